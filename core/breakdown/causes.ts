@@ -1,0 +1,45 @@
+import type { Breakdown, Defence, Mistake } from './breakdown';
+import type { Id } from './ids';
+
+export type Cause =
+  | { kind: 'mistake'; id: Id; title: string; mistake: Mistake }
+  | { kind: 'defence'; id: Id; title: string; defence: Defence };
+
+/** Where in the order a checkpoint stands, from 0; −1 where the edition does not have it. */
+export const placeOf = (breakdown: Breakdown, checkpoint: Id): number =>
+  breakdown.checkpoints.findIndex(({ id }) => id === checkpoint);
+
+/** The defences that are open while a checkpoint is being tried: it opened at or before it and has not closed. */
+export function defencesOpenAt(breakdown: Breakdown, checkpoint: Id): Defence[] {
+  const place = placeOf(breakdown, checkpoint);
+  return breakdown.defences.filter(
+    ({ opens, closes }) => placeOf(breakdown, opens) <= place && place <= placeOf(breakdown, closes),
+  );
+}
+
+/** Everything that a stop at this checkpoint can be put down to: its mistakes first, then the open defences. */
+export const causesAt = (breakdown: Breakdown, checkpoint: Id): Cause[] => [
+  ...breakdown.mistakes
+    .filter((mistake) => mistake.at === checkpoint)
+    .map((mistake): Cause => ({ kind: 'mistake', id: mistake.id, title: mistake.title, mistake })),
+  ...defencesOpenAt(breakdown, checkpoint).map((defence): Cause => ({
+    kind: 'defence',
+    id: defence.id,
+    title: defence.title,
+    defence,
+  })),
+];
+
+/** Every checkpoint that must hold before this one, directly or through others, in the breakdown's order. */
+export function fundamentalsOf(breakdown: Breakdown, checkpoint: Id): Id[] {
+  const found = new Set<Id>();
+  const visit = (id: Id): void => {
+    for (const before of breakdown.checkpoints.find((one) => one.id === id)?.after ?? [])
+      if (!found.has(before)) {
+        found.add(before);
+        visit(before);
+      }
+  };
+  visit(checkpoint);
+  return breakdown.checkpoints.map(({ id }) => id).filter((id) => found.has(id));
+}

@@ -1,0 +1,11 @@
+import { z } from 'zod';
+
+/** The name of a thing within its academy: lower-case letters, digits and hyphens, at most 64. Stable for ever. */
+export const Id = z
+  .string()
+  .regex(/^[a-z0-9][a-z0-9-]{0,63}$/, 'an id is 1 to 64 lower-case letters, digits and hyphens');
+export type Id = z.infer<typeof Id>;
+
+/** The lead side: the side of the attacker's body that a breakdown is written for. */
+export const Side = z.enum(['right', 'left']);
+export type Side = z.infer<typeof Side>;

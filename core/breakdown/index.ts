@@ -1,0 +1,5 @@
+export * from './breakdown';
+export * from './causes';
+export * from './ids';
+export * from './sides';
+export * from './technique';

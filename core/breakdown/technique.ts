@@ -1,0 +1,42 @@
+import { z } from 'zod';
+import { Id } from './ids';
+
+export const TechniqueKind = z.enum(['submission', 'defence', 'control']);
+export const Attire = z.enum(['gi', 'no-gi', 'either']);
+export const Mechanism = z.enum([
+  'blood strangle',
+  'hyperextension',
+  'rotation',
+  'compression',
+  'spinal',
+  'none',
+]);
+export const Region = z.enum(['neck', 'shoulder', 'elbow', 'wrist', 'hip', 'knee', 'ankle', 'calf', 'spine']);
+export type Region = z.infer<typeof Region>;
+export const RuleTag = z.enum([
+  'twisting leg lock',
+  'reaping',
+  'slicer',
+  'wrist',
+  'spinal',
+  'neck crank',
+  'slam risk',
+  'cloth',
+]);
+export const LoadSpeed = z.enum(['slow', 'fast']);
+
+/** Anything that can be broken down: a submission, a defence, or a control. Its anatomy is in its breakdowns. */
+export const Technique = z.object({
+  id: Id,
+  name: z.string().min(1).max(80),
+  aliases: z.array(z.string().min(1).max(80)),
+  kind: TechniqueKind,
+  attire: Attire,
+  startPosition: z.string().min(1).max(80),
+  mechanism: Mechanism,
+  regions: z.array(Region),
+  ruleTags: z.array(RuleTag),
+  loadSpeed: LoadSpeed,
+  safetyNote: z.string().max(600),
+});
+export type Technique = z.infer<typeof Technique>;

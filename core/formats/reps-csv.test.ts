@@ -1,0 +1,103 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import type { Rep } from '../rep';
+import { aRep, factId, plainBreakdown, studentIds } from '../testing';
+import { type Directory, readRepsCsv, repColumns, writeFaultsCsv, writeRepsCsv } from '.';
+
+const breakdown = plainBreakdown(5);
+const directory: Directory = {
+  breakdown: (technique, edition) =>
+    (technique === 'test-lock' || technique === 'Test lock') && (edition ?? 1) === 1 ? breakdown : null,
+  student: (name) => studentIds.find((id) => id === name.toLowerCase()) ?? null,
+  observer: (name) => (name === 'coach' ? 'coach' : null),
+  importer: 'coach',
+  idFor: (text) => factId([...text].reduce((sum, c) => (sum * 31 + c.charCodeAt(0)) % 2 ** 40, 7)),
+};
+
+const anyRep: fc.Arbitrary<Rep> = fc
+  .record({
+    note: fc.string({
+      maxLength: 40,
+      unit: fc.constantFrom('a', '"', ',', ';', '\n', '=', "'", '@', 'é', '-'),
+    }),
+    soft: fc.subarray(['c1', 'c2']),
+    session: fc.option(fc.nat(9).map(factId)),
+    partner: fc.option(fc.constantFrom('ben', 'cleo')),
+    from: fc.option(fc.constant('c1')),
+    ending: fc.constantFrom<Parameters<typeof aRep>[0]>(
+      { outcome: 'finished' },
+      { outcome: 'stopped', stop: 'c3', cause: 'm3' },
+      { outcome: 'forced', failed: ['c2', 'c4'] },
+      { outcome: 'not judged', heldTo: null },
+      { outcome: 'not judged', heldTo: 'c2' },
+    ),
+  })
+  .map(({ ending, note, ...fields }) => aRep({ ...fields, ...ending, note: note.trim() }));
+
+describe('a file of reps', () => {
+  test('is read back exactly as it was written', () => {
+    fc.assert(
+      fc.property(fc.array(anyRep, { maxLength: 8 }), (reps) => {
+        const { rows, faults } = readRepsCsv(writeRepsCsv(reps), directory);
+        expect(faults).toEqual([]);
+        expect(rows.map(({ rep }) => rep)).toEqual(reps);
+      }),
+    );
+  });
+
+  test('never hands a spreadsheet a formula', () => {
+    const csv = writeRepsCsv([aRep({ note: '=1+1' })]);
+    expect(csv).toContain("'=1+1");
+  });
+
+  const head = 'at,technique,student,partner,side,rung,outcome,stop,cause';
+  const good = '2026-03-05T18:30:00Z,Test lock,Ada,ben,right,2,stopped,c2,m2';
+
+  test('with bad rows keeps the good ones and says line, column and reason of each fault', () => {
+    const text = [
+      head,
+      good,
+      'yesterday,Test lock,Ada,ben,up,2,stopped,c2,m2',
+      '2026-03-05T18:30:00Z,Armbar of doom,Ada,ben,right,2,finished,,',
+      good,
+      '2026-03-05T18:30:00Z,Test lock,Ada,ada,right,2,finished,,',
+      '2026-03-05T18:30:00Z,Test lock,Ada,ben,right,7,stopped,,',
+      '2026-03-05T18:30:00Z,Test lock,Ada,ben,right,2,stopped,c9,',
+      '2026-03-05T18:30:00Z,Test lock,Ada,ben,right',
+    ].join('\n');
+    const { rows, faults } = readRepsCsv(text, directory);
+    expect(rows.map(({ line }) => line)).toEqual([2, 5]);
+    expect(faults.map(({ line, column }) => `${line} ${column}`)).toEqual([
+      ...['3 at', '3 side', '4 technique', '6 partner', '7 rung', '7 stop', '8 stop', '9 '],
+    ]);
+    expect(faults.every(({ reason }) => reason.length > 10)).toBe(true);
+    expect(writeFaultsCsv(faults).split('\r\n')[0]).toBe('line,column,reason');
+  });
+
+  test('gives a row without an id the same id each time, and equal rows different ones', () => {
+    const text = [head, good, good].join('\r\n');
+    const once = readRepsCsv(text, directory).rows.map(({ rep }) => rep.id);
+    expect(readRepsCsv(text, directory).rows.map(({ rep }) => rep.id)).toEqual(once);
+    expect(new Set(once).size).toBe(2);
+  });
+
+  test('counts lines over quoted line breaks, and reads semicolons and a byte order mark', () => {
+    const text = `\uFEFF${head},note\n${good},"two\nlines"\nnever${good.slice(20)},`.replaceAll(',', ';');
+    const { rows, faults } = readRepsCsv(text, directory);
+    expect(rows[0]!.rep.note).toBe('two\nlines');
+    expect(faults).toMatchObject([{ line: 4, column: 'at' }]);
+  });
+
+  test('without a needed column, or without anything, says so and reads nothing', () => {
+    expect(readRepsCsv('at,technique\nx,y', directory).faults.map(({ column }) => column)).toEqual([
+      ...['student', 'side', 'rung', 'outcome'],
+    ]);
+    expect(readRepsCsv('', directory).faults).toHaveLength(1);
+  });
+
+  test('names its columns as documented', () => {
+    expect(repColumns.join()).toBe(
+      'id,session,at,technique,edition,student,partner,side,rung,from,to,outcome,stop,soft,cause,observer,source,note',
+    );
+  });
+});

@@ -1,0 +1,268 @@
+import Papa from 'papaparse';
+import type { Id} from '../breakdown';
+import { type Breakdown, type Side } from '../breakdown';
+import { FactId, faultOf, Instant, Rep, Source } from '../rep';
+
+/** The columns of a file of reps, in order. Documented in docs/formats.md. */
+export const repColumns = [
+  'id',
+  'session',
+  'at',
+  'technique',
+  'edition',
+  'student',
+  'partner',
+  'side',
+  'rung',
+  'from',
+  'to',
+  'outcome',
+  'stop',
+  'soft',
+  'cause',
+  'observer',
+  'source',
+  'note',
+] as const;
+export type RepColumn = (typeof repColumns)[number];
+
+/** Columns that a file must have; the others may be missing and then count as empty. */
+const needed: readonly RepColumn[] = ['at', 'technique', 'student', 'side', 'rung', 'outcome'];
+
+/** What was wrong with one row: the line on which it starts (the header is line 1), the column, and what to do. */
+export interface RowFault {
+  line: number;
+  column: string;
+  reason: string;
+}
+
+/** What the reader of a file has to be told about the academy. Lookups answer null where nothing, or more than one thing, fits. */
+export interface Directory {
+  breakdown(technique: string, edition: number | null): Breakdown | null;
+  student(idOrName: string): Id | null;
+  observer(idOrName: string): Id | null;
+  /** Who imports: the observer where the file names none. */
+  importer: Id;
+  /** A UUID that a text always gives, so that a row without an id counts once however often it is imported. */
+  idFor(text: string): string;
+}
+
+// A spreadsheet runs text that starts like a formula. One apostrophe is put before it, and taken off on the way in.
+const formula = /^'*[=+\-@\t\r]/;
+const guard = (text: string): string => (formula.test(text) ? `'${text}` : text);
+const unguard = (text: string): string => (text.startsWith("'") && formula.test(text) ? text.slice(1) : text);
+
+const stopCell = (rep: Rep): string => {
+  switch (rep.outcome) {
+    case 'finished':
+      return '';
+    case 'stopped':
+      return rep.stop;
+    case 'forced':
+      return rep.failed.join(';');
+    case 'not judged':
+      return rep.heldTo ?? '';
+  }
+};
+
+/** Reps as CSV (RFC 4180: comma, CRLF, quotes doubled), in the order given. `readRepsCsv` reads it back exactly. */
+export const writeRepsCsv = (reps: readonly Rep[]): string =>
+  `${Papa.unparse(
+    {
+      fields: [...repColumns],
+      data: reps.map((rep) => {
+        const cells: Record<RepColumn, string | number> = {
+          ...{
+            id: rep.id,
+            session: rep.session ?? '',
+            at: rep.at,
+            technique: rep.technique,
+            edition: rep.edition,
+          },
+          ...{ student: rep.student, partner: rep.partner ?? '', side: rep.side, rung: rep.rung },
+          ...{ from: rep.from ?? '', to: rep.to ?? '', outcome: rep.outcome, stop: stopCell(rep) },
+          ...{ soft: rep.soft.join(';'), cause: rep.cause ?? '', observer: rep.observer, source: rep.source },
+          note: guard(rep.note),
+        };
+        return repColumns.map((column) => cells[column]);
+      }),
+    },
+    { newline: '\r\n' },
+  )}\r\n`;
+
+const sides: Readonly<Record<string, Side>> = { right: 'right', r: 'right', left: 'left', l: 'left' };
+
+/** Reads a file of reps: the good rows as reps, each bad row with every reason. One bad row never costs another. */
+export function readRepsCsv(
+  text: string,
+  directory: Directory,
+): { rows: { line: number; rep: Rep }[]; faults: RowFault[] } {
+  const rows: { line: number; rep: Rep }[] = [];
+  const faults: RowFault[] = [];
+  const body = text.replace(/^\uFEFF/, '');
+  const header = body.slice(0, body.search(/\r|\n|$/));
+  const delimiter = header.includes(',') ? ',' : header.includes(';') ? ';' : '\t';
+  let columns: string[] | null = null;
+  let line = 1;
+  let cursor = 0;
+  const copies = new Map<string, number>();
+
+  Papa.parse<string[]>(body, {
+    delimiter,
+    step: ({ data: cells, errors, meta }) => {
+      const startLine = line;
+      for (; cursor < meta.cursor; cursor++) if (body[cursor] === '\n') line++;
+      if (cells.every((cell) => cell.trim() === '')) return;
+      if (!columns) {
+        columns = cells.map((cell) => cell.trim().toLowerCase());
+        for (const column of needed)
+          if (!columns.includes(column))
+            faults.push({
+              line: 1,
+              column,
+              reason: `the header has no column "${column}"; nothing was read`,
+            });
+        return;
+      }
+      if (faults.some((fault) => fault.line === 1)) return;
+      const problem = errors[0];
+      if (problem) {
+        faults.push({ line: startLine, column: '', reason: `not readable as CSV: ${problem.message}` });
+        return;
+      }
+      if (cells.length !== columns.length) {
+        const reason = `this row has ${cells.length} cells where the header has ${columns.length}; is a comma unquoted?`;
+        faults.push({ line: startLine, column: '', reason });
+        return;
+      }
+      const cell = (column: RepColumn): string => cells[columns!.indexOf(column)]?.trim() ?? '';
+      const key = cells.join('\u001f');
+      const copy = (copies.get(key) ?? 0) + 1;
+      copies.set(key, copy);
+      const { rep, faults: found } = readRow(cell, directory, `${key}\u001e${copy}`);
+      if (rep) rows.push({ line: startLine, rep });
+      for (const fault of found) faults.push({ line: startLine, ...fault });
+    },
+  });
+  if (!columns)
+    faults.push({ line: 1, column: '', reason: 'the file is empty: its first line must name the columns' });
+  return { rows, faults };
+}
+
+function readRow(
+  cell: (column: RepColumn) => string,
+  directory: Directory,
+  key: string,
+): { rep: Rep | null; faults: Omit<RowFault, 'line'>[] } {
+  const faults: Omit<RowFault, 'line'>[] = [];
+  const wrong = (column: RepColumn, reason: string): null => {
+    faults.push({ column, reason });
+    return null;
+  };
+  const list = (column: RepColumn) =>
+    cell(column)
+      .split(';')
+      .map((one) => one.trim())
+      .filter(Boolean);
+  const optional = (column: RepColumn) => cell(column) || null;
+
+  const fact = (column: 'id' | 'session') => {
+    const read = FactId.safeParse(cell(column));
+    return read.success
+      ? read.data
+      : wrong(column, `"${cell(column)}" is not a UUID; leave it empty to have one made`);
+  };
+  const id = cell('id') ? fact('id') : directory.idFor(key);
+  const session = cell('session') ? fact('session') : null;
+  const at = Instant.safeParse(cell('at')).success
+    ? cell('at')
+    : wrong(
+        'at',
+        `"${cell('at')}" is not an instant such as 2026-03-05T18:30:00Z or 2026-03-05T19:30:00+01:00`,
+      );
+  const edition = cell('edition');
+  const editionNumber = /^[1-9]\d{0,5}$/.test(edition) ? Number(edition) : null;
+  if (edition && editionNumber === null) wrong('edition', `"${edition}" is not a number from 1`);
+  const breakdown = directory.breakdown(cell('technique'), editionNumber);
+  if (!breakdown)
+    wrong(
+      directory.breakdown(cell('technique'), null) ? 'edition' : 'technique',
+      directory.breakdown(cell('technique'), null)
+        ? `"${cell('technique')}" has no edition ${edition}`
+        : `no technique in the library has the id or name "${cell('technique')}"`,
+    );
+  const person = (column: 'student' | 'partner') =>
+    directory.student(cell(column)) ??
+    wrong(column, `nobody, or more than one person, on the roster is "${cell(column)}"`);
+  const student = person('student');
+  const partner = cell('partner') ? person('partner') : null;
+  const observer = cell('observer')
+    ? (directory.observer(cell('observer')) ?? wrong('observer', `no coach here is "${cell('observer')}"`))
+    : directory.importer;
+  const side =
+    sides[cell('side').toLowerCase()] ?? wrong('side', `"${cell('side')}" is neither right nor left`);
+  const rung = /^[0-4]$/.test(cell('rung'))
+    ? Number(cell('rung'))
+    : wrong('rung', `"${cell('rung')}" is not a rung from 0 (alone) to 4 (free sparring)`);
+  const source = Source.safeParse(cell('source') || 'import');
+  if (!source.success) wrong('source', `"${cell('source')}" is not mat, clip, import or paper`);
+  const outcome = cell('outcome').toLowerCase().replace('-', ' ');
+  const stops = list('stop');
+  const ending =
+    outcome === 'finished'
+      ? { outcome }
+      : outcome === 'stopped'
+        ? stops.length === 1
+          ? { outcome, stop: stops[0] }
+          : wrong('stop', 'a rep that stopped names the one checkpoint at which it did')
+        : outcome === 'forced'
+          ? stops.length > 0
+            ? { outcome, failed: stops }
+            : wrong('stop', 'a forced rep names the checkpoints that failed, separated by ";"')
+          : outcome === 'not judged'
+            ? { outcome, heldTo: stops[0] ?? null }
+            : wrong('outcome', `"${cell('outcome')}" is not finished, stopped, forced or not judged`);
+  if (outcome === 'finished' && stops.length > 0)
+    wrong('stop', 'a rep that finished has no stop; empty the cell or mend the outcome');
+  if (faults.length > 0 || !breakdown || !ending || !source.success) return { rep: null, faults };
+
+  const read = Rep.safeParse({
+    ...{
+      id,
+      session,
+      at,
+      technique: breakdown.technique,
+      edition: breakdown.edition,
+      student,
+      partner,
+      side,
+      rung,
+    },
+    ...{ from: optional('from'), to: optional('to'), soft: list('soft'), cause: optional('cause') },
+    ...{ observer, source: source.data, note: unguard(cell('note')) },
+    ...ending,
+  });
+  if (!read.success) {
+    for (const issue of read.error.issues) {
+      const field = String(issue.path[0]);
+      faults.push({
+        column: field === 'failed' || field === 'heldTo' ? 'stop' : field,
+        reason: issue.message,
+      });
+    }
+    return { rep: null, faults };
+  }
+  const fault = faultOf(breakdown, read.data);
+  if (fault) return { rep: null, faults: [{ column: fault.field, reason: fault.reason }] };
+  return { rep: read.data, faults };
+}
+
+/** A report of bad rows as CSV, to be handed back with the file. */
+export const writeFaultsCsv = (faults: readonly RowFault[]): string =>
+  `${Papa.unparse(
+    {
+      fields: ['line', 'column', 'reason'],
+      data: faults.map(({ line, column, reason }) => [line, column, reason]),
+    },
+    { newline: '\r\n' },
+  )}\r\n`;

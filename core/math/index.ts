@@ -1,0 +1,3 @@
+export * from './beta';
+export * from './estimate';
+export * from './wilson';

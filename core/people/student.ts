@@ -1,0 +1,42 @@
+import { z } from 'zod';
+import { Id, Region, Side } from '../breakdown';
+
+/** An injury that is not yet healed: the region is kept out of load until the date. */
+export const Injury = z.object({
+  region: Region,
+  side: Side.nullable(),
+  until: z.iso.date(),
+  note: z.string().max(300).default(''),
+});
+
+const centimetres = (low: number, high: number) => z.number().min(low).max(high).nullable();
+
+/** A person on the mat. Body facts are null where nobody has measured them. */
+export const Student = z.object({
+  id: Id,
+  name: z.string().trim().min(1, 'a student needs a name').max(80),
+  /** Year and month are enough to know a minor; null where it was not given. */
+  born: z.iso.date().nullable(),
+  mainSide: Side,
+  experienceMonths: z.int().min(0).max(900),
+  statureCm: centimetres(80, 250),
+  massKg: z.number().min(15).max(300).nullable(),
+  armSpanCm: centimetres(80, 260),
+  neckGirthCm: centimetres(20, 70),
+  chestGirthCm: centimetres(40, 200),
+  hipMobility: z.enum(['low', 'middle', 'high']).nullable(),
+  injuries: z.array(Injury),
+  archived: z.boolean(),
+});
+export type Student = z.infer<typeof Student>;
+
+/** Under eighteen on the given day (ISO dates). A student whose birth date is not known is not called a minor. */
+export function isMinor(student: Pick<Student, 'born'>, today: string): boolean {
+  if (!student.born) return false;
+  const eighteenth = `${Number(student.born.slice(0, 4)) + 18}${student.born.slice(4, 10)}`;
+  return today.slice(0, 10) < eighteenth;
+}
+
+/** The injuries still open on the given day (ISO date). */
+export const openInjuries = (student: Pick<Student, 'injuries'>, today: string) =>
+  student.injuries.filter(({ until }) => until >= today.slice(0, 10));

@@ -1,0 +1,3 @@
+export * from './prescribe';
+export * from './signoff';
+export * from './words';

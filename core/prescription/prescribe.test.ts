@@ -1,0 +1,141 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { plainReading } from '../reading';
+import type { Rep } from '../rep';
+import { aRep, editionsOf, plainBreakdown } from '../testing';
+import check from '../testing/check-values.json' with { type: 'json' };
+import { learningRung, prescribe, prescriptionWords, signOff, signOffSteps } from '.';
+
+const breakdown = plainBreakdown(5);
+const times = (n: number, fields: Parameters<typeof aRep>[0]) =>
+  Array.from({ length: n }, () => aRep(fields));
+
+function prescribed(reps: Rep[], of = breakdown) {
+  const question = { breakdown: of, editions: editionsOf(of), reps, asOf: '2026-03-05T20:00:00Z' };
+  return prescribe(of, plainReading(question).students[0]!, 'right');
+}
+
+describe('a prescription', () => {
+  test('is the checkpoint whose mending gains most, not the one with most failures per reach', () => {
+    const reps = [...times(20, { stop: 'c2', cause: 'm2' }), ...times(4, { stop: 'c4' }), ...times(26, {})];
+    const prescription = prescribed(reps);
+    expect(prescription).toMatchObject({
+      kind: 'correct',
+      checkpoint: 'c2',
+      reached: 50,
+      failed: 20,
+      mistake: 'm2',
+    });
+  });
+
+  test('is a fundamental first where what it stands on breaks too often', () => {
+    const reps = [...times(24, { stop: 'c2' }), ...times(20, { stop: 'c3' }), ...times(6, {})];
+    const prescription = prescribed(reps);
+    expect(prescription).toMatchObject({ kind: 'correct', checkpoint: 'c2', insteadOf: 'c3' });
+    const words = prescriptionWords(breakdown, prescription, 'Ada', 'right');
+    expect(words.why).toContain('fundamentals first');
+  });
+
+  test('asks to watch when there is not enough yet, and where a late checkpoint is seldom reached, to start there', () => {
+    const reps = [...times(60, { stop: 'c1' }), ...times(26, { stop: 'c2' }), ...times(3, { stop: 'c5' })];
+    const loose = structuredClone(breakdown);
+    loose.checkpoints.forEach((checkpoint) => (checkpoint.after = []));
+    expect(prescribed(times(2, { stop: 'c1' }), loose)).toMatchObject({
+      kind: 'watch',
+      checkpoint: 'c1',
+      startAt: null,
+    });
+    const late = times(2, { from: 'c5', stop: 'c5' });
+    const watch = prescribed([...late, ...reps.slice(0, 0), ...times(30, { to: 'c3' })], loose);
+    expect(watch).toMatchObject({ kind: 'watch', checkpoint: 'c5' });
+    expect(prescriptionWords(loose, watch, 'Ada', 'right').what).toMatch(
+      /^Watch \d+ more reps of Ada at rung \d/,
+    );
+  });
+
+  test('says its numbers in the sentence', () => {
+    const words = prescriptionWords(
+      breakdown,
+      prescribed([...times(20, { stop: 'c2', cause: 'm2' }), ...times(30, {})]),
+      'Ada',
+      'right',
+    );
+    expect(words.what).toBe('Ada: correct 2 “Point 2” first.');
+    expect(words.why).toMatch(
+      /^20 of the 50 reps that reached it ended there \(now \d+ %, \d+–\d+ %\): \d+ % of all reps\./,
+    );
+    expect(words.how).toMatch(/^Cue: Cue 2\. 2 × 10 reps on the right at rung \d .*held 7 times in a row\.$/);
+  });
+
+  test('is for both sides where the off side is surely worse', () => {
+    const reps = [
+      ...times(20, { side: 'right' }),
+      ...times(14, { side: 'left', stop: 'c2' }),
+      ...times(6, { side: 'left' }),
+    ];
+    expect(prescribed(reps)).toMatchObject({ kind: 'correct', checkpoint: 'c2', dose: { sides: 'both' } });
+  });
+
+  test('is nothing where nothing gains', () => {
+    expect(prescribed(times(200, {}))).toEqual({ kind: 'none', reps: 200 });
+  });
+});
+
+describe('the rung to drill at', () => {
+  const at = (...holds: [0 | 1 | 2 | 3 | 4, number][]) =>
+    learningRung({
+      byRung: holds.map(([rung, value]) => ({
+        rung,
+        reached: 9,
+        failed: 1,
+        held: { value, low: 0, high: 1 },
+      })),
+    });
+
+  test('is the highest at which it holds 60 to 85 times in a hundred', () => {
+    expect(at([1, 0.95], [2, 0.8], [3, 0.65], [4, 0.2])).toBe(3);
+  });
+  test('is one up where all is easy, one down where nothing holds, and never over free sparring', () => {
+    expect(at([1, 0.95], [2, 0.9])).toBe(3);
+    expect(at([2, 0.4], [3, 0.3])).toBe(1);
+    expect(at([4, 0.99])).toBe(4);
+    expect(at()).toBe(1);
+  });
+});
+
+describe('the sign-off test', () => {
+  test('has the bounds and steps of Wald’s sequential test', () => {
+    expect(signOffSteps.upper).toBeCloseTo(check.sprt.upper, 6);
+    expect(signOffSteps.lower).toBeCloseTo(check.sprt.lower, 6);
+    expect(signOffSteps.held).toBeCloseTo(check.sprt.held, 6);
+    expect(signOffSteps.failed).toBeCloseTo(check.sprt.failed, 6);
+  });
+
+  test('signs off after seven held in a row, steps back after three failed', () => {
+    expect(signOff(Array(6).fill(true))).toMatchObject({ verdict: 'open', heldInARowToSettle: 1 });
+    expect(signOff(Array(7).fill(true)).verdict).toBe('signed off');
+    expect(signOff([false, false]).verdict).toBe('open');
+    expect(signOff([false, false, false]).verdict).toBe('step back');
+  });
+
+  test('decides at thirty reps at the latest', () => {
+    fc.assert(
+      fc.property(fc.array(fc.boolean(), { minLength: 30, maxLength: 60 }), (held) => {
+        const { verdict, seen } = signOff(held);
+        expect(verdict).not.toBe('open');
+        expect(seen).toBeLessThanOrEqual(30);
+      }),
+    );
+  });
+
+  test('what it says would settle it does settle it, and one less does not', () => {
+    fc.assert(
+      fc.property(fc.array(fc.boolean(), { maxLength: 29 }), (held) => {
+        const { verdict, heldInARowToSettle: more } = signOff(held);
+        fc.pre(verdict === 'open' && Number.isFinite(more));
+        expect(signOff([...held, ...Array<boolean>(more).fill(true)]).verdict).toBe('signed off');
+        expect(signOff([...held, ...Array<boolean>(more - 1).fill(true)]).verdict).toBe('open');
+      }),
+    );
+  });
+});

@@ -1,0 +1,115 @@
+import { type Breakdown, fundamentalsOf, type Id, placeOf, type Side } from '../breakdown';
+import type { Estimate } from '../math';
+import type { CheckpointReading, Reading } from '../reading';
+import { type Rung, rungs } from '../rep';
+import { signOff } from './signoff';
+
+/** A fundamental that breaks more often than this comes before what stands on it. */
+export const fundamentalsFirstAbove = 0.35;
+/** The rung to drill at is where the hold rate lies in here: hard enough to learn, easy enough to repeat. */
+export const learningHold = { low: 0.6, high: 0.85 } as const;
+/** P(off side is worse) above which both sides are prescribed. */
+export const sideGapAbove = 0.9;
+/** Where fewer reps than this share get as far as a checkpoint, reps are asked to start there. */
+const seldomReached = 0.5;
+/** Common practice: ten each side, then swap. */
+const usualReps = 10;
+const usualSets = 2;
+
+/** One correction for one student, with the numbers it stands on. */
+export interface Correction {
+  kind: 'correct';
+  checkpoint: Id;
+  reached: number;
+  failed: number;
+  hazard: Estimate;
+  leak: Estimate;
+  gain: Estimate;
+  target: number;
+  finishOdds: number;
+  /** The checkpoint with the larger gain that has to wait for this one, under fundamentals first. */
+  insteadOf: Id | null;
+  /** The commonest tagged mistake there, whose cue is given; null where none was tagged. */
+  mistake: Id | null;
+  dose: { reps: number; sets: number; rung: Rung; sides: 'both' | Side; startAt: Id | null };
+  /** Held in a row, from nothing, that signs it off. */
+  heldInARow: number;
+}
+
+/** Too little is known for a verdict: what to watch, how often, at which rung, and from where the reps should start. */
+export interface Watch {
+  kind: 'watch';
+  checkpoint: Id;
+  reached: number;
+  more: number;
+  rung: Rung;
+  startAt: Id | null;
+}
+
+/** Nothing is worth correcting: no checkpoint is above what the squad's best quarter does. */
+export interface NothingToCorrect {
+  kind: 'none';
+  reps: number;
+}
+
+export type Prescription = Correction | Watch | NothingToCorrect;
+
+/**
+ * The one thing to do next for a student on a technique: the checkpoint whose mending would gain most, but first a
+ * fundamental of it that itself breaks too often, and no verdict on too little evidence.
+ */
+export function prescribe(breakdown: Breakdown, reading: Reading, mainSide: Side): Prescription {
+  const at = (id: Id): CheckpointReading => reading.checkpoints[placeOf(breakdown, id)]!;
+  const best = reading.checkpoints.reduce((a, b) => (b.gain.value > a.gain.value ? b : a));
+  const first = fundamentalsOf(breakdown, best.checkpoint)
+    .map(at)
+    .find(({ hazard, gain }) => hazard.value > fundamentalsFirstAbove && gain.value > 0);
+  const chosen = first ?? best;
+  const rung = learningRung(chosen);
+  const startAt =
+    chosen.survivalBefore < seldomReached && chosen !== reading.checkpoints[0] ? chosen.checkpoint : null;
+  if (!chosen.enough)
+    return {
+      kind: 'watch',
+      checkpoint: chosen.checkpoint,
+      reached: chosen.reached,
+      more: chosen.moreNeeded,
+      rung,
+      startAt,
+    };
+  if (best.gain.value <= 0) return { kind: 'none', reps: reading.reps };
+  const tagged = chosen.causes.filter(({ kind }) => kind === 'mistake').sort((a, b) => b.stops - a.stops)[0];
+  const gap = chosen.sideGap;
+  return {
+    kind: 'correct',
+    checkpoint: chosen.checkpoint,
+    reached: chosen.reached,
+    failed: chosen.failed,
+    hazard: chosen.hazard,
+    leak: chosen.leak,
+    gain: chosen.gain,
+    target: chosen.target,
+    finishOdds: reading.finishOdds.value,
+    insteadOf: first ? best.checkpoint : null,
+    mistake: tagged?.cause ?? null,
+    dose: {
+      reps: usualReps,
+      sets: usualSets,
+      rung,
+      sides: gap !== null && gap > sideGapAbove ? 'both' : mainSide,
+      startAt,
+    },
+    heldInARow: signOff([]).heldInARowToSettle,
+  };
+}
+
+/** The highest rung at which the checkpoint holds often enough to learn; one up where all is easy, one down where nothing holds. */
+export function learningRung({ byRung }: Pick<CheckpointReading, 'byRung'>): Rung {
+  if (byRung.length === 0) return 1;
+  const { low, high } = learningHold;
+  const within = byRung.filter(({ held }) => held.value >= low && held.value <= high);
+  if (within.length > 0) return within.at(-1)!.rung;
+  const easy = byRung.filter(({ held }) => held.value > high);
+  if (easy.length > 0) return rungs[Math.min(4, easy.at(-1)!.rung + 1)]!;
+  return rungs[Math.max(1, byRung[0]!.rung - 1)]!;
+}

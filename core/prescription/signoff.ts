@@ -1,0 +1,50 @@
+/** Wald's sequential probability ratio test of "owned" against "not yet". Rates are hold rates, errors are probabilities. */
+export const signOffTest = {
+  notYet: 0.6,
+  owned: 0.85,
+  falseSignOff: 0.1,
+  falseStepBack: 0.1,
+  longest: 30,
+} as const;
+
+const { notYet, owned, falseSignOff, falseStepBack, longest } = signOffTest;
+
+/** Log-likelihood ratio of one held and of one failed rep, and the bounds at which the test decides. Wald, Sequential Analysis (1947). */
+export const signOffSteps = {
+  held: Math.log(owned / notYet),
+  failed: Math.log((1 - owned) / (1 - notYet)),
+  upper: Math.log((1 - falseStepBack) / falseSignOff),
+  lower: Math.log(falseStepBack / (1 - falseSignOff)),
+} as const;
+
+export type Verdict = 'signed off' | 'step back' | 'open';
+
+export interface SignOff {
+  verdict: Verdict;
+  /** Reps that the test looked at; it stops looking once it has decided. */
+  seen: number;
+  ratio: number;
+  /** Held in a row that would sign it off from here; 0 once decided. */
+  heldInARowToSettle: number;
+}
+
+/**
+ * The state of the test after held (true) and failed (false) reps at the prescribed checkpoint, in order.
+ * At 30 reps without a bound reached, the sign of the ratio decides.
+ */
+export function signOff(held: readonly boolean[]): SignOff {
+  const { upper, lower } = signOffSteps;
+  let ratio = 0;
+  let seen = 0;
+  for (const one of held) {
+    ratio += one ? signOffSteps.held : signOffSteps.failed;
+    seen++;
+    const decided = seen === longest ? (ratio > 0 ? upper : lower) : ratio;
+    if (decided >= upper) return { verdict: 'signed off', seen, ratio, heldInARowToSettle: 0 };
+    if (decided <= lower) return { verdict: 'step back', seen, ratio, heldInARowToSettle: 0 };
+  }
+  const toBound = Math.ceil((upper - ratio) / signOffSteps.held);
+  const toEnd = longest - seen;
+  const atEnd = ratio + toEnd * signOffSteps.held > 0 ? toEnd : Infinity;
+  return { verdict: 'open', seen, ratio, heldInARowToSettle: Math.min(toBound, atEnd) };
+}

@@ -1,0 +1,65 @@
+import { type Breakdown, type Id, placeOf, readFor, type Side } from '../breakdown';
+import { rungNames } from '../rep';
+import type { Prescription } from './prescribe';
+
+const percent = (share: number): string => `${Math.round(share * 100)} %`;
+const range = ({ low, high }: { low: number; high: number }): string =>
+  `${Math.round(low * 100)}–${Math.round(high * 100)} %`;
+const many = (n: number, one: string, more = `${one}s`): string => `${n} ${n === 1 ? one : more}`;
+
+/** The prescription as a coach would say it: what, why, and how much, each with its numbers. */
+export interface PrescriptionWords {
+  /** What to do, in one sentence. */
+  what: string;
+  /** Why this comes first, in one sentence with its numbers. */
+  why: string;
+  /** Cue, dose and when to stop; empty where there is nothing to dose. */
+  how: string;
+}
+
+export function prescriptionWords(
+  breakdown: Breakdown,
+  prescription: Prescription,
+  name: string,
+  lead: Side,
+): PrescriptionWords {
+  const title = (id: Id) => readFor(breakdown.checkpoints[placeOf(breakdown, id)]!.title, lead);
+  const number = (id: Id) => placeOf(breakdown, id) + 1;
+  const point = (id: Id) => `${number(id)} “${title(id)}”`;
+  switch (prescription.kind) {
+    case 'none':
+      return {
+        what: `Nothing to correct first for ${name}.`,
+        why: `In ${many(prescription.reps, 'rep')} no checkpoint breaks more often than for the squad’s best quarter.`,
+        how: 'Raise the resistance or go on to the next technique.',
+      };
+    case 'watch': {
+      const { checkpoint, reached, more, rung, startAt } = prescription;
+      return {
+        what: `Watch ${many(more, 'more rep')} of ${name} at rung ${rung}${startAt ? `, started at ${point(startAt)}` : ''}.`,
+        why: `Not enough yet for a verdict: ${reached === 0 ? 'no rep has' : `only ${many(reached, 'rep has', 'reps have')}`} reached ${point(checkpoint)}, where the most may be won.`,
+        how: '',
+      };
+    }
+    case 'correct': {
+      const { checkpoint, reached, failed, hazard, leak, gain, finishOdds, insteadOf, mistake, dose } =
+        prescription;
+      const cue = breakdown.mistakes.find(({ id }) => id === mistake)?.cue;
+      const instead = insteadOf
+        ? ` It stands under ${point(insteadOf)}, which would gain more but has to wait: fundamentals first.`
+        : '';
+      const sides = dose.sides === 'both' ? 'each side' : `on the ${dose.sides}`;
+      return {
+        what: `${name}: correct ${point(checkpoint)} first.`,
+        why:
+          `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
+          `${percent(leak.value)} of all reps. Mending it to ${percent(prescription.target)} would lift the finish odds from ` +
+          `${percent(finishOdds)} to ${percent(finishOdds + gain.value)}.${instead}`,
+        how:
+          (cue ? `Cue: ${readFor(cue, lead)} ` : '') +
+          `${dose.sets} × ${dose.reps} reps ${sides} at rung ${dose.rung} (${rungNames[dose.rung]})` +
+          `${dose.startAt ? ', started at this checkpoint' : ''}; stop when it has held ${prescription.heldInARow} times in a row.`,
+      };
+    }
+  }
+}

@@ -1,0 +1,4 @@
+export * from './evidence';
+export * from './plain';
+export * from './survival';
+export * from './tally';

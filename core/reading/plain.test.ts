@@ -1,0 +1,232 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { type Rep, standing } from '../rep';
+import { aRep, editionsOf, factId, plainBreakdown, studentIds } from '../testing';
+import check from '../testing/check-values.json' with { type: 'json' };
+import {
+  count,
+  emptyTally,
+  evidenceAt,
+  fewestReps,
+  finishOdds,
+  gain,
+  generalHazard,
+  leaks,
+  observations,
+  plainReading,
+  priorWeight,
+  survival,
+  type Tally,
+  weightOf,
+} from '.';
+
+const breakdown = plainBreakdown(5);
+const editions = editionsOf(breakdown);
+const asOf = '2026-03-05T20:00:00Z';
+const read = (reps: Rep[], more: object = {}) => plainReading({ breakdown, editions, reps, asOf, ...more });
+const times = (n: number, fields: Parameters<typeof aRep>[0]) =>
+  Array.from({ length: n }, () => aRep(fields));
+
+describe('the hazard of censored reps', () => {
+  // Freireich et al., Blood 21 (1963), 6-mercaptopurine arm; survival recomputed with R survival.
+  test('gives the Kaplan–Meier curve of the 6-MP remission data', () => {
+    const { time, event, table } = check.kaplanMeier;
+    const weeks = table.map((row) => row.time);
+    const life = plainBreakdown(weeks.length);
+    const patients = time.map((week, i) => {
+      if (event[i] === 1) return aRep({ stop: `c${weeks.indexOf(week) + 1}` });
+      const lived = weeks.filter((one) => one <= week).length;
+      return aRep({ outcome: 'not judged', heldTo: lived > 0 ? `c${lived}` : null });
+    });
+    const tallies = new Map<string, Tally>(life.checkpoints.map(({ id }) => [id, emptyTally()]));
+    for (const { rep, checkpoint, observation } of observations(editionsOf(life), patients))
+      if (observation !== 'not seen') count(tallies.get(checkpoint)!, rep, observation === 'failed', 1);
+    const counted = [...tallies.values()];
+    expect(counted.map(({ reached }) => reached)).toEqual(table.map(({ atRisk }) => atRisk));
+    const curve = survival(counted.map(({ failed, reached }) => failed / reached)).slice(1);
+    curve.forEach((alive, i) => expect(alive).toBeCloseTo(table[i]!.survival, 3));
+  });
+});
+
+describe('survival, leaks and gains', () => {
+  const hazards = fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 12 });
+
+  test('leaks and finish odds sum to 1', () => {
+    fc.assert(
+      fc.property(hazards, (list) => {
+        const lost = leaks(list).reduce((sum, leak) => sum + leak, 0);
+        expect(lost + finishOdds(list)).toBeCloseTo(1, 10);
+      }),
+    );
+  });
+
+  test('mending one checkpoint never costs, and gains nothing where it is mended', () => {
+    fc.assert(
+      fc.property(hazards, fc.nat(11), fc.double({ min: 0, max: 1, noNaN: true }), (list, at, target) => {
+        const place = at % list.length;
+        expect(gain(list, place, target)).toBeGreaterThanOrEqual(-1e-12);
+        expect(gain(list, place, list[place]!)).toBeCloseTo(0, 12);
+      }),
+    );
+  });
+
+  test('an early leak hides a late one: what never arrives cannot fail', () => {
+    const reading = read([...times(30, { stop: 'c1' }), ...times(6, { stop: 'c4' }), ...times(2, {})]).squad;
+    const [first, , , fourth] = reading.checkpoints;
+    expect(first!.failed).toBeGreaterThan(fourth!.failed * 4);
+    expect(fourth!.reached).toBe(8);
+    expect(fourth!.hazard.value).toBeGreaterThan(0.5);
+  });
+});
+
+describe('the plain reading', () => {
+  test('is the Beta posterior around the squad’s rate, worked by hand', () => {
+    const reps = [
+      ...times(3, { stop: 'c1' }),
+      ...times(7, {}),
+      ...times(10, { student: 'ben', partner: 'ada' }),
+    ];
+    const { squad, students } = read(reps, { asOf: reps[0]!.at });
+    const squadRate = (priorWeight * generalHazard + 3) / (priorWeight + 20);
+    expect(squad.checkpoints[0]!.hazard.value).toBeCloseTo(squadRate, 12);
+    const ada = students.find(({ student }) => student === 'ada')!;
+    expect(ada.checkpoints[0]).toMatchObject({ reached: 10, failed: 3 });
+    expect(ada.checkpoints[0]!.hazard.value).toBeCloseTo(
+      (priorWeight * squadRate + 3) / (priorWeight + 10),
+      12,
+    );
+    expect(ada).toMatchObject({ reps: 10, finished: 7 });
+  });
+
+  test('weighs a rep by half for each half-life of its age', () => {
+    expect(weightOf('2026-02-05T20:00:00Z', '2026-03-05T20:00:00Z', 28)).toBeCloseTo(0.5, 12);
+    expect(weightOf('2026-03-09T20:00:00Z', '2026-03-05T20:00:00Z', 28)).toBe(1);
+    const reps = [aRep({ stop: 'c1', at: '2026-02-05T20:00:00Z' }), aRep({ at: asOf })];
+    const hazard = read(reps).squad.checkpoints[0]!.hazard.value;
+    expect(hazard).toBeCloseTo((priorWeight * generalHazard + 0.5) / (priorWeight + 1.5), 12);
+  });
+
+  const aDrilledRep = fc.record({
+    student: fc.constantFrom(...studentIds.slice(0, 3)),
+    side: fc.constantFrom('right' as const, 'left' as const),
+    rung: fc.constantFrom(1 as const, 2 as const, 3 as const),
+    stop: fc.option(fc.constantFrom('c1', 'c2', 'c3', 'c4', 'c5'), { nil: undefined }),
+    day: fc.integer({ min: 1, max: 28 }),
+  });
+  const drilled = fc
+    .array(aDrilledRep, { maxLength: 40 })
+    .map((list) =>
+      list.map(({ day, ...fields }, i) =>
+        aRep({
+          ...fields,
+          partner: 'dan',
+          id: factId(50_000 + i),
+          at: `2026-02-${String(day).padStart(2, '0')}T18:00:00Z`,
+        }),
+      ),
+    );
+
+  test('does not depend on the order of ingest, nor on a rep sent twice', () => {
+    fc.assert(
+      fc.property(
+        drilled.chain((reps) =>
+          fc.tuple(fc.constant(reps), fc.shuffledSubarray(reps, { minLength: reps.length })),
+        ),
+        ([reps, other]) => {
+          const twice = standing({ reps: [...other, ...other.slice(0, 5)], voids: [], tags: [] });
+          expect(read(twice)).toEqual(read(reps));
+        },
+      ),
+      { numRuns: 25 },
+    );
+  });
+
+  test('sums to 1 with its leaks, stays in range, and its n are those of its evidence', () => {
+    fc.assert(
+      fc.property(drilled, (reps) => {
+        const { squad, students } = read(reps);
+        for (const { checkpoints, finishOdds: odds, student } of [squad, ...students]) {
+          expect(checkpoints.reduce((sum, { leak }) => sum + leak.value, odds.value)).toBeCloseTo(1, 10);
+          for (const { checkpoint, hazard, reached, failed, causes, byRung } of checkpoints) {
+            expect(hazard.low).toBeGreaterThanOrEqual(0);
+            expect(hazard.high).toBeLessThanOrEqual(1);
+            const mine = reps.filter((rep) => student === null || rep.student === student);
+            const evidence = evidenceAt(editions, mine, checkpoint);
+            expect(evidence).toHaveLength(reached);
+            expect(evidence.filter(({ observation }) => observation === 'failed')).toHaveLength(failed);
+            expect(causes.reduce((sum, { stops }) => sum + stops, 0)).toBe(failed);
+            expect(byRung.reduce((sum, one) => sum + one.reached, 0)).toBe(reached);
+          }
+        }
+      }),
+      { numRuns: 20 },
+    );
+  });
+
+  test('counts old reps at the checkpoints that an edition kept, in the order of the new one', () => {
+    const second = structuredClone(breakdown);
+    second.edition = 2;
+    second.checkpoints = [second.checkpoints[1]!, second.checkpoints[0]!];
+    second.checkpoints.forEach((checkpoint) => (checkpoint.after = []));
+    const reps = [...times(4, { stop: 'c2' }), ...times(2, { edition: 2, stop: 'c1' })];
+    const { squad } = plainReading({
+      breakdown: second,
+      editions: editionsOf(breakdown, second),
+      reps,
+      asOf,
+    });
+    expect(squad.checkpoints.map(({ checkpoint, reached, failed }) => [checkpoint, reached, failed])).toEqual(
+      [
+        ['c2', 6, 4],
+        ['c1', 6, 2],
+      ],
+    );
+  });
+
+  test('splits stops by their cause and leaves the untagged apart', () => {
+    const reps = [
+      ...times(2, { stop: 'c3', cause: 'm3' }),
+      aRep({ stop: 'c3', cause: 'd3' }),
+      aRep({ stop: 'c3' }),
+    ];
+    expect(read(reps).squad.checkpoints[2]!.causes).toEqual([
+      { cause: 'm3', kind: 'mistake', stops: 2 },
+      { cause: 'd3', kind: 'defence', stops: 1 },
+      { cause: null, kind: 'unknown', stops: 1 },
+    ]);
+  });
+
+  test('asks for a rung or a side and counts only that', () => {
+    const reps = [...times(3, { rung: 1, side: 'left' }), ...times(2, { rung: 3, stop: 'c2' })];
+    expect(read(reps, { rung: 3 }).squad.reps).toBe(2);
+    expect(read(reps, { side: 'left' }).squad.checkpoints[1]!.failed).toBe(0);
+    expect(read(reps).squad.checkpoints[1]!.byRung.map(({ rung, failed }) => [rung, failed])).toEqual([
+      [1, 0],
+      [3, 2],
+    ]);
+  });
+
+  test('tells the off side from the main side by what broke there', () => {
+    const reps = [...times(12, { side: 'right' }), ...times(12, { side: 'left', stop: 'c2' })];
+    const gap = (main: 'right' | 'left') =>
+      read(reps, { mainSides: new Map([['ada', main]]) }).students[0]!.checkpoints[1]!.sideGap;
+    expect(gap('right')).toBeGreaterThan(0.95);
+    expect(gap('left')).toBeLessThan(0.05);
+    expect(read(times(12, { side: 'right' })).students[0]!.checkpoints[1]!.sideGap).toBeNull();
+  });
+
+  test('says of few reps that they are not enough, and about how many are missing', () => {
+    const few = read(times(3, {})).students[0]!.checkpoints[0]!;
+    expect(few.enough).toBe(false);
+    expect(few.moreNeeded).toBeGreaterThanOrEqual(fewestReps - 3);
+    const more = read(times(3 + few.moreNeeded, {})).students[0]!.checkpoints[0]!;
+    expect(more.enough).toBe(true);
+  });
+
+  test('of nobody is sound: no reps, odds from the prior, nothing that is not a number', () => {
+    const { squad, students } = read([]);
+    expect(students).toEqual([]);
+    expect(squad.finishedShare).toBeNull();
+    expect(squad.finishOdds.value).toBeCloseTo((1 - generalHazard) ** 5, 12);
+  });
+});

@@ -1,0 +1,26 @@
+/**
+ * From hazards to the rope. A hazard is P(stop here | reached), one a checkpoint, in order, each 0…1.
+ * These are the discrete-time life-table relations that Kaplan and Meier's estimator is made of.
+ */
+
+/** Share of reps still alive before each checkpoint and, last, after all of them: one entry more than there are hazards. */
+export function survival(hazards: readonly number[]): number[] {
+  const alive = [1];
+  for (const hazard of hazards) alive.push(alive.at(-1)! * (1 - hazard));
+  return alive;
+}
+
+/** Share of all reps lost at each checkpoint. Leaks and finish odds sum to 1. */
+export function leaks(hazards: readonly number[]): number[] {
+  const alive = survival(hazards);
+  return hazards.map((hazard, i) => alive[i]! * hazard);
+}
+
+/** Share of reps that get through every checkpoint. */
+export const finishOdds = (hazards: readonly number[]): number => survival(hazards).at(-1)!;
+
+/** What finish odds would rise by if the hazard at `place` fell to `target`; 0 where it is there already. */
+export function gain(hazards: readonly number[], place: number, target: number): number {
+  const mended = hazards.map((hazard, i) => (i === place ? Math.min(hazard, target) : hazard));
+  return finishOdds(mended) - finishOdds(hazards);
+}

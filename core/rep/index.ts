@@ -1,0 +1,5 @@
+export * from './facts';
+export * from './observe';
+export * from './rep';
+export * from './session';
+export * from './turn';

@@ -1,0 +1,76 @@
+import { describe, expect, test } from '@jest/globals';
+import { aRep, plainBreakdown } from '../testing';
+import { faultOf, observe } from '.';
+
+const breakdown = plainBreakdown(5);
+const seen = (rep: Parameters<typeof observe>[1]) => [...observe(breakdown, rep).values()];
+
+describe('a rep', () => {
+  test('that finished held at every checkpoint', () => {
+    expect(seen(aRep())).toEqual(['held', 'held', 'held', 'held', 'held']);
+  });
+
+  test('that stopped held before, failed there, and says nothing about what comes after', () => {
+    expect(seen(aRep({ stop: 'c3' }))).toEqual(['held', 'held', 'failed', 'not seen', 'not seen']);
+  });
+
+  test('over a span says nothing about what is outside it', () => {
+    expect(seen(aRep({ from: 'c2', to: 'c4' }))).toEqual(['not seen', 'held', 'held', 'held', 'not seen']);
+    expect(seen(aRep({ from: 'c2', to: 'c4', stop: 'c3' }))).toEqual([
+      'not seen',
+      'held',
+      'failed',
+      'not seen',
+      'not seen',
+    ]);
+  });
+
+  test('that was forced failed where it says and held elsewhere', () => {
+    expect(seen(aRep({ outcome: 'forced', failed: ['c2', 'c4'] }))).toEqual([
+      'held',
+      'failed',
+      'held',
+      'failed',
+      'held',
+    ]);
+  });
+
+  test('that was not judged is censored after the last checkpoint known to hold', () => {
+    expect(seen(aRep({ outcome: 'not judged', heldTo: 'c2' }))).toEqual([
+      'held',
+      'held',
+      'not seen',
+      'not seen',
+      'not seen',
+    ]);
+    expect(new Set(seen(aRep({ outcome: 'not judged', heldTo: null })))).toEqual(new Set(['not seen']));
+  });
+
+  test('may be shaky on the way, but a failure is a failure', () => {
+    expect(seen(aRep({ stop: 'c3', soft: ['c1', 'c3', 'c5'] }))).toEqual([
+      'soft',
+      'held',
+      'failed',
+      'not seen',
+      'not seen',
+    ]);
+  });
+});
+
+describe('a rep that cannot be true is refused for a reason', () => {
+  const field = (rep: Parameters<typeof observe>[1]) => faultOf(breakdown, rep)?.field ?? null;
+
+  test.each([
+    ['a stop that the edition does not have', aRep({ stop: 'c9' }), 'stop'],
+    ['a stop outside the span', aRep({ from: 'c3', stop: 'c1' }), 'stop'],
+    ['a span that ends before it starts', aRep({ from: 'c3', to: 'c1' }), 'to'],
+    ['a soft mark outside the span', aRep({ from: 'c3', soft: ['c1'] }), 'soft'],
+    ['somebody who partners themselves', aRep({ partner: 'ada' }), 'partner'],
+    ['a cause for a rep that finished', aRep({ cause: 'm1' }), 'cause'],
+    ['a cause nobody has described', aRep({ stop: 'c1', cause: 'm77' }), 'cause'],
+  ])('%s', (_, rep, expected) => expect(field(rep)).toBe(expected));
+
+  test('and a rep that can be true is not', () => {
+    expect(field(aRep({ from: 'c2', stop: 'c4', cause: 'd4', soft: ['c3'] }))).toBeNull();
+  });
+});

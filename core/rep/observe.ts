@@ -1,0 +1,82 @@
+import { type Breakdown, type Id, placeOf } from '../breakdown';
+import type { Rep } from './rep';
+
+export type Observation = 'held' | 'soft' | 'failed' | 'not seen';
+
+/** First and last place of a rep's span in its edition, both included, from 0. */
+export function spanOf(breakdown: Breakdown, rep: Pick<Rep, 'from' | 'to'>): { first: number; last: number } {
+  const first = rep.from === null ? 0 : placeOf(breakdown, rep.from);
+  const last = rep.to === null ? breakdown.checkpoints.length - 1 : placeOf(breakdown, rep.to);
+  return { first, last };
+}
+
+/**
+ * What a rep says about every checkpoint of the edition it was logged against, in that edition's order.
+ * Everything that the product computes stands on this and on nothing else. Expects a rep that `faultOf` accepts.
+ */
+export function observe(breakdown: Breakdown, rep: Rep): Map<Id, Observation> {
+  const { first, last } = spanOf(breakdown, rep);
+  const soft = new Set(rep.soft);
+  const failed = new Set(rep.outcome === 'stopped' ? [rep.stop] : rep.outcome === 'forced' ? rep.failed : []);
+  const seenTo =
+    rep.outcome === 'stopped'
+      ? placeOf(breakdown, rep.stop)
+      : rep.outcome === 'not judged'
+        ? rep.heldTo === null
+          ? first - 1
+          : placeOf(breakdown, rep.heldTo)
+        : last;
+  return new Map(
+    breakdown.checkpoints.map(({ id }, place): [Id, Observation] => {
+      if (place < first || place > last || place > seenTo) return [id, 'not seen'];
+      if (failed.has(id)) return [id, 'failed'];
+      return [id, soft.has(id) ? 'soft' : 'held'];
+    }),
+  );
+}
+
+/** What is wrong with a rep, and in which of its fields. */
+export interface RepFault {
+  field: 'from' | 'to' | 'soft' | 'stop' | 'partner' | 'cause';
+  reason: string;
+}
+
+/** Why a rep cannot be true of its edition, or null where it can. */
+export function faultOf(breakdown: Breakdown, rep: Rep): RepFault | null {
+  const named: [RepFault['field'], Id][] = [];
+  if (rep.from !== null) named.push(['from', rep.from]);
+  if (rep.to !== null) named.push(['to', rep.to]);
+  for (const id of rep.soft) named.push(['soft', id]);
+  if (rep.outcome === 'stopped') named.push(['stop', rep.stop]);
+  if (rep.outcome === 'forced') for (const id of rep.failed) named.push(['stop', id]);
+  if (rep.outcome === 'not judged' && rep.heldTo !== null) named.push(['stop', rep.heldTo]);
+
+  for (const [field, id] of named)
+    if (placeOf(breakdown, id) < 0)
+      return {
+        field,
+        reason: `edition ${breakdown.edition} of ${breakdown.technique} has no checkpoint "${id}"`,
+      };
+  const { first, last } = spanOf(breakdown, rep);
+  if (first > last)
+    return { field: 'to', reason: `the span ends ("${rep.to}") before it starts ("${rep.from}")` };
+  for (const [field, id] of named) {
+    const place = placeOf(breakdown, id);
+    if (place < first || place > last)
+      return { field, reason: `"${id}" is outside the span that was drilled` };
+  }
+  if (rep.partner === rep.student)
+    return { field: 'partner', reason: 'a student cannot be their own partner' };
+  if (rep.cause === null) return null;
+  if (rep.outcome !== 'stopped') return { field: 'cause', reason: 'only a rep that stopped has a cause' };
+  const fault = causeFault(breakdown, rep.cause);
+  return fault === null ? null : { field: 'cause', reason: fault };
+}
+
+/** Why a cause cannot belong to this edition, or null where it can. */
+export function causeFault(breakdown: Breakdown, cause: Id): string | null {
+  const known = [...breakdown.mistakes, ...breakdown.defences].some(({ id }) => id === cause);
+  return known
+    ? null
+    : `edition ${breakdown.edition} of ${breakdown.technique} has no mistake or defence "${cause}"`;
+}

@@ -1,0 +1,82 @@
+import { z } from 'zod';
+import { Id, Side } from '../breakdown';
+
+/** Resistance: 0 alone · 1 still partner · 2 moving partner with a scripted reaction · 3 positional sparring · 4 free sparring. */
+export const Rung = z.union([z.literal(0), z.literal(1), z.literal(2), z.literal(3), z.literal(4)]);
+export type Rung = z.infer<typeof Rung>;
+export const rungs: readonly Rung[] = [0, 1, 2, 3, 4];
+export const rungNames: Readonly<Record<Rung, string>> = {
+  0: 'alone',
+  1: 'still partner',
+  2: 'moving partner',
+  3: 'positional sparring',
+  4: 'free sparring',
+};
+
+export const Source = z.enum(['mat', 'clip', 'import', 'paper']);
+export type Source = z.infer<typeof Source>;
+
+/** The id of a fact, made by the device that saw it. The Mat makes UUIDv7 (RFC 9562); any UUID is taken. */
+export const FactId = z.uuid().toLowerCase();
+
+/** The moment of a fact, as an ISO 8601 instant with its offset or Z. */
+export const Instant = z.iso.datetime({ offset: true });
+
+const told = {
+  id: FactId,
+  /** The drilling session it belongs to; null for a rep that came without one. */
+  session: FactId.nullable(),
+  at: Instant,
+  technique: Id,
+  edition: z.int().positive(),
+  student: Id,
+  /** Null where nobody partnered, or nobody wrote down who. */
+  partner: Id.nullable(),
+  side: Side,
+  rung: Rung,
+  /** The span that was drilled, both ends included; null means the first and the last checkpoint. */
+  from: Id.nullable(),
+  to: Id.nullable(),
+  /** Checkpoints that were shaky although the rep went on. */
+  soft: z.array(Id).max(60),
+  /** A mistake or a defence of the breakdown, or null where none was given. */
+  cause: Id.nullable(),
+  observer: Id,
+  source: Source,
+  note: z.string().max(500),
+};
+
+/** One attempt, as an immutable fact. A wrong one is voided, never edited. */
+export const Rep = z.discriminatedUnion('outcome', [
+  /** Every checkpoint of the span held. */
+  z.object({ ...told, outcome: z.literal('finished') }),
+  /** `stop` failed; what came before it in the span held; what comes after was not seen. */
+  z.object({ ...told, outcome: z.literal('stopped'), stop: Id }),
+  /** It finished although these failed. */
+  z.object({ ...told, outcome: z.literal('forced'), failed: z.array(Id).min(1).max(60) }),
+  /** Interrupted for another reason: what came up to `heldTo` held (null: nothing was seen), the rest was not seen. */
+  z.object({ ...told, outcome: z.literal('not judged'), heldTo: Id.nullable() }),
+]);
+export type Rep = z.infer<typeof Rep>;
+export type Outcome = Rep['outcome'];
+
+/** Takes a rep back. It removes exactly that rep, whichever of the two arrives first. */
+export const Void = z.object({ id: FactId, rep: FactId, at: Instant, observer: Id });
+export type Void = z.infer<typeof Void>;
+
+/** Says afterwards why a rep stopped; the latest tag of a rep counts. A null cause takes an earlier tag back. */
+export const CauseTag = z.object({
+  id: FactId,
+  rep: FactId,
+  cause: Id.nullable(),
+  at: Instant,
+  observer: Id,
+});
+export type CauseTag = z.infer<typeof CauseTag>;
+
+/** What devices write and the server keeps: append-only, merged by union. */
+export interface Facts {
+  reps: readonly Rep[];
+  voids: readonly Void[];
+  tags: readonly CauseTag[];
+}

@@ -1,0 +1,82 @@
+import { Breakdown, type CheckpointKind, type Id } from '../breakdown';
+import type { Editions } from '../reading';
+import { Rep, type Rep as RepType } from '../rep';
+
+/** Small made-up breakdowns and reps for the tests of every package; nothing in the program imports this. */
+
+export const studentIds = ['ada', 'ben', 'cleo', 'dan'] as const;
+
+/** A breakdown with checkpoints c1 … cn, each after the one before, one mistake m<i> and one defence d<i> at each. */
+export function plainBreakdown(n: number, edition = 1): Breakdown {
+  const ids = Array.from({ length: n }, (_, i) => `c${i + 1}`);
+  const kinds: CheckpointKind[] = ['base', 'grip', 'angle', 'pressure', 'finish'];
+  return Breakdown.parse({
+    technique: 'test-lock',
+    edition,
+    author: 'test',
+    date: '2026-01-01',
+    source: 'made up for a test',
+    checkpoints: ids.map((id, i) => ({
+      id,
+      kind: kinds[Math.min(i, 4)],
+      title: `Point ${i + 1}`,
+      criterion: `Point ${i + 1} is there.`,
+      proofs: [{ by: 'see', text: 'it shows' }],
+      after: i > 0 ? [ids[i - 1]] : [],
+      belief: 100 / n,
+      mendable: null,
+      variants: [],
+    })),
+    mistakes: ids.map((id, i) => ({
+      ...{
+        id: `m${i + 1}`,
+        at: id,
+        root: id,
+        title: `Mistake ${i + 1}`,
+        seen: 's',
+        believes: 'b',
+        breaks: 'k',
+      },
+      ...{ cue: `Cue ${i + 1}.`, drills: [] },
+    })),
+    defences: ids.map((id, i) => ({
+      ...{
+        id: `d${i + 1}`,
+        opens: id,
+        closes: id,
+        underLoadOnly: false,
+        type: 'escape',
+        title: `Defence ${i + 1}`,
+      },
+      ...{ signal: 's', leaves: { position: 'guard', ahead: 'neither' }, answers: [] },
+    })),
+  });
+}
+
+export const editionsOf = (...breakdowns: Breakdown[]): Editions =>
+  new Map(breakdowns.map((breakdown) => [breakdown.edition, breakdown]));
+
+/** A UUID that a number always gives. */
+export const factId = (n: number): string => `00000000-0000-7000-8000-${n.toString(16).padStart(12, '0')}`;
+
+let made = 0;
+
+/** A valid rep of ada's on the test lock; fields that matter to a test are given. */
+export const aRep = (
+  fields: Partial<RepType> & { stop?: Id; failed?: Id[]; heldTo?: Id | null } = {},
+): RepType =>
+  Rep.parse({
+    ...{ id: factId(++made), session: null, at: '2026-03-05T18:30:00Z', technique: 'test-lock', edition: 1 },
+    ...{
+      student: 'ada',
+      partner: 'ben',
+      side: 'right',
+      rung: 2,
+      from: null,
+      to: null,
+      soft: [],
+      cause: null,
+    },
+    ...{ observer: 'coach', source: 'mat', note: '', outcome: fields.stop ? 'stopped' : 'finished' },
+    ...fields,
+  });

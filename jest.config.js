@@ -1,0 +1,29 @@
+const shared = {
+  testEnvironment: 'node',
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: {
+          target: 'es2022',
+          parser: { syntax: 'typescript', tsx: true },
+          transform: { react: { runtime: 'automatic' } },
+        },
+        module: { type: 'es6' },
+      },
+    ],
+  },
+};
+
+/** `unit` needs nothing but Node; `server` needs the PostgreSQL that `npm test` starts and names in TEST_DATABASE_URL. */
+export default {
+  projects: [
+    {
+      ...shared,
+      displayName: 'unit',
+      testMatch: ['<rootDir>/{core,contract,demo,web,scripts}/**/*.test.ts'],
+    },
+    { ...shared, displayName: 'server', testMatch: ['<rootDir>/server/**/*.test.ts'] },
+  ],
+};
