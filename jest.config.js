@@ -6,6 +6,7 @@ const shared = {
       '@swc/jest',
       {
         jsc: {
+          experimental: { keepImportAttributes: true },
           target: 'es2022',
           parser: { syntax: 'typescript', tsx: true },
           transform: { react: { runtime: 'automatic' } },

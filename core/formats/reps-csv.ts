@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import type { Id} from '../breakdown';
+import type { Id } from '../breakdown';
 import { type Breakdown, type Side } from '../breakdown';
 import { FactId, faultOf, Instant, Rep, Source } from '../rep';
 

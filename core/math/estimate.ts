@@ -9,7 +9,7 @@ export interface Estimate {
 export const tails = { low: 0.1, high: 0.9 } as const;
 
 /** Quantile of a sorted, non-empty list by linear interpolation between order statistics (R's type 7). `p` in 0…1. */
-export function quantile(sorted: readonly number[], p: number): number {
+export function quantile(sorted: ArrayLike<number>, p: number): number {
   const at = (sorted.length - 1) * p;
   const below = sorted[Math.floor(at)]!;
   const above = sorted[Math.ceil(at)]!;
@@ -18,6 +18,6 @@ export function quantile(sorted: readonly number[], p: number): number {
 
 /** An estimate whose interval is that of the draws, in any order; the value is given. */
 export function fromDraws(value: number, draws: readonly number[]): Estimate {
-  const sorted = [...draws].sort((a, b) => a - b);
+  const sorted = Float64Array.from(draws).sort();
   return { value, low: quantile(sorted, tails.low), high: quantile(sorted, tails.high) };
 }

@@ -113,18 +113,16 @@ describe('the plain reading', () => {
     stop: fc.option(fc.constantFrom('c1', 'c2', 'c3', 'c4', 'c5'), { nil: undefined }),
     day: fc.integer({ min: 1, max: 28 }),
   });
-  const drilled = fc
-    .array(aDrilledRep, { maxLength: 40 })
-    .map((list) =>
-      list.map(({ day, ...fields }, i) =>
-        aRep({
-          ...fields,
-          partner: 'dan',
-          id: factId(50_000 + i),
-          at: `2026-02-${String(day).padStart(2, '0')}T18:00:00Z`,
-        }),
-      ),
-    );
+  const drilled = fc.array(aDrilledRep, { maxLength: 40 }).map((list) =>
+    list.map(({ day, ...fields }, i) =>
+      aRep({
+        ...fields,
+        partner: 'dan',
+        id: factId(50_000 + i),
+        at: `2026-02-${String(day).padStart(2, '0')}T18:00:00Z`,
+      }),
+    ),
+  );
 
   test('does not depend on the order of ingest, nor on a rep sent twice', () => {
     fc.assert(

@@ -1,8 +1,8 @@
 import { type Breakdown, causesAt, type Id, otherSide, type Side } from '../breakdown';
 import { type Beta, betaDraws, betaEstimate, type Estimate, fromDraws, quantile, wilson } from '../math';
-import { type Rep, type Rung, rungs } from '../rep';
+import { observe, type Rep, type Rung, rungs } from '../rep';
 import { finishOdds, gain, leaks, survival } from './survival';
-import { count, type Editions, emptyTally, observations, type Tally, weightOf } from './tally';
+import { add, count, type Editions, emptyTally, type Tally, weightOf } from './tally';
 
 /** Days after which a rep counts half. */
 export const defaultHalfLifeDays = 28;
@@ -106,9 +106,11 @@ export const posterior = (tally: Pick<Tally, 'weightReached' | 'weightFailed'>, 
   b: priorWeight * (1 - priorRate) + tally.weightReached - tally.weightFailed,
 });
 
+const meanOf = ({ a, b }: Beta): number => a / (a + b);
+
 /** About how many more reps that reach a checkpoint bring its expected interval under `enoughWidth`; 0 where it is there. */
 export function moreNeeded({ a, b }: Beta): number {
-  const mean = a / (a + b);
+  const mean = meanOf({ a, b });
   const wide = (more: number): boolean => {
     const { low, high } = betaEstimate({ a: a + more * mean, b: b + more * (1 - mean) });
     return high - low > enoughWidth;
@@ -125,24 +127,36 @@ export function moreNeeded({ a, b }: Beta): number {
   return above;
 }
 
-/** One person's (or the squad's) tallies: over everything asked about, per rung, and per side. */
+interface Slice {
+  rung: Rung | null;
+  side: Side | null;
+}
+
+/** One person's (or the squad's) tallies, one a checkpoint, rung and side; any slice is a sum of them. */
 class Ledger {
   reps = 0;
   finished = 0;
   judged = 0;
-  readonly all = new Map<Id, Tally>();
-  readonly rung = new Map<string, Tally>();
-  readonly side = new Map<string, Tally>();
+  private readonly cells = new Map<Id, Map<string, Slice & { tally: Tally }>>();
 
-  static at<K>(map: Map<K, Tally>, key: K): Tally {
-    let tally = map.get(key);
-    if (!tally) map.set(key, (tally = emptyTally()));
-    return tally;
+  add(checkpoint: Id, rep: Rep, failed: boolean, weight: number): void {
+    let cells = this.cells.get(checkpoint);
+    if (!cells) this.cells.set(checkpoint, (cells = new Map()));
+    const key = rep.side + rep.rung;
+    let cell = cells.get(key);
+    if (!cell) cells.set(key, (cell = { rung: rep.rung, side: rep.side, tally: emptyTally() }));
+    count(cell.tally, rep, failed, weight);
+  }
+
+  /** The tally of a checkpoint over a slice; null stands for all. */
+  at(checkpoint: Id, { rung, side }: Slice): Tally {
+    const total = emptyTally();
+    for (const cell of this.cells.get(checkpoint)?.values() ?? [])
+      if ((rung === null || rung === cell.rung) && (side === null || side === cell.side))
+        add(total, cell.tally);
+    return total;
   }
 }
-
-const rungKey = (checkpoint: Id, rung: Rung) => `${checkpoint} ${rung}`;
-const sideKey = (checkpoint: Id, side: Side) => `${checkpoint} ${side}`;
 
 /**
  * The instant reading of one technique: decayed counts, Beta posteriors around the squad's rate, survival, leaks and gains.
@@ -159,42 +173,51 @@ export function plainReading(question: PlainQuestion): SquadReading {
     return ledger;
   };
 
+  const slice: Slice = { rung, side };
   const inTime = question.reps
     .filter((rep) => Date.parse(rep.at) <= Date.parse(asOf) && editions.has(rep.edition))
     .sort((a, b) => (a.id < b.id ? -1 : 1));
-  for (const rep of inTime)
-    if ((rung === null || rep.rung === rung) && (side === null || rep.side === side))
-      for (const ledger of [squad, ledgerOf(rep.student)]) {
-        ledger.reps += 1;
-        const whole = rep.from === null && rep.to === null;
-        if (whole && rep.outcome !== 'not judged') ledger.judged += 1;
-        if (whole && (rep.outcome === 'finished' || rep.outcome === 'forced')) ledger.finished += 1;
-      }
-  for (const { rep, checkpoint, observation } of observations(editions, inTime)) {
-    if (observation === 'not seen') continue;
+  for (const rep of inTime) {
     const weight = weightOf(rep.at, asOf, halfLifeDays);
-    const failed = observation === 'failed';
-    const onSide = side === null || rep.side === side;
-    const onRung = rung === null || rep.rung === rung;
+    const asked = (rung === null || rep.rung === rung) && (side === null || rep.side === side);
+    const whole = rep.from === null && rep.to === null && rep.outcome !== 'not judged';
     for (const ledger of [squad, ledgerOf(rep.student)]) {
-      if (onSide) count(Ledger.at(ledger.rung, rungKey(checkpoint, rep.rung)), rep, failed, weight);
-      if (onRung) count(Ledger.at(ledger.side, sideKey(checkpoint, rep.side)), rep, failed, weight);
-      if (onSide && onRung) count(Ledger.at(ledger.all, checkpoint), rep, failed, weight);
+      if (asked) ledger.reps += 1;
+      if (asked && whole) ledger.judged += 1;
+      if (asked && whole && rep.outcome !== 'stopped') ledger.finished += 1;
+      for (const [checkpoint, observation] of observe(editions.get(rep.edition)!, rep))
+        if (observation !== 'not seen') ledger.add(checkpoint, rep, observation === 'failed', weight);
     }
   }
 
-  const rate = (map: Map<string, Tally>, key: string): number => {
-    const { a, b } = posterior(map.get(key) ?? emptyTally(), generalHazard);
-    return a / (a + b);
-  };
+  /** The squad's posterior at a slice, around the general rate: what a student's prior rate is read from. */
+  const squadAt = (id: Id, at: Slice): Beta => posterior(squad.at(id, at), generalHazard);
+  const studentAt = (ledger: Ledger, id: Id, at: Slice): Beta =>
+    posterior(ledger.at(id, at), meanOf(squadAt(id, at)));
   const ids = breakdown.checkpoints.map(({ id }) => id);
-  const squadBetas = ids.map((id) => posterior(squad.all.get(id) ?? emptyTally(), generalHazard));
-  const betasOf = (ledger: Ledger): Beta[] =>
-    ids.map((id, i) => {
-      const { a, b } = squadBetas[i]!;
-      return posterior(ledger.all.get(id) ?? emptyTally(), a / (a + b));
-    });
-  const targets = ids.map((id) => bestQuartile(id, ledgers, betasOf, ids));
+  const squadBetas = ids.map((id) => squadAt(id, slice));
+  const betasOf = new Map(
+    [...ledgers].map(([student, ledger]) => [
+      student,
+      ids.map((id, i) => posterior(ledger.at(id, slice), meanOf(squadBetas[i]!))),
+    ]),
+  );
+  const targets = ids.map((id, i) => {
+    const known = [...ledgers].filter(
+      ([, ledger]) => ledger.at(id, slice).reached >= squadForQuartile.reachedEach,
+    );
+    if (known.length < squadForQuartile.students) return smallSquadTarget;
+    const hazards = known.map(([student]) => meanOf(betasOf.get(student)![i]!)).sort((a, b) => a - b);
+    return quantile(hazards, 0.25);
+  });
+
+  /** P(the off side breaks more often), from as many draws of both sides. */
+  const sideGapOf = (ledger: Ledger, id: Id, mainSide: Side): number | null => {
+    const sides = [mainSide, otherSide(mainSide)].map((one): Slice => ({ rung, side: one }));
+    if (sides.some((one) => ledger.at(id, one).reached < reachedForSideGap)) return null;
+    const betas = sides.map((one) => studentAt(ledger, id, one));
+    return betaDraws(betas, draws, seedOf(id)).filter(([main, off]) => off! > main!).length / draws;
+  };
 
   const readingOf = (student: Id | null, ledger: Ledger, betas: Beta[]): Reading => {
     const estimates = betas.map(betaEstimate);
@@ -211,7 +234,7 @@ export function plainReading(question: PlainQuestion): SquadReading {
       finishedShare: ledger.judged > 0 ? wilson(ledger.finished, ledger.judged) : null,
       finishOdds: fromDraws(finishOdds(hazards), drawn.map(finishOdds)),
       checkpoints: ids.map((id, i): CheckpointReading => {
-        const tally = ledger.all.get(id) ?? emptyTally();
+        const tally = ledger.at(id, slice);
         const target = targets[i]!;
         const more = Math.max(moreNeeded(betas[i]!), fewestReps - tally.reached, 0);
         return {
@@ -232,13 +255,14 @@ export function plainReading(question: PlainQuestion): SquadReading {
           causes: causeShares(breakdown, id, tally),
           enough: more === 0,
           moreNeeded: more,
-          byRung: rungs.flatMap((r): RungReading[] => {
-            const at = ledger.rung.get(rungKey(id, r));
-            if (!at) return [];
-            const { a, b } = posterior(at, student ? rate(squad.rung, rungKey(id, r)) : generalHazard);
-            return [{ rung: r, reached: at.reached, failed: at.failed, held: betaEstimate({ a: b, b: a }) }];
+          byRung: rungs.flatMap((one): RungReading[] => {
+            const at: Slice = { rung: one, side };
+            const { reached, failed } = ledger.at(id, at);
+            if (reached === 0) return [];
+            const { a, b } = student ? studentAt(ledger, id, at) : squadAt(id, at);
+            return [{ rung: one, reached, failed, held: betaEstimate({ a: b, b: a }) }];
           }),
-          sideGap: student ? sideGapOf(ledger, squad, id, mainSide, rate) : null,
+          sideGap: student ? sideGapOf(ledger, id, mainSide) : null,
         };
       }),
     };
@@ -255,45 +279,8 @@ export function plainReading(question: PlainQuestion): SquadReading {
     students: [...ledgers]
       .filter(([, ledger]) => ledger.reps > 0)
       .sort(([a], [b]) => (a < b ? -1 : 1))
-      .map(([student, ledger]) => readingOf(student, ledger, betasOf(ledger))),
+      .map(([student, ledger]) => readingOf(student, ledger, betasOf.get(student)!)),
   };
-}
-
-/** The hazard that the squad's best quarter has at a checkpoint, or the small squad's target. */
-function bestQuartile(
-  id: Id,
-  ledgers: ReadonlyMap<Id, Ledger>,
-  betasOf: (ledger: Ledger) => Beta[],
-  ids: readonly Id[],
-): number {
-  const known = [...ledgers.values()].filter(
-    (ledger) => (ledger.all.get(id)?.reached ?? 0) >= squadForQuartile.reachedEach,
-  );
-  if (known.length < squadForQuartile.students) return smallSquadTarget;
-  const place = ids.indexOf(id);
-  const hazards = known.map((ledger) => betaEstimate(betasOf(ledger)[place]!).value).sort((a, b) => a - b);
-  return quantile(hazards, 0.25);
-}
-
-/** P(the off side breaks more often), from as many draws of both sides. */
-function sideGapOf(
-  ledger: Ledger,
-  squad: Ledger,
-  id: Id,
-  mainSide: Side,
-  rate: (map: Map<string, Tally>, key: string) => number,
-): number | null {
-  const sides = [mainSide, otherSide(mainSide)].map((side) => ({
-    tally: ledger.side.get(sideKey(id, side)),
-    prior: rate(squad.side, sideKey(id, side)),
-  }));
-  if (sides.some(({ tally }) => (tally?.reached ?? 0) < reachedForSideGap)) return null;
-  const drawn = betaDraws(
-    sides.map(({ tally, prior }) => posterior(tally!, prior)),
-    draws,
-    seedOf(id),
-  );
-  return drawn.filter(([main, off]) => off! > main!).length / draws;
 }
 
 function causeShares(breakdown: Breakdown, checkpoint: Id, tally: Tally): CauseShare[] {

@@ -12,15 +12,24 @@ export function survival(hazards: readonly number[]): number[] {
 
 /** Share of all reps lost at each checkpoint. Leaks and finish odds sum to 1. */
 export function leaks(hazards: readonly number[]): number[] {
-  const alive = survival(hazards);
-  return hazards.map((hazard, i) => alive[i]! * hazard);
+  let alive = 1;
+  return hazards.map((hazard) => {
+    const lost = alive * hazard;
+    alive *= 1 - hazard;
+    return lost;
+  });
 }
 
 /** Share of reps that get through every checkpoint. */
-export const finishOdds = (hazards: readonly number[]): number => survival(hazards).at(-1)!;
+export function finishOdds(hazards: readonly number[]): number {
+  let alive = 1;
+  for (const hazard of hazards) alive *= 1 - hazard;
+  return alive;
+}
 
 /** What finish odds would rise by if the hazard at `place` fell to `target`; 0 where it is there already. */
 export function gain(hazards: readonly number[], place: number, target: number): number {
-  const mended = hazards.map((hazard, i) => (i === place ? Math.min(hazard, target) : hazard));
-  return finishOdds(mended) - finishOdds(hazards);
+  let others = 1;
+  for (let i = 0; i < hazards.length; i++) if (i !== place) others *= 1 - hazards[i]!;
+  return others * Math.max(0, hazards[place]! - target);
 }

@@ -50,3 +50,12 @@ export function count(tally: Tally, rep: Rep, failed: boolean, weight: number): 
   tally.weightFailed += weight;
   tally.causes.set(rep.cause, (tally.causes.get(rep.cause) ?? 0) + 1);
 }
+
+/** Adds another tally to a total, in place. */
+export function add(total: Tally, other: Tally): void {
+  total.reached += other.reached;
+  total.failed += other.failed;
+  total.weightReached += other.weightReached;
+  total.weightFailed += other.weightFailed;
+  for (const [cause, stops] of other.causes) total.causes.set(cause, (total.causes.get(cause) ?? 0) + stops);
+}

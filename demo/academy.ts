@@ -1,0 +1,127 @@
+import type { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
+import type { Student } from '@ulkret/core/people';
+import type { Facts, Rung, Session, Void } from '@ulkret/core/rep';
+import { type CauseStory, drillClass, maker, type Story, type Truth, truthOf } from './simulate';
+import { squadOf } from './squad';
+import { library } from './techniques';
+
+/** Everything that one academy holds, ready to be written to a store. */
+export interface AcademyData {
+  academy: { id: Id; name: string };
+  coaches: { id: Id; name: string; email: string; role: 'head' | 'assistant' }[];
+  students: Student[];
+  techniques: { technique: Technique; editions: Breakdown[] }[];
+  sessions: Session[];
+  facts: Facts;
+}
+
+/** The sign-in of the demo's head coach, shown on the sign-in page of a demo instance. */
+export const demoSignIn = { email: 'coach@slipway.example', password: 'tap-early-tap-often' } as const;
+
+export const newcomer = 'rosalba';
+const classes = 14;
+const dayMs = 86_400_000;
+
+/** How often each checkpoint of the rear strangle breaks for a usual student at rung 2. */
+const levels: Readonly<Record<Id, number>> = {
+  'chest-to-back': 0.07,
+  'hooks-inside': 0.07,
+  'head-beside-head': 0.06,
+  'arm-under-chin': 0.15,
+  'hand-to-biceps': 0.08,
+  'hand-behind-head': 0.2,
+  'elbows-close': 0.1,
+  'chest-expands': 0.07,
+};
+
+/** Class, from 0, at which Amara's grip is mended. */
+export const gripMendedAt = 8;
+
+/**
+ * What the data must contain. The first is the reason for the product: while Amara's arm is shallow, the hand behind the head is
+ * seldom reached, so it hardly shows in a count of failures, although it breaks every second time.
+ */
+const stories: Story[] = [
+  ({ student, lesson }, checkpoint) => {
+    if (student.id !== 'amara') return null;
+    if (checkpoint === 'arm-under-chin') return lesson < gripMendedAt ? 0.62 : 0.05;
+    return checkpoint === 'hand-behind-head' ? 0.5 : null;
+  },
+  ({ student }, checkpoint) => (student.id === 'davor' && checkpoint === 'chest-expands' ? 0.48 : null),
+  ({ student, side }, checkpoint) =>
+    student.id === 'hana' && checkpoint === 'arm-under-chin' ? (side === 'right' ? 0.06 : 0.45) : null,
+  ({ student, rung }, checkpoint) =>
+    student.id === 'jomo' && checkpoint === 'hooks-inside' ? (rung <= 2 ? 0.04 : 0.5) : null,
+  ({ student, partner }, checkpoint) =>
+    student.id === 'chiara' && checkpoint === 'chest-to-back'
+      ? partner.massKg! > student.massKg!
+        ? 0.42
+        : 0.05
+      : null,
+];
+
+const causeStories: CauseStory[] = [
+  ({ student }, checkpoint) =>
+    student.id === 'davor' && checkpoint === 'chest-expands' ? 'pulls-upwards' : null,
+  ({ student }, checkpoint) =>
+    student.id === 'amara' && checkpoint === 'arm-under-chin' ? 'arm-shallow' : null,
+  ({ rung }, checkpoint) => (checkpoint === 'hand-behind-head' && rung >= 2 ? 'peels-top-hand' : null),
+];
+
+/** Rungs of the two rounds of a class: resistance climbs through the term. */
+const roundRungs = (lesson: number): Rung[] => (lesson < 4 ? [1, 2] : lesson < 9 ? [2, 2] : [2, 3]);
+
+/** Days before the load on which each class was held: three a week, the last one yesterday. */
+export const classDaysAgo = Array.from({ length: classes }, (_, i) => {
+  const back = classes - 1 - i;
+  return 1 + Math.floor(back / 3) * 7 + (back % 3) * 2;
+});
+
+/** The demo academy as of an instant (milliseconds since the epoch), the same for the same day and seed; and the truth behind it. */
+export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; truth: Truth } {
+  const today = Math.floor(now / dayMs) * dayMs;
+  const students = squadOf(today);
+  const [first] = library;
+  const breakdown = first!.editions.at(-1)!;
+  const truth = truthOf(breakdown, students, seed, levels, stories, causeStories);
+  const make = maker(seed / 2);
+  const coaches: AcademyData['coaches'] = [
+    { id: 'maren', name: 'Maren', email: demoSignIn.email, role: 'head' },
+    { id: 'teodor', name: 'Teodor', email: 'assistant@slipway.example', role: 'assistant' },
+  ];
+  const sessions: Session[] = [];
+  const reps: Facts['reps'][number][] = [];
+  const tags: Facts['tags'][number][] = [];
+  classDaysAgo.forEach((daysAgo, lesson) => {
+    const last = lesson === classes - 1;
+    const present = students.filter(({ id }) => id !== newcomer && (id === 'amara' || make.chance() < 0.9));
+    const start = today - daysAgo * dayMs + 18.5 * 3_600_000;
+    const drilled = drillClass(make, truth, breakdown, present, {
+      ...{ lesson, start, rungs: roundRungs(lesson), repsPerSide: 7 },
+      observers: coaches.map(({ id }) => id),
+    });
+    sessions.push(drilled.session);
+    reps.push(...drilled.reps);
+    tags.push(...drilled.tags);
+    if (!last) return;
+    const trial = students.filter(({ id }) => id === newcomer || id === 'eluned');
+    const visit = drillClass(make, truth, breakdown, trial, {
+      ...{ lesson, start: start + 80 * 60_000, rungs: [1], repsPerSide: 2 },
+      observers: ['maren'],
+    });
+    sessions.push(visit.session);
+    reps.push(...visit.reps);
+    tags.push(...visit.tags);
+  });
+  const voids: Void[] = reps
+    .filter((_, i) => i % 487 === 486)
+    .map((rep) => ({
+      ...{ id: make.id(Date.parse(rep.at) + 5000), rep: rep.id },
+      ...{ at: new Date(Date.parse(rep.at) + 5000).toISOString(), observer: rep.observer },
+    }));
+  const data = {
+    academy: { id: 'slipway', name: 'Slipway Grappling, Ossenhaven' },
+    ...{ coaches, students, techniques: library, sessions, facts: { reps, tags, voids } },
+  };
+  return { data, truth };
+}

@@ -1,0 +1,3 @@
+export * from './academy';
+export * from './simulate';
+export * from './techniques';
