@@ -1,9 +1,8 @@
+import { z } from 'zod';
+
 /** A value with its 80 % interval. */
-export interface Estimate {
-  value: number;
-  low: number;
-  high: number;
-}
+export const Estimate = z.object({ value: z.number(), low: z.number(), high: z.number() });
+export type Estimate = z.infer<typeof Estimate>;
 
 /** The tails that an 80 % interval leaves out, as probabilities. */
 export const tails = { low: 0.1, high: 0.9 } as const;

@@ -1,7 +1,8 @@
-import { type Breakdown, fundamentalsOf, type Id, placeOf, type Side } from '../breakdown';
-import type { Estimate } from '../math';
+import { z } from 'zod';
+import { type Breakdown, fundamentalsOf, Id, placeOf, Side } from '../breakdown';
+import { Estimate } from '../math';
 import type { CheckpointReading, Reading } from '../reading';
-import { type Rung, rungs } from '../rep';
+import { Rung, rungs } from '../rep';
 import { signOff } from './signoff';
 
 /** A fundamental that breaks more often than this comes before what stands on it. */
@@ -17,42 +18,46 @@ const usualReps = 10;
 const usualSets = 2;
 
 /** One correction for one student, with the numbers it stands on. */
-export interface Correction {
-  kind: 'correct';
-  checkpoint: Id;
-  reached: number;
-  failed: number;
-  hazard: Estimate;
-  leak: Estimate;
-  gain: Estimate;
-  target: number;
-  finishOdds: number;
+export const Correction = z.object({
+  kind: z.literal('correct'),
+  checkpoint: Id,
+  reached: z.int(),
+  failed: z.int(),
+  hazard: Estimate,
+  leak: Estimate,
+  gain: Estimate,
+  target: z.number(),
+  finishOdds: z.number(),
   /** The checkpoint with the larger gain that has to wait for this one, under fundamentals first. */
-  insteadOf: Id | null;
+  insteadOf: Id.nullable(),
   /** The commonest tagged mistake there, whose cue is given; null where none was tagged. */
-  mistake: Id | null;
-  dose: { reps: number; sets: number; rung: Rung; sides: 'both' | Side; startAt: Id | null };
+  mistake: Id.nullable(),
+  dose: z.object({
+    reps: z.int().positive(),
+    sets: z.int().positive(),
+    rung: Rung,
+    sides: z.union([z.literal('both'), Side]),
+    startAt: Id.nullable(),
+  }),
   /** Held in a row, from nothing, that signs it off. */
-  heldInARow: number;
-}
+  heldInARow: z.int().positive(),
+});
 
 /** Too little is known for a verdict: what to watch, how often, at which rung, and from where the reps should start. */
-export interface Watch {
-  kind: 'watch';
-  checkpoint: Id;
-  reached: number;
-  more: number;
-  rung: Rung;
-  startAt: Id | null;
-}
+export const Watch = z.object({
+  kind: z.literal('watch'),
+  checkpoint: Id,
+  reached: z.int(),
+  more: z.int().positive(),
+  rung: Rung,
+  startAt: Id.nullable(),
+});
 
 /** Nothing is worth correcting: no checkpoint is above what the squad's best quarter does. */
-export interface NothingToCorrect {
-  kind: 'none';
-  reps: number;
-}
+export const NothingToCorrect = z.object({ kind: z.literal('none'), reps: z.int() });
 
-export type Prescription = Correction | Watch | NothingToCorrect;
+export const Prescription = z.discriminatedUnion('kind', [Correction, Watch, NothingToCorrect]);
+export type Prescription = z.infer<typeof Prescription>;
 
 /**
  * The one thing to do next for a student on a technique: the checkpoint whose mending would gain most, but first a

@@ -1,6 +1,7 @@
 import { type Breakdown, causesAt, type Id, otherSide, type Side } from '../breakdown';
-import { type Beta, betaDraws, betaEstimate, type Estimate, fromDraws, quantile, wilson } from '../math';
+import { type Beta, betaDraws, betaEstimate, fromDraws, quantile, wilson } from '../math';
 import { observe, type Rep, type Rung, rungs } from '../rep';
+import type { CauseShare, CheckpointReading, Reading, RungReading, SquadReading } from './reading';
 import { finishOdds, gain, leaks, survival } from './survival';
 import { add, count, type Editions, emptyTally, type Tally, weightOf } from './tally';
 
@@ -20,70 +21,6 @@ export const fewestReps = priorWeight + 1;
 const draws = 400;
 const squadForQuartile = { students: 8, reachedEach: 8 };
 const reachedForSideGap = 5;
-
-/** What the reps of one student (or the squad) say about one checkpoint. */
-export interface CheckpointReading {
-  checkpoint: Id;
-  /** Reps that reached it: the n of the hazard. */
-  reached: number;
-  failed: number;
-  /** P(stop here | reached), mean and 80 % interval of the posterior. */
-  hazard: Estimate;
-  /** Share of all reps that get as far as this checkpoint. */
-  survivalBefore: number;
-  /** Share of all reps lost here. Leaks and finish odds sum to 1. */
-  leak: Estimate;
-  /** What finish odds would rise by if the hazard fell to `target`. */
-  gain: Estimate;
-  target: number;
-  /** The stops split by what ended them, mistakes first; an untagged remainder last. */
-  causes: CauseShare[];
-  /** Is the interval narrow enough to act on? If not, about how many more reps that reach it would make it so? */
-  enough: boolean;
-  moreNeeded: number;
-  /** Hold rate rung by rung, for the rungs that were tried. */
-  byRung: RungReading[];
-  /** P(the off side breaks more often); null where either side was reached fewer than five times. */
-  sideGap: number | null;
-}
-
-export interface CauseShare {
-  cause: Id | null;
-  kind: 'mistake' | 'defence' | 'unknown';
-  stops: number;
-}
-
-export interface RungReading {
-  rung: Rung;
-  reached: number;
-  failed: number;
-  held: Estimate;
-}
-
-/** The plain reading of one student on one technique, or of the whole squad where `student` is null. */
-export interface Reading {
-  student: Id | null;
-  /** Reps that counted: the n of the finish. */
-  reps: number;
-  finished: number;
-  /** Share of judged whole reps that finished, as counted; null where there is none. */
-  finishedShare: Estimate | null;
-  /** The product of all hold rates, with its interval from seeded draws. */
-  finishOdds: Estimate;
-  checkpoints: CheckpointReading[];
-}
-
-/** Readings of everybody who has a rep on the technique, and of the squad as one. */
-export interface SquadReading {
-  technique: Id;
-  edition: number;
-  asOf: string;
-  halfLifeDays: number;
-  rung: Rung | null;
-  side: Side | null;
-  squad: Reading;
-  students: Reading[];
-}
 
 export interface PlainQuestion {
   /** The edition whose checkpoints are read; reps on others count at the checkpoints they share. */

@@ -1,0 +1,241 @@
+import { Breakdown, CheckpointKind, Id, Side, Technique } from '@ulkret/core/breakdown';
+import { Student } from '@ulkret/core/people';
+import { Prescription } from '@ulkret/core/prescription';
+import { Reading, SquadReading } from '@ulkret/core/reading';
+import { CauseTag, FactId, Instant, Rep, Rung, Session, Void } from '@ulkret/core/rep';
+import { z } from 'zod';
+import type { Endpoint } from './endpoint';
+
+export * from './endpoint';
+export * from './openapi';
+
+const nothing = z.object({});
+const define = <
+  Params extends z.ZodType = typeof nothing,
+  Query extends z.ZodType = typeof nothing,
+  Body extends z.ZodType = z.ZodUndefined,
+  Output extends z.ZodType = z.ZodType,
+  Open extends true | undefined = undefined,
+>(
+  endpoint: Omit<Endpoint<Params, Query, Body, Output>, 'params' | 'query' | 'body' | 'open'> & {
+    params?: Params;
+    query?: Query;
+    body?: Body;
+    open?: Open;
+  },
+): Endpoint<Params, Query, Body, Output> & { open: Open } => ({
+  ...endpoint,
+  open: endpoint.open as Open,
+  params: endpoint.params ?? (nothing as z.ZodType as Params),
+  query: endpoint.query ?? (nothing as z.ZodType as Query),
+  body: endpoint.body ?? (z.undefined() as z.ZodType as Body),
+});
+
+/** How every refusal reads: what happened, and what to do. */
+export const Refusal = z.object({ error: z.string(), todo: z.string() });
+export type Refusal = z.infer<typeof Refusal>;
+
+export const Coach = z.object({ id: Id, name: z.string(), role: z.enum(['head', 'assistant']) });
+export type Coach = z.infer<typeof Coach>;
+
+export const SignedIn = z.object({
+  coach: Coach.nullable(),
+  academy: z.object({ id: Id, name: z.string() }).nullable(),
+  /** True on an instance without any coach: the first one is asked for instead of a sign-in. */
+  firstCoachWanted: z.boolean(),
+  /** Shown on the sign-in page of a demo instance. */
+  demoSignIn: z.object({ email: z.string(), password: z.string() }).nullable(),
+});
+export type SignedIn = z.infer<typeof SignedIn>;
+
+export const TechniqueRow = z.object({
+  technique: Technique,
+  edition: z.int(),
+  editions: z.int(),
+  strand: z.array(z.object({ id: Id, kind: CheckpointKind, belief: z.number() })),
+  reps: z.int(),
+});
+export type TechniqueRow = z.infer<typeof TechniqueRow>;
+
+export const SessionRow = z.object({ session: Session, reps: z.int(), students: z.int() });
+export type SessionRow = z.infer<typeof SessionRow>;
+
+/** The most facts that one batch may hold, counted over its three lists. */
+export const largestBatch = 5000;
+
+const item = z.looseObject({ id: z.unknown() });
+/** A batch as it is sent. Its items are read one by one, so that a bad one does not cost the others. */
+export const Batch = z
+  .object({
+    reps: z.array(item).default([]),
+    voids: z.array(item).default([]),
+    tags: z.array(item).default([]),
+  })
+  .refine(({ reps, voids, tags }) => reps.length + voids.length + tags.length <= largestBatch, {
+    message: `a batch holds at most ${largestBatch} facts; send it in parts`,
+  });
+
+export const ItemAnswer = z.object({
+  id: z.string(),
+  is: z.enum(['rep', 'void', 'tag']),
+  answer: z.enum(['accepted', 'known', 'refused']),
+  reason: z.string().optional(),
+});
+export type ItemAnswer = z.infer<typeof ItemAnswer>;
+
+export const RowFault = z.object({ line: z.int(), column: z.string(), reason: z.string() });
+
+/** Which reps are asked about; what is left out is not asked for. */
+const slice = {
+  rung: z
+    .enum(['0', '1', '2', '3', '4'])
+    .transform((rung) => Rung.parse(Number(rung)))
+    .optional(),
+  side: Side.optional(),
+  asOf: Instant.optional(),
+};
+
+export const StudentReading = z.object({ reading: Reading, prescription: Prescription });
+
+export const endpoints = {
+  health: define({
+    method: 'get',
+    path: '/api/health',
+    open: true,
+    summary: 'Is the server up and its database reachable?',
+    output: z.object({ status: z.literal('ok'), version: z.string(), database: z.literal('ok') }),
+  }),
+  session: define({
+    method: 'get',
+    path: '/api/session',
+    open: true,
+    summary: 'Who is signed in',
+    output: SignedIn,
+  }),
+  signIn: define({
+    method: 'post',
+    path: '/api/session',
+    open: true,
+    summary: 'Sign in; the answer sets an HttpOnly cookie',
+    body: z.object({ email: z.string().trim().min(1).max(200), password: z.string().min(1).max(200) }),
+    output: SignedIn,
+  }),
+  signOut: define({
+    method: 'delete',
+    path: '/api/session',
+    open: true,
+    summary: 'Sign out on this device',
+    output: SignedIn,
+  }),
+  firstCoach: define({
+    method: 'post',
+    path: '/api/coaches/first',
+    open: true,
+    summary: 'Make the first academy and its head coach; refused once there is one',
+    body: z.object({
+      academy: z.string().trim().min(1, 'the academy needs a name').max(80),
+      name: z.string().trim().min(1, 'your name is needed').max(80),
+      email: z.email('that is not an email address').max(200),
+      password: z.string().min(10, 'a password needs ten characters or more').max(200),
+      starter: z.boolean(),
+    }),
+    output: SignedIn,
+  }),
+  techniques: define({
+    method: 'get',
+    path: '/api/techniques',
+    summary: 'The library, a row a technique',
+    output: z.object({ techniques: z.array(TechniqueRow) }),
+  }),
+  technique: define({
+    method: 'get',
+    path: '/api/techniques/:id',
+    summary: 'One technique with every published edition of its breakdown, the latest last',
+    params: z.object({ id: Id }),
+    output: z.object({ technique: Technique, editions: z.array(Breakdown) }),
+  }),
+  students: define({
+    method: 'get',
+    path: '/api/students',
+    summary: 'The roster',
+    output: z.object({ students: z.array(Student) }),
+  }),
+  saveStudent: define({
+    method: 'put',
+    path: '/api/students/:id',
+    summary: 'Add a student under an id made by the device, or change one',
+    params: z.object({ id: Id }),
+    body: Student,
+    output: Student,
+  }),
+  sessions: define({
+    method: 'get',
+    path: '/api/sessions',
+    summary: 'Drilling sessions, latest first, at most sixty',
+    output: z.object({ sessions: z.array(SessionRow) }),
+  }),
+  drillingSession: define({
+    method: 'get',
+    path: '/api/sessions/:id',
+    summary: 'One drilling session with all its facts',
+    params: z.object({ id: FactId }),
+    output: z.object({
+      session: Session,
+      facts: z.object({ reps: z.array(Rep), voids: z.array(Void), tags: z.array(CauseTag) }),
+    }),
+  }),
+  saveSession: define({
+    method: 'put',
+    path: '/api/sessions/:id',
+    summary: 'Keep a drilling session under the id that the device gave it, or change one',
+    params: z.object({ id: FactId }),
+    body: Session,
+    output: Session,
+  }),
+  sendReps: define({
+    method: 'post',
+    path: '/api/reps',
+    summary: 'Send facts: reps, voids of reps, and cause tags. Each item is accepted, known or refused',
+    body: Batch,
+    output: z.object({ items: z.array(ItemAnswer) }),
+  }),
+  evidence: define({
+    method: 'get',
+    path: '/api/reps',
+    summary: 'The reps that reached a checkpoint and what each says about it, latest first',
+    query: z.object({ technique: Id, checkpoint: Id, student: Id.optional(), ...slice }),
+    output: z.object({
+      reps: z.array(z.object({ rep: Rep, observation: z.enum(['held', 'soft', 'failed']) })),
+    }),
+  }),
+  exportReps: define({
+    method: 'get',
+    path: '/api/export/reps.csv',
+    summary: 'All standing reps as CSV, or those of one technique or student',
+    query: z.object({ technique: Id.optional(), student: Id.optional() }),
+    output: z.string(),
+    outputType: 'text/csv',
+  }),
+  importReps: define({
+    method: 'post',
+    path: '/api/import/reps',
+    summary: 'Read a CSV of reps: the good rows are kept, each bad one is listed with its reason',
+    body: z.string(),
+    bodyType: 'text/csv',
+    output: z.object({
+      accepted: z.int(),
+      known: z.int(),
+      refused: z.array(RowFault),
+    }),
+  }),
+  readings: define({
+    method: 'get',
+    path: '/api/readings',
+    summary:
+      'Where the reps end: the squad’s reading of a technique and each student’s, with one prescription each',
+    query: z.object({ technique: Id, student: Id.optional(), ...slice }),
+    output: SquadReading.omit({ students: true }).extend({ students: z.array(StudentReading) }),
+  }),
+} as const;
+
+export type Endpoints = typeof endpoints;

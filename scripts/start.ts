@@ -1,0 +1,173 @@
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer as createHttpServer } from 'node:http';
+import path from 'node:path';
+import { parseArgs } from 'node:util';
+import { demoAcademy, demoSignIn, library } from '@ulkret/demo';
+import { createServer } from '@ulkret/server';
+import { hashPassword } from '@ulkret/server/access/secrets';
+import { loadAcademy } from '@ulkret/server/db/academies';
+import { anyCoach } from '@ulkret/server/db/coaches';
+import { connect, type Db, migrateForward } from '@ulkret/server/db/connect';
+import pg from 'pg';
+import { pino } from 'pino';
+import { buildWeb } from './build';
+import { type Cluster, reachable, startCluster } from './postgres';
+import { Trouble } from './trouble';
+
+const usage = `npm start -- [options]
+  --port N      the port to serve on (default 4780)
+  --host H      the address to serve on (default 127.0.0.1; 0.0.0.0 lets tablets on the network in)
+  --data DIR    where PostgreSQL keeps its data (default .data)
+  --empty       do not load the demo academy; the first coach is asked for in the browser
+  --reset       throw away what the data folder holds and start anew
+  DATABASE_URL  in the environment: use that PostgreSQL instead of a private one`;
+
+function readOptions(args: string[]) {
+  try {
+    const { values } = parseArgs({
+      args,
+      options: {
+        port: { type: 'string', default: '4780' },
+        host: { type: 'string', default: '127.0.0.1' },
+        data: { type: 'string' },
+        empty: { type: 'boolean', default: false },
+        reset: { type: 'boolean', default: false },
+        help: { type: 'boolean', default: false },
+      },
+    });
+    const port = Number(values.port);
+    if (!Number.isInteger(port) || port < 1 || port > 65_535)
+      throw new Trouble(`"${values.port}" is not a port from 1 to 65535.`);
+    return { ...values, port };
+  } catch (error) {
+    if (error instanceof Trouble) throw error;
+    throw new Trouble(`${(error as Error).message}\n${usage}`);
+  }
+}
+
+/** Takes the port before anything else is made, so that a taken one costs nothing. */
+function listen(port: number, host: string) {
+  const http = createHttpServer((_, response) => {
+    response.writeHead(503, { 'content-type': 'text/plain', 'retry-after': '2' }).end('Ulkret is starting …');
+  });
+  return new Promise<typeof http>((resolve, reject) => {
+    http.once('error', (error: NodeJS.ErrnoException) =>
+      reject(
+        new Trouble(
+          error.code === 'EADDRINUSE'
+            ? `Port ${port} is taken by another program: choose one with --port, or stop that program.`
+            : `Cannot serve on ${host}:${port} (${error.message}): choose another with --host and --port.`,
+        ),
+      ),
+    );
+    http.listen(port, host, () => resolve(http));
+  });
+}
+
+/** The project's own folder, or one that the postgres user can reach where root started this in a closed place. */
+function defaultData(): string {
+  const own = path.resolve('.data');
+  if (process.getuid?.() !== 0 || reachable(own)) return own;
+  return path.join('/var/lib/ulkret', path.resolve('.').replaceAll(path.sep, '-').slice(1));
+}
+
+/** One process per data folder. A lock left by a process that is gone is taken over. */
+function takeLock(folder: string): () => void {
+  const file = path.join(folder, 'ulkret.pid');
+  mkdirSync(folder, { recursive: true });
+  const other = existsSync(file) ? Number(readFileSync(file, 'utf8')) : 0;
+  if (other && other !== process.pid && existsSync(`/proc/${other}`))
+    throw new Trouble(
+      `Another Ulkret (process ${other}) uses ${folder}: stop it, or choose another folder with --data.`,
+    );
+  writeFileSync(file, String(process.pid));
+  return () => rmSync(file, { force: true });
+}
+
+async function checkReachable(url: string): Promise<void> {
+  const client = new pg.Client({ connectionString: url, connectionTimeoutMillis: 5000 });
+  try {
+    await client.connect();
+    await client.end();
+  } catch (error) {
+    throw new Trouble(
+      `The database of DATABASE_URL cannot be reached (${(error as Error).message || 'no answer'}): start it, or mend the address.`,
+    );
+  }
+}
+
+async function loadDemo(db: Db): Promise<void> {
+  console.log('Loading the demo academy …');
+  const { data } = demoAcademy(Date.now());
+  const passwordHash = await hashPassword(demoSignIn.password);
+  await loadAcademy(
+    db,
+    { ...data, coaches: data.coaches.map((coach) => ({ ...coach, passwordHash })) },
+    true,
+  );
+}
+
+export async function run(args: string[]): Promise<void> {
+  const options = readOptions(args);
+  if (options.help) {
+    console.log(usage);
+    return;
+  }
+  const external = process.env['DATABASE_URL'];
+  if (external && options.reset)
+    throw new Trouble(
+      '--reset throws data away and is for the private PostgreSQL only: empty the database of DATABASE_URL yourself.',
+    );
+  const http = await listen(options.port, options.host);
+  const undo: (() => void | Promise<void>)[] = [];
+  let stopping: Promise<void> | null = null;
+  const stop = () =>
+    (stopping ??= (async () => {
+      http.close();
+      http.closeAllConnections();
+      for (const one of undo.reverse()) await one();
+    })());
+  for (const signal of ['SIGINT', 'SIGTERM'] as const)
+    process.once(signal, () => {
+      console.log('\nStopping …');
+      void stop().then(() => process.exit(0));
+    });
+
+  try {
+    let url = external;
+    if (!url) {
+      const folder = options.data ? path.resolve(options.data) : defaultData();
+      undo.push(takeLock(folder));
+      const cluster: Cluster = await startCluster(folder);
+      undo.push(() => cluster.stop());
+      if (options.reset) await cluster.dropDatabase('ulkret');
+      await cluster.ensureDatabase('ulkret');
+      url = cluster.url('ulkret');
+    } else await checkReachable(url);
+    await migrateForward(url, path.resolve('server/db/migrations'));
+    const { db, close } = connect(url);
+    undo.push(close);
+    if (!options.empty && !(await anyCoach(db))) await loadDemo(db);
+    const webRoot = await buildWeb();
+    const { version } = JSON.parse(readFileSync('package.json', 'utf8')) as { version: string };
+    const app = createServer(db, {
+      version,
+      webRoot,
+      demoSignIn,
+      starter: library,
+      log: pino({ level: 'warn' }),
+    });
+    http.removeAllListeners('request');
+    http.on('request', app);
+    console.log(
+      `Ulkret is at http://${options.host === '0.0.0.0' ? 'localhost' : options.host}:${options.port}`,
+    );
+    if (!(await anyCoach(db))) console.log('It is empty: open it and name the first coach.');
+    else if (!options.empty)
+      console.log(`Demo sign-in: ${demoSignIn.email} with the password ${demoSignIn.password}`);
+    console.log('Ctrl-C stops all of it.');
+  } catch (error) {
+    await stop();
+    throw error;
+  }
+}

@@ -1,0 +1,28 @@
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import pg from 'pg';
+import * as schema from './schema';
+
+export type Db = NodePgDatabase<typeof schema>;
+
+/** Opens a pool on a PostgreSQL URL. `close` ends it. */
+export function connect(url: string, most = 10): { db: Db; pool: pg.Pool; close: () => Promise<void> } {
+  const pool = new pg.Pool({ connectionString: url, max: most });
+  // A connection that breaks while idle is replaced by the pool; the next query tells of a database that is gone.
+  pool.on('error', () => undefined);
+  return { db: drizzle(pool, { schema }), pool, close: () => pool.end() };
+}
+
+const migrationLock = 7_165_538;
+
+/** Brings the schema forward. Two processes that start together take turns under one lock. */
+export async function migrateForward(url: string, migrationsFolder: string): Promise<void> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  try {
+    await client.query('select pg_advisory_lock($1)', [migrationLock]);
+    await migrate(drizzle(client), { migrationsFolder });
+  } finally {
+    await client.end();
+  }
+}

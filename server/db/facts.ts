@@ -1,0 +1,113 @@
+import type { Id } from '@ulkret/core/breakdown';
+import type { CauseTag, Facts, Rep, Void } from '@ulkret/core/rep';
+import { and, eq, getTableColumns, inArray, type SQL, sql } from 'drizzle-orm';
+import type { AnyPgTable } from 'drizzle-orm/pg-core';
+import type { Db } from './connect';
+import { causeTags, reps, voids } from './schema';
+
+/** Which facts are asked for; what is left out is not asked. */
+export interface RepFilter {
+  technique?: Id;
+  student?: Id;
+  session?: string;
+}
+
+type RepRow = typeof reps.$inferSelect;
+
+const toRep = ({ academyId: _, receivedAt: __, stop, failed, heldTo, ...told }: RepRow): Rep =>
+  ({
+    ...told,
+    ...(told.outcome === 'stopped' && { stop }),
+    ...(told.outcome === 'forced' && { failed }),
+    ...(told.outcome === 'not judged' && { heldTo }),
+  }) as Rep;
+
+const toRow = (rep: Rep) => ({
+  ...rep,
+  stop: rep.outcome === 'stopped' ? rep.stop : null,
+  failed: rep.outcome === 'forced' ? rep.failed : null,
+  held_to: rep.outcome === 'not judged' ? rep.heldTo : null,
+});
+
+const withoutAcademy = <T extends { academyId: string }>({
+  academyId: _,
+  ...rest
+}: T): Omit<T, 'academyId'> => rest;
+
+/** The facts that fit a filter: reps in no order, with every void and tag that names one of them. */
+export async function factsOf(
+  db: Db,
+  academyId: Id,
+  { technique, student, session }: RepFilter,
+): Promise<Facts> {
+  const asked = and(
+    eq(reps.academyId, academyId),
+    technique === undefined ? undefined : eq(reps.technique, technique),
+    student === undefined ? undefined : eq(reps.student, student),
+    session === undefined ? undefined : eq(reps.session, session),
+  );
+  const named = db.select({ id: reps.id }).from(reps).where(asked);
+  const [repRows, voidRows, tagRows] = await Promise.all([
+    db.select().from(reps).where(asked),
+    db
+      .select()
+      .from(voids)
+      .where(and(eq(voids.academyId, academyId), inArray(voids.rep, named))),
+    db
+      .select()
+      .from(causeTags)
+      .where(and(eq(causeTags.academyId, academyId), inArray(causeTags.rep, named))),
+  ]);
+  return { reps: repRows.map(toRep), voids: voidRows.map(withoutAcademy), tags: tagRows.map(withoutAcademy) };
+}
+
+/** The facts that have these ids. */
+export async function factsById(
+  db: Db,
+  academyId: Id,
+  ids: { reps: string[]; voids: string[]; tags: string[] },
+): Promise<Facts> {
+  const [repRows, voidRows, tagRows] = await Promise.all([
+    db
+      .select()
+      .from(reps)
+      .where(and(eq(reps.academyId, academyId), inArray(reps.id, ids.reps))),
+    db
+      .select()
+      .from(voids)
+      .where(and(eq(voids.academyId, academyId), inArray(voids.id, ids.voids))),
+    db
+      .select()
+      .from(causeTags)
+      .where(and(eq(causeTags.academyId, academyId), inArray(causeTags.id, ids.tags))),
+  ]);
+  return { reps: repRows.map(toRep), voids: voidRows.map(withoutAcademy), tags: tagRows.map(withoutAcademy) };
+}
+
+const columnNames = (table: AnyPgTable): string[] =>
+  Object.values(getTableColumns(table))
+    .map(({ name }) => name)
+    .filter((name) => name !== 'academy_id' && name !== 'received_at');
+
+/**
+ * Adds facts that are not there yet, in one statement, and answers with the ids that were new. One parameter holds
+ * all rows, so that a batch of thousands costs one plan and one round trip.
+ */
+async function add(db: Db, academyId: Id, table: AnyPgTable, rows: readonly object[]): Promise<Set<string>> {
+  if (rows.length === 0) return new Set();
+  const columns = columnNames(table).map((name) => sql.identifier(name));
+  const list = (parts: SQL[]) => sql.join(parts, sql`, `);
+  const { rows: added } = await db.execute<{ id: string }>(sql`
+    insert into ${table} (academy_id, ${list(columns.map((column) => sql`${column}`))})
+    select ${academyId}, ${list(columns.map((column) => sql`new_facts.${column}`))}
+    from jsonb_populate_recordset(null::${table}, ${JSON.stringify(rows)}::jsonb) as new_facts
+    on conflict do nothing
+    returning id`);
+  return new Set(added.map(({ id }) => id));
+}
+
+export const addReps = (db: Db, academyId: Id, list: readonly Rep[]) =>
+  add(db, academyId, reps, list.map(toRow));
+export const addVoids = (db: Db, academyId: Id, list: readonly Void[]) => add(db, academyId, voids, list);
+export const addTags = (db: Db, academyId: Id, list: readonly CauseTag[]) =>
+  add(db, academyId, causeTags, list);

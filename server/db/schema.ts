@@ -1,0 +1,193 @@
+import type { Breakdown, Technique } from '@ulkret/core/breakdown';
+import type { Student } from '@ulkret/core/people';
+import type { Session } from '@ulkret/core/rep';
+import {
+  boolean,
+  customType,
+  foreignKey,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  smallint,
+  text,
+  uniqueIndex,
+  uuid,
+} from 'drizzle-orm/pg-core';
+import { sql } from 'drizzle-orm';
+
+// Every key starts with academy_id: it keeps academies apart today and is what the tables are spread by tomorrow.
+
+const academyId = () => text('academy_id').notNull();
+/** An instant to the millisecond; it travels as ISO 8601 in UTC, as the devices write it. */
+const instant = customType<{ data: string; driverData: string }>({
+  dataType: () => 'timestamp(3) with time zone',
+  fromDriver: (text) => new Date(text).toISOString(),
+});
+
+export const academies = pgTable('academies', {
+  academyId: text('academy_id').primaryKey(),
+  name: text('name').notNull(),
+  demo: boolean('demo').notNull().default(false),
+  createdAt: instant('created_at')
+    .notNull()
+    .default(sql`now()`),
+});
+
+export const coaches = pgTable(
+  'coaches',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: text('id').notNull(),
+    name: text('name').notNull(),
+    email: text('email').notNull(),
+    passwordHash: text('password_hash').notNull(),
+    role: text('role', { enum: ['head', 'assistant'] }).notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    // Who signs in does not say into which academy, so an email is one coach everywhere.
+    uniqueIndex('coaches_email').on(sql`lower(${table.email})`),
+  ],
+);
+
+export const signIns = pgTable(
+  'sign_ins',
+  {
+    academyId: academyId(),
+    /** SHA-256 of the cookie's secret: a copy of this table signs nobody in. */
+    secretHash: text('secret_hash').notNull(),
+    coachId: text('coach_id').notNull(),
+    expiresAt: instant('expires_at').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.secretHash] }),
+    foreignKey({
+      columns: [table.academyId, table.coachId],
+      foreignColumns: [coaches.academyId, coaches.id],
+    }),
+  ],
+);
+
+export const students = pgTable(
+  'students',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: text('id').notNull(),
+    name: text('name').notNull(),
+    student: jsonb('student').$type<Student>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.academyId, table.id] })],
+);
+
+export const techniques = pgTable(
+  'techniques',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: text('id').notNull(),
+    name: text('name').notNull(),
+    technique: jsonb('technique').$type<Technique>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.academyId, table.id] })],
+);
+
+export const breakdowns = pgTable(
+  'breakdowns',
+  {
+    academyId: academyId(),
+    techniqueId: text('technique_id').notNull(),
+    edition: integer('edition').notNull(),
+    breakdown: jsonb('breakdown').$type<Breakdown>().notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.techniqueId, table.edition] }),
+    foreignKey({
+      columns: [table.academyId, table.techniqueId],
+      foreignColumns: [techniques.academyId, techniques.id],
+    }),
+  ],
+);
+
+export const sessions = pgTable(
+  'sessions',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    techniqueId: text('technique_id').notNull(),
+    startedAt: instant('started_at').notNull(),
+    session: jsonb('session').$type<Session>().notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('sessions_by_start').on(table.academyId, table.startedAt.desc()),
+  ],
+);
+
+// Facts. Append-only; a session or a rep that they name may arrive after them, so no key ties them to it.
+
+export const reps = pgTable(
+  'reps',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    session: uuid('session'),
+    at: instant('at').notNull(),
+    technique: text('technique').notNull(),
+    edition: integer('edition').notNull(),
+    student: text('student').notNull(),
+    partner: text('partner'),
+    side: text('side').notNull(),
+    rung: smallint('rung').notNull(),
+    from: text('from'),
+    to: text('to'),
+    outcome: text('outcome').notNull(),
+    stop: text('stop'),
+    failed: text('failed').array(),
+    heldTo: text('held_to'),
+    soft: text('soft').array().notNull(),
+    cause: text('cause'),
+    observer: text('observer').notNull(),
+    source: text('source').notNull(),
+    note: text('note').notNull(),
+    receivedAt: instant('received_at')
+      .notNull()
+      .default(sql`now()`),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('reps_by_technique').on(table.academyId, table.technique, table.student, table.at),
+    index('reps_by_session').on(table.academyId, table.session),
+  ],
+);
+
+export const voids = pgTable(
+  'voids',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    rep: uuid('rep').notNull(),
+    at: instant('at').notNull(),
+    observer: text('observer').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('voids_by_rep').on(table.academyId, table.rep),
+  ],
+);
+
+export const causeTags = pgTable(
+  'cause_tags',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    rep: uuid('rep').notNull(),
+    cause: text('cause'),
+    at: instant('at').notNull(),
+    observer: text('observer').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('cause_tags_by_rep').on(table.academyId, table.rep),
+  ],
+);

@@ -1,0 +1,113 @@
+import type { Endpoint, InputOf, OutputOf, Refusal } from '@ulkret/contract';
+import type { ErrorRequestHandler, Request, Response, Router } from 'express';
+import { z } from 'zod';
+import { coachOf } from './access/sign-in';
+import type { SignedInCoach } from './db/coaches';
+import type { Db } from './db/connect';
+
+/** A refusal with its HTTP status; what is thrown anywhere below a route and read by the device. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly todo: string,
+  ) {
+    super(message);
+  }
+}
+
+export const notFound = (what: string) =>
+  new Refused(404, `There is no ${what}.`, 'Go back to the list and choose again.');
+
+/** What a route is given beside its input. */
+export interface Context<Who> {
+  db: Db;
+  coach: Who;
+  request: Request;
+  response: Response;
+}
+
+type Who<E> = E extends { open: true } ? null : SignedInCoach;
+
+/** Answers an endpoint of the contract: who asks, then what is asked, both checked, before the route is entered. */
+export function answer<E extends Endpoint>(
+  router: Router,
+  db: Db,
+  endpoint: E,
+  route: (input: InputOf<E>, context: Context<Who<E>>) => Promise<OutputOf<E>>,
+): void {
+  router[endpoint.method](endpoint.path, async (request, response) => {
+    const coach = endpoint.open ? null : await coachOf(db, request);
+    if (!endpoint.open && !coach)
+      throw new Refused(401, 'Nobody is signed in on this device.', 'Sign in; what you entered is kept.');
+    const given = (value: unknown) => value !== '';
+    const query = Object.fromEntries(Object.entries(request.query).filter(([, value]) => given(value)));
+    const input = {
+      params: check(endpoint.params, request.params, 'address'),
+      query: check(endpoint.query, query, 'query'),
+      body: check(endpoint.body, endpoint.body instanceof z.ZodUndefined ? undefined : request.body, 'body'),
+    } as InputOf<E>;
+    const output = await route(input, { db, coach: coach as Who<E>, request, response });
+    if (endpoint.outputType) response.type(endpoint.outputType).send(output);
+    else response.json(output);
+  });
+}
+
+function check(schema: z.ZodType, value: unknown, place: string): unknown {
+  const read = schema.safeParse(value);
+  if (read.success) return read.data;
+  const faults = read.error.issues.map(({ path, message }) =>
+    path.length > 0 ? `${path.join('.')}: ${message}` : message,
+  );
+  throw new Refused(
+    400,
+    `The ${place} is not as it should be: ${faults.join('; ')}.`,
+    'Mend it and send it again; nothing was changed.',
+  );
+}
+
+const unreachable = new Set(['ECONNREFUSED', 'ECONNRESET', '57P01', '57P03', '08006', '08001', '08003']);
+
+/** Every error as one clear refusal; what is nobody's fault but ours is logged and not told. */
+export const refuse: ErrorRequestHandler = (error: unknown, request, response, next) => {
+  if (response.headersSent) {
+    next(error);
+    return;
+  }
+  const { status, refusal } = refusalOf(error);
+  if (status >= 500) (request as { log?: { error(e: unknown): void } }).log?.error(error);
+  response.status(status).json(refusal);
+};
+
+function refusalOf(error: unknown): { status: number; refusal: Refusal } {
+  if (error instanceof Refused)
+    return { status: error.status, refusal: { error: error.message, todo: error.todo } };
+  const { type, status, code, cause } = error as {
+    type?: string;
+    status?: number;
+    code?: string;
+    cause?: { code?: string };
+  };
+  if (type === 'entity.too.large')
+    return {
+      status: 413,
+      refusal: { error: 'That is too much at once.', todo: 'Send it in smaller parts.' },
+    };
+  if (status !== undefined && status >= 400 && status < 500)
+    return {
+      status,
+      refusal: { error: 'The request could not be read.', todo: 'Mend it and send it again.' },
+    };
+  if (unreachable.has(code ?? cause?.code ?? ''))
+    return {
+      status: 503,
+      refusal: {
+        error: 'The database cannot be reached.',
+        todo: 'What you entered stays on the device; it is sent when it is back.',
+      },
+    };
+  return {
+    status: 500,
+    refusal: { error: 'Something broke on the server.', todo: 'Nothing was lost on the device; try again.' },
+  };
+}
