@@ -1,6 +1,13 @@
 import { type Breakdown, causesAt, type Id, type Side } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import { type CauseTag, type Rep, Rep as RepSchema, type Rung, type Session } from '@ulkret/core/rep';
+import {
+  type CauseTag,
+  pairByMass,
+  type Rep,
+  Rep as RepSchema,
+  type Rung,
+  type Session,
+} from '@ulkret/core/rep';
 import { randomLcg, randomNormal } from 'd3-random';
 import { UUID } from 'uuidv7';
 
@@ -114,10 +121,8 @@ export function drillClass(
     observers: readonly Id[];
   },
 ): { session: Session; reps: Rep[]; tags: CauseTag[] } {
-  const byMass = [...present].sort((a, b) => (a.massKg ?? 0) - (b.massKg ?? 0));
-  const pairs: Student[][] = [];
-  for (let i = 0; i + 1 < byMass.length; i += 2) pairs.push([byMass[i]!, byMass[i + 1]!]);
-  if (byMass.length % 2 === 1 && pairs.length > 0) pairs.at(-1)!.push(byMass.at(-1)!);
+  const byId = new Map(present.map((student) => [student.id, student]));
+  const pairs = pairByMass(present).map((pair) => pair.map((one) => byId.get(one)!));
   const roundSeconds = 300;
   const session: Session = {
     id: id(start),

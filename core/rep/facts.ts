@@ -29,9 +29,7 @@ export function standing(facts: Facts): Rep[] {
   }
   return union(facts.reps)
     .filter(({ id }) => !voided.has(id))
-    .map((rep) => {
-      const tag = latest.get(rep.id);
-      return tag ? { ...rep, cause: tag.cause } : rep;
-    })
-    .sort(byTime);
+    .map((rep) => ({ rep, time: Date.parse(rep.at), tag: latest.get(rep.id) }))
+    .sort((a, b) => a.time - b.time || (a.rep.id < b.rep.id ? -1 : 1))
+    .map(({ rep, tag }) => (tag ? { ...rep, cause: tag.cause } : rep));
 }

@@ -3,3 +3,4 @@ export * from './observe';
 export * from './rep';
 export * from './session';
 export * from './turn';
+export * from './pairing';

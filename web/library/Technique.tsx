@@ -1,0 +1,234 @@
+import { endpoints } from '@ulkret/contract';
+import {
+  type Breakdown,
+  type Checkpoint,
+  defencesOpenAt,
+  placeOf,
+  readFor,
+  Side,
+} from '@ulkret/core/breakdown';
+import { Link, useParams, useSearchParams } from 'react-router';
+import styled from 'styled-components';
+import { useApi } from '../shell/api';
+import { Loaded } from '../shell/states';
+import { Caution, Choice, Head, Page, Panel, Quiet, Row } from '../shell/ui';
+import { Strand } from '../strand/Strand';
+import { MarkIcon } from '../strand/marks';
+
+const Workbench = styled.div`
+  display: grid;
+  grid-template-columns: minmax(20rem, 5fr) minmax(0, 7fr);
+  gap: 1.1rem;
+  align-items: start;
+  @media (max-width: 900px) {
+    grid-template-columns: minmax(0, 1fr);
+  }
+`;
+
+const KnotLink = styled(Link)`
+  display: grid;
+  padding: 0.45rem 0.7rem;
+  border-radius: 8px;
+  color: var(--ink);
+  text-decoration: none;
+  line-height: 1.2;
+  strong {
+    font-weight: 600;
+  }
+  &[aria-current] {
+    background: var(--wash);
+  }
+`;
+
+const Anatomy = styled(Panel)`
+  display: grid;
+  gap: 1rem;
+  position: sticky;
+  top: 1rem;
+  dl {
+    display: grid;
+    gap: 0.3rem 0.8rem;
+    grid-template-columns: 7.5rem minmax(0, 1fr);
+  }
+  dt {
+    color: var(--muted);
+  }
+  article {
+    border-top: 1px solid var(--line);
+    padding-top: 0.7rem;
+    display: grid;
+    gap: 0.3rem;
+  }
+`;
+
+export default function TechniquePage() {
+  const { technique: id = '' } = useParams();
+  const technique = useApi(endpoints.technique, { params: { id } });
+  const [search, setSearch] = useSearchParams();
+  const lead = Side.catch('right').parse(search.get('side'));
+  const set = (name: string, value: string) =>
+    setSearch(
+      (at) => {
+        at.set(name, value);
+        return at;
+      },
+      { replace: true },
+    );
+  return (
+    <Page>
+      <Loaded of={technique} what="the breakdown">
+        {({ technique: one, editions }) => {
+          const breakdown = editions.at(-1)!;
+          const chosen =
+            breakdown.checkpoints.find(({ id: c }) => c === search.get('checkpoint')) ??
+            breakdown.checkpoints[0]!;
+          const linkTo = (checkpoint: string) => `?side=${lead}&checkpoint=${checkpoint}`;
+          return (
+            <>
+              <Head>
+                <div>
+                  <h1>{one.name}</h1>
+                  <Quiet>
+                    {one.kind} from {one.startPosition.toLowerCase()} · {one.mechanism} · edition{' '}
+                    {breakdown.edition}, {breakdown.source}
+                  </Quiet>
+                </div>
+                <Row>
+                  <Choice
+                    label="Lead side"
+                    value={lead}
+                    options={[
+                      { value: 'right', text: 'Right' },
+                      { value: 'left', text: 'Left' },
+                    ]}
+                    onChange={(side) => set('side', side)}
+                  />
+                  <Link to={`/readings/${one.id}`}>Where do the reps end?</Link>
+                </Row>
+              </Head>
+              <Caution>{one.safetyNote}</Caution>
+              <Workbench>
+                <Panel>
+                  <Strand
+                    label={`Checkpoints of the ${one.name}`}
+                    knots={breakdown.checkpoints}
+                    selected={chosen.id}
+                    rowHeight={68}
+                    width={96}
+                    row={({ id: c, kind, belief }, place) => (
+                      <KnotLink to={linkTo(c)} replace aria-current={c === chosen.id ? 'true' : undefined}>
+                        <strong>
+                          {place + 1} {readFor(breakdown.checkpoints[place]!.title, lead)}
+                        </strong>
+                        <Quiet as="span">
+                          {kind}, worth {belief} %
+                        </Quiet>
+                      </KnotLink>
+                    )}
+                  />
+                </Panel>
+                <CheckpointAnatomy
+                  breakdown={breakdown}
+                  checkpoint={chosen}
+                  read={(text) => readFor(text, lead)}
+                />
+              </Workbench>
+            </>
+          );
+        }}
+      </Loaded>
+    </Page>
+  );
+}
+
+const proofWords = { see: 'You see', feel: 'You feel', ask: 'You ask', measure: 'You measure' } as const;
+
+interface AnatomyProps {
+  breakdown: Breakdown;
+  checkpoint: Checkpoint;
+  /** Text for the lead side. */
+  read: (text: string) => string;
+}
+
+function CheckpointAnatomy({ breakdown, checkpoint, read }: AnatomyProps) {
+  const title = (id: string) =>
+    `${placeOf(breakdown, id) + 1} ${read(breakdown.checkpoints[placeOf(breakdown, id)]!.title)}`;
+  const { kind, criterion, proofs, tolerance, after, window, mendable, variants } = checkpoint;
+  const mistakes = breakdown.mistakes.filter(({ at }) => at === checkpoint.id);
+  const defences = defencesOpenAt(breakdown, checkpoint.id);
+  return (
+    <Anatomy aria-label="Anatomy of the checkpoint">
+      <div>
+        <Row>
+          <MarkIcon kind={kind} size={28} />
+          <h2>{title(checkpoint.id)}</h2>
+        </Row>
+        <p style={{ fontSize: '1.12rem', marginTop: '0.4rem' }}>{read(criterion)}</p>
+      </div>
+      <dl>
+        {proofs.map(({ by, text }) => (
+          <Pair key={text} term={proofWords[by]}>
+            {read(text)}
+          </Pair>
+        ))}
+        {tolerance && (
+          <Pair term="Within">
+            {tolerance.low} to {tolerance.high} {tolerance.unit}: {read(tolerance.between)}
+          </Pair>
+        )}
+        {after.length > 0 && <Pair term="After">{after.map(title).join(' · ')}</Pair>}
+        {window && (
+          <Pair term="Window">
+            opens {read(window.opens)}; closes {read(window.closes)}
+          </Pair>
+        )}
+        <Pair term="Once missed">{mendable ? `mend it from ${title(mendable.backTo)}` : 'start over'}</Pair>
+        {variants.map(({ id, name, criterion: other }) => (
+          <Pair key={id} term="Variant">
+            <strong>{name}</strong>. {other && read(other)}
+          </Pair>
+        ))}
+      </dl>
+      {mistakes.map(({ id, title: name, seen, believes, breaks, cue, root }) => (
+        <article key={id}>
+          <h3>Mistake: {read(name)}</h3>
+          <p>
+            {read(seen)} The student believes: {read(believes)} What it breaks: {read(breaks)}
+            {root !== checkpoint.id && <> Its root is {title(root)}.</>}
+          </p>
+          <p>
+            <strong>Cue:</strong> {read(cue)}
+          </p>
+        </article>
+      ))}
+      {defences.map(({ id, title: name, type, underLoadOnly, signal, leaves, answers }) => (
+        <article key={id}>
+          <h3>
+            Defence: {read(name)} ({type}
+            {underLoadOnly && ', only under load'})
+          </h3>
+          <p>
+            {read(signal)} It leaves {leaves.position};{' '}
+            {leaves.ahead === 'neither' ? 'nobody is' : `the ${leaves.ahead} is`} ahead.
+          </p>
+          {answers.map((answer) => (
+            <p key={answer.how}>
+              <strong>
+                {answer.do === 'mend' ? 'Mend' : answer.do === 'switch' ? 'Switch' : 'Retreat'}:
+              </strong>{' '}
+              {read(answer.how)}
+            </p>
+          ))}
+          {answers.length === 0 && <p style={{ color: 'var(--stop)' }}>No answer is recorded.</p>}
+        </article>
+      ))}
+    </Anatomy>
+  );
+}
+
+const Pair = ({ term, children }: { term: string; children: React.ReactNode }) => (
+  <>
+    <dt>{term}</dt>
+    <dd>{children}</dd>
+  </>
+);

@@ -1,0 +1,72 @@
+import { useEffect, useState } from 'react';
+import { Button } from 'react-aria-components';
+import styled from 'styled-components';
+
+const Face = styled(Button)<{ $over: boolean }>`
+  border: 0;
+  border-radius: 8px;
+  min-height: 3.4rem;
+  padding: 0 0.8rem;
+  display: flex;
+  align-items: center;
+  gap: 0.7rem;
+  background: ${({ $over }) => ($over ? 'var(--stop)' : 'var(--raised)')};
+  color: ${({ $over }) => ($over ? 'var(--surface)' : 'var(--ink)')};
+  cursor: pointer;
+  strong {
+    font-size: 2.9rem;
+    line-height: 1;
+    font-weight: 700;
+    letter-spacing: -0.02em;
+  }
+  span {
+    font-size: 0.9rem;
+    text-align: left;
+  }
+`;
+
+/** Where a round clock stands: seconds already run, and since when it runs. */
+export interface Clocked {
+  ranMs: number;
+  since: number | null;
+}
+
+export const stopped: Clocked = { ranMs: 0, since: null };
+
+export const toggled = ({ ranMs, since }: Clocked, now: number, roundMs: number): Clocked => {
+  if (since !== null) return { ranMs: ranMs + now - since, since: null };
+  return ranMs >= roundMs ? { ranMs: 0, since: now } : { ranMs, since: now };
+};
+
+/** The round clock. It counts from instants, not from ticks, so a sleeping tab does not slow it. */
+export function Clock({
+  clock,
+  roundSeconds,
+  onToggle,
+}: {
+  clock: Clocked;
+  roundSeconds: number;
+  onToggle: () => void;
+}) {
+  const [now, setNow] = useState(() => Date.now());
+  const running = clock.since !== null;
+  useEffect(() => {
+    if (!running) return;
+    const timer = setInterval(() => setNow(Date.now()), 250);
+    return () => clearInterval(timer);
+  }, [running]);
+  const ran = clock.ranMs + (clock.since === null ? 0 : Math.max(0, now - clock.since));
+  const left = Math.max(0, Math.ceil(roundSeconds - ran / 1000));
+  const over = left === 0;
+  const face = `${Math.floor(left / 60)}:${String(left % 60).padStart(2, '0')}`;
+  return (
+    <Face
+      $over={over}
+      onPress={onToggle}
+      aria-label={`Round clock ${face}, ${running ? 'running: pause' : 'start'}`}
+    >
+      <strong role="timer">{face}</strong>
+      <span>{over ? 'Round over' : running ? 'Pause' : ran > 0 ? 'Go on' : 'Start'}</span>
+    </Face>
+  );
+}

@@ -1,0 +1,15 @@
+import { createContext, useContext, useSyncExternalStore } from 'react';
+import type { Outbox, SyncState } from './outbox';
+
+export const OutboxContext = createContext<Outbox | null>(null);
+
+export function useOutbox(): Outbox {
+  const outbox = useContext(OutboxContext);
+  if (!outbox) throw new Error('useOutbox is for pages behind the sign-in');
+  return outbox;
+}
+
+export function useSyncState(): SyncState {
+  const outbox = useOutbox();
+  return useSyncExternalStore(outbox.subscribe, outbox.current);
+}

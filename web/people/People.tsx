@@ -1,0 +1,135 @@
+import { endpoints } from '@ulkret/contract';
+import { isMinor, openInjuries, type Student } from '@ulkret/core/people';
+import { useState } from 'react';
+import { Button as AriaButton, Dialog, Modal, ModalOverlay } from 'react-aria-components';
+import styled from 'styled-components';
+import { useApi } from '../shell/api';
+import { Empty, Loaded } from '../shell/states';
+import { Button, Head, Page, Panel, Quiet } from '../shell/ui';
+import { many } from '../shell/words';
+import { StudentForm } from './StudentForm';
+
+const Table = styled.table`
+  width: 100%;
+  th {
+    text-align: left;
+    color: var(--muted);
+    font-weight: 500;
+  }
+  th,
+  td {
+    padding: 0.4rem 0.9rem 0.4rem 0;
+    border-bottom: 1px solid var(--line);
+  }
+  td button {
+    border: 0;
+    padding: 0.3rem 0;
+    background: transparent;
+    color: var(--action);
+    font-weight: 600;
+    text-decoration: underline;
+    cursor: pointer;
+  }
+`;
+
+const Sheet = styled(Dialog)`
+  background: var(--surface);
+  border-radius: 10px;
+  border: 1px solid var(--line);
+  padding: 1.4rem;
+  width: min(40rem, 94vw);
+  max-height: 92vh;
+  overflow-y: auto;
+`;
+
+const measured = (value: number | null, unit: string) => (value === null ? '–' : `${value} ${unit}`);
+
+export default function People() {
+  const students = useApi(endpoints.students);
+  const [open, setOpen] = useState<Student | 'new' | null>(null);
+  const today = new Date().toISOString();
+  return (
+    <Page>
+      <Head>
+        <h1>People</h1>
+        <Button $tall onPress={() => setOpen('new')}>
+          Add a student
+        </Button>
+      </Head>
+      <Loaded of={students} what="the roster">
+        {({ students: rows }) =>
+          rows.length === 0 ? (
+            <Empty title="Nobody is on the roster yet.">
+              <p>A name is enough to start; body facts can follow when somebody has a tape at hand.</p>
+            </Empty>
+          ) : (
+            <Panel>
+              <Quiet>
+                {many(rows.length, 'student')}. What is written here is personal: keep the device locked.
+              </Quiet>
+              <div style={{ overflowX: 'auto' }}>
+                <Table>
+                  <thead>
+                    <tr>
+                      {['Name', 'Main side', 'Experience', 'Stature', 'Mass', 'Arm span', 'Hips', 'Care'].map(
+                        (head) => (
+                          <th key={head} scope="col">
+                            {head}
+                          </th>
+                        ),
+                      )}
+                    </tr>
+                  </thead>
+                  <tbody>
+                    {rows.map((student) => (
+                      <tr key={student.id}>
+                        <td>
+                          <AriaButton onPress={() => setOpen(student)}>{student.name}</AriaButton>
+                        </td>
+                        <td>{student.mainSide}</td>
+                        <td>{many(student.experienceMonths, 'month')}</td>
+                        <td>{measured(student.statureCm, 'cm')}</td>
+                        <td>{measured(student.massKg, 'kg')}</td>
+                        <td>{measured(student.armSpanCm, 'cm')}</td>
+                        <td>{student.hipMobility ?? '–'}</td>
+                        <td>
+                          {[
+                            ...(isMinor(student, today) ? ['minor'] : []),
+                            ...openInjuries(student, today).map(({ region, side }) =>
+                              `${side ?? ''} ${region}`.trim(),
+                            ),
+                          ].join(', ')}
+                        </td>
+                      </tr>
+                    ))}
+                  </tbody>
+                </Table>
+              </div>
+            </Panel>
+          )
+        }
+      </Loaded>
+      <ModalOverlay
+        isOpen={open !== null}
+        onOpenChange={() => setOpen(null)}
+        isDismissable
+        className="overlay"
+      >
+        <Modal>
+          <Sheet aria-label={open === 'new' ? 'Add a student' : 'Change a student'}>
+            {open !== null && (
+              <StudentForm
+                student={open === 'new' ? null : open}
+                done={() => {
+                  setOpen(null);
+                  void students.mutate();
+                }}
+                cancel={() => setOpen(null)}
+              />
+            )}
+          </Sheet>
+        </Modal>
+      </ModalOverlay>
+    </Page>
+  );
+}

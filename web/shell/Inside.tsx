@@ -1,0 +1,73 @@
+import { lazy, Suspense, useEffect, useMemo } from 'react';
+import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { Outbox } from '../offline/outbox';
+import { OutboxContext } from '../offline/use-outbox';
+import { Shell } from './Shell';
+import { type Here, HereContext } from './signed-in';
+import { Empty, Loading } from './states';
+import { ButtonLink, Page } from './ui';
+
+const Today = lazy(() => import('../today/Today'));
+const Library = lazy(() => import('../library/Library'));
+const Technique = lazy(() => import('../library/Technique'));
+const Mat = lazy(() => import('../mat/Mat'));
+const SetUp = lazy(() => import('../mat/SetUp'));
+const Live = lazy(() => import('../mat/Live'));
+const Readings = lazy(() => import('../readings/Readings'));
+const Squad = lazy(() => import('../readings/Squad'));
+const Student = lazy(() => import('../readings/Student'));
+const People = lazy(() => import('../people/People'));
+const Data = lazy(() => import('../data/Data'));
+
+const Nowhere = () => (
+  <Page>
+    <Empty title="There is nothing at this address.">
+      <ButtonLink to="/">Go to Today</ButtonLink>
+    </Empty>
+  </Page>
+);
+
+/** Every place has an address that can be shared and reloaded. */
+const Places = () => (
+  <Routes>
+    <Route path="/mat/:session" element={<Live />} />
+    <Route element={<Shell />}>
+      <Route index element={<Today />} />
+      <Route path="library" element={<Library />} />
+      <Route path="library/:technique" element={<Technique />} />
+      <Route path="mat" element={<Mat />} />
+      <Route path="mat/new" element={<SetUp />} />
+      <Route path="readings" element={<Readings />} />
+      <Route path="readings/:technique" element={<Squad />} />
+      <Route path="readings/:technique/:student" element={<Student />} />
+      <Route path="people" element={<People />} />
+      <Route path="data" element={<Data />} />
+      <Route path="today" element={<Navigate to="/" replace />} />
+      <Route path="*" element={<Nowhere />} />
+    </Route>
+  </Routes>
+);
+
+/** Everything behind the sign-in: the pages, and the outbox of this device. */
+export default function Inside({ here }: { here: Here }) {
+  const academyId = here.academy.id;
+  const outbox = useMemo(() => new Outbox(academyId), [academyId]);
+  useEffect(() => outbox.open(), [outbox]);
+  return (
+    <HereContext value={here}>
+      <OutboxContext value={outbox}>
+        <Suspense
+          fallback={
+            <Page>
+              <Loading what="the page" />
+            </Page>
+          }
+        >
+          <BrowserRouter>
+            <Places />
+          </BrowserRouter>
+        </Suspense>
+      </OutboxContext>
+    </HereContext>
+  );
+}

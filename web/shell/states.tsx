@@ -1,0 +1,54 @@
+import type { ReactNode } from 'react';
+import styled from 'styled-components';
+import type { ApiRefusal } from './api';
+import { Button, Panel, Quiet, Row } from './ui';
+
+const Wait = styled(Panel)`
+  color: var(--muted);
+`;
+
+export const Loading = ({ what }: { what: string }) => <Wait role="status">Loading {what} …</Wait>;
+
+/** What happened, what was kept, what to do; with a way to try again. */
+export function Failed({ error, retry }: { error: ApiRefusal | Error; retry?: () => void }) {
+  return (
+    <Panel role="alert">
+      <h2>{error.message}</h2>
+      {'todo' in error && <p>{error.todo}</p>}
+      {retry && (
+        <Row style={{ marginTop: '0.8rem' }}>
+          <Button onPress={retry}>Try again</Button>
+        </Row>
+      )}
+    </Panel>
+  );
+}
+
+export function Empty({ title, children }: { title: string; children?: ReactNode }) {
+  return (
+    <Panel>
+      <h2>{title}</h2>
+      <Quiet as="div">{children}</Quiet>
+    </Panel>
+  );
+}
+
+/** A list in one of its states: loading, failed (with what was there before, if anything), or there. */
+export function Loaded<T>({
+  of: { data, error, mutate },
+  what,
+  children,
+}: {
+  of: { data: T | undefined; error: ApiRefusal | undefined; mutate: () => unknown };
+  what: string;
+  children: (data: T) => ReactNode;
+}) {
+  if (data === undefined)
+    return error ? <Failed error={error} retry={() => void mutate()} /> : <Loading what={what} />;
+  return (
+    <>
+      {error && <Failed error={error} retry={() => void mutate()} />}
+      {children(data)}
+    </>
+  );
+}

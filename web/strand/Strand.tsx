@@ -1,0 +1,211 @@
+import type { Id } from '@ulkret/core/breakdown';
+import type { CheckpointKind } from '@ulkret/core/breakdown';
+import type { Reading } from '@ulkret/core/reading';
+import { type ReactNode, useId } from 'react';
+import styled from 'styled-components';
+import { frayPath, type Joint, jointsOf, segmentPath } from './geometry';
+import { Mark } from './marks';
+
+/** What the strand has to know of a checkpoint. */
+export interface Knot {
+  id: Id;
+  kind: CheckpointKind;
+  /** The coach's share of the whole, 0–100: the size of the knot where there is no reading. */
+  belief: number;
+}
+
+interface StrandProps {
+  label: string;
+  knots: readonly Knot[];
+  /** With a reading the rope is as wide as survival and frays by the leaks; without one it is whole. */
+  reading?: Reading;
+  selected?: Id | null;
+  /** Knots that are shaky right now, or outside the span that is drilled. */
+  soft?: ReadonlySet<Id>;
+  unseen?: ReadonlySet<Id>;
+  /** Height of a row and width of the drawing, in pixels. */
+  rowHeight: number;
+  width: number;
+  /** What stands beside a knot; it is what a screen reader reads. */
+  row: (knot: Knot, place: number) => ReactNode;
+}
+
+const Rows = styled.ol<{ $width: number; $rowHeight: number }>`
+  position: relative;
+  > li {
+    min-height: ${({ $rowHeight }) => $rowHeight}px;
+    height: ${({ $rowHeight }) => $rowHeight}px;
+    padding-left: ${({ $width }) => $width}px;
+    display: grid;
+    align-items: center;
+  }
+  > svg {
+    position: absolute;
+    inset: 0 auto auto 0;
+    pointer-events: none;
+    overflow: visible;
+  }
+`;
+
+const whole = (knots: readonly Knot[]): Joint[] => knots.map(() => ({ arrives: 1, goesOn: 1, frays: [] }));
+
+/**
+ * A submission as a rope through its checkpoints. The rope's width below a knot is the share of reps still alive; where
+ * reps are lost, strands fray out: by mistakes to the left, by defences to the right, by nobody knows what hatched.
+ * To a screen reader it is the ordered list of its rows.
+ */
+export function Strand({
+  label,
+  knots,
+  reading,
+  selected,
+  soft,
+  unseen,
+  rowHeight,
+  width,
+  row,
+}: StrandProps) {
+  return (
+    <Rows aria-label={label} $width={width} $rowHeight={rowHeight}>
+      <Rope {...{ knots, reading, selected, soft, unseen, rowHeight, width }} />
+      {knots.map((knot, place) => (
+        <li key={knot.id}>{row(knot, place)}</li>
+      ))}
+    </Rows>
+  );
+}
+
+function Rope({
+  knots,
+  reading,
+  selected,
+  soft,
+  unseen,
+  rowHeight,
+  width,
+}: Omit<StrandProps, 'label' | 'row'>) {
+  const hatch = useId();
+  const joints = reading ? jointsOf(reading.checkpoints) : whole(knots);
+  const full = reading ? Math.min(76, width * 0.34) : Math.min(14, rowHeight / 4);
+  const middle = rowHeight / 2;
+  const at = (place: number) => middle + place * rowHeight;
+  const tail = rowHeight * 0.5;
+  return (
+    <svg
+      width={width}
+      height={at(knots.length - 1) + tail}
+      viewBox={`${-width / 2} 0 ${width} ${at(knots.length - 1) + tail}`}
+      aria-hidden
+    >
+      <defs>
+        <pattern id={hatch} width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <rect width="6" height="6" fill="var(--surface)" />
+          <rect width="3" height="6" fill="var(--stop)" />
+        </pattern>
+      </defs>
+      <g fill="var(--rope)">
+        <path d={segmentPath(-full / 2, full / 2, 0, at(0), full)} />
+        {joints.map(({ arrives, goesOn, frays }, i) => {
+          const lost = (side: 'left' | 'right') =>
+            frays.filter((fray) => fray.side === side).reduce((sum, { share }) => sum + share, 0);
+          const half = (arrives * full) / 2;
+          const bottom = i + 1 < joints.length ? at(i + 1) : at(i) + tail;
+          const [left, right] = [-half + lost('left') * full, half - lost('right') * full];
+          return <path key={knots[i]!.id} d={segmentPath(left, right, at(i), bottom, goesOn * full)} />;
+        })}
+      </g>
+      {joints.map((joint, i) => (
+        <Frays key={knots[i]!.id} joint={joint} full={full} y={at(i)} hatch={hatch} rowHeight={rowHeight} />
+      ))}
+      {knots.map(({ id, kind, belief }, i) => {
+        const radius = reading ? 13 : Math.min(rowHeight / 2.6, 11 + Math.sqrt(belief) * 1.6);
+        const outside = unseen?.has(id);
+        return (
+          <g key={id} transform={`translate(0 ${at(i)})`}>
+            <circle
+              r={radius}
+              fill={soft?.has(id) ? 'var(--soft-wash)' : 'var(--surface)'}
+              stroke={id === selected ? 'var(--action)' : soft?.has(id) ? 'var(--soft)' : 'var(--rope)'}
+              strokeWidth={id === selected ? 4 : 2.5}
+              strokeDasharray={outside ? '3 4' : undefined}
+            />
+            <g
+              transform={`scale(${(radius / 17).toFixed(3)})`}
+              color={outside ? 'var(--unseen)' : 'var(--ink)'}
+            >
+              <Mark kind={kind} />
+            </g>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
+/** Too thin to be drawn: under a fifth of a percent of all reps. */
+const tooThin = 0.002;
+
+function Frays({
+  joint,
+  full,
+  y,
+  hatch,
+  rowHeight,
+}: {
+  joint: Joint;
+  full: number;
+  y: number;
+  hatch: string;
+  rowHeight: number;
+}) {
+  const edge = { left: (-joint.arrives * full) / 2, right: (joint.arrives * full) / 2 };
+  const nth = { left: 0, right: 0 };
+  return joint.frays.map(({ side, kind, cause, share }) => {
+    const way = side === 'left' ? -1 : 1;
+    const outer = edge[side];
+    const inner = outer - way * share * full;
+    edge[side] = inner;
+    const n = nth[side]++;
+    if (share < tooThin) return null;
+    const reach = way * (full * 0.42 + 14 - n * 6);
+    const drop = rowHeight * (0.22 + n * 0.13);
+    return (
+      <path
+        key={cause ?? kind}
+        d={frayPath(inner, outer, y, reach, drop)}
+        fill={kind === 'unknown' ? `url(#${CSS.escape(hatch)})` : 'var(--stop)'}
+        stroke="var(--surface)"
+        strokeWidth="0.8"
+      />
+    );
+  });
+}
+
+/** The strand as a thumbnail: knots by their belief on a whole rope. */
+export function Thumbnail({ knots }: { knots: readonly Knot[] }) {
+  const gap = 22;
+  return (
+    <svg
+      width={knots.length * gap}
+      height="34"
+      viewBox={`0 -17 ${knots.length * gap} 34`}
+      aria-hidden
+      style={{ flex: 'none' }}
+    >
+      <rect x="0" y="-2" width={knots.length * gap} height="4" fill="var(--rope)" />
+      {knots.map(({ id, kind, belief }, i) => (
+        <g key={id} transform={`translate(${gap * (i + 0.5)} 0)`}>
+          <circle
+            r={6 + Math.sqrt(belief) * 0.8}
+            fill="var(--surface)"
+            stroke="var(--rope)"
+            strokeWidth="1.8"
+          />
+          <g transform={`scale(${0.4 + belief / 120})`}>
+            <Mark kind={kind} />
+          </g>
+        </g>
+      ))}
+    </svg>
+  );
+}

@@ -1,0 +1,156 @@
+import { endpoints } from '@ulkret/contract';
+import { openInjuries } from '@ulkret/core/people';
+import { prescriptionWords } from '@ulkret/core/prescription';
+import { Link } from 'react-router';
+import styled from 'styled-components';
+import { syncWords } from '../offline/outbox';
+import { useSyncState } from '../offline/use-outbox';
+import { useApi } from '../shell/api';
+import { Empty, Loaded } from '../shell/states';
+import { ButtonLink, Head, Page, Panel, Quiet } from '../shell/ui';
+import { dayOf, many } from '../shell/words';
+
+const shown = 4;
+
+const List = styled.ol`
+  display: grid;
+  gap: 0.9rem;
+  margin-top: 0.7rem;
+  li > p:first-child {
+    font-weight: 650;
+  }
+`;
+
+const Columns = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 2fr) minmax(15rem, 1fr);
+  gap: 1.1rem;
+  align-items: start;
+  @media (max-width: 900px) {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  > div {
+    display: grid;
+    gap: 1.1rem;
+  }
+`;
+
+export default function Today() {
+  const sessions = useApi(endpoints.sessions);
+  const students = useApi(endpoints.students);
+  const sync = useSyncState();
+  const last = sessions.data?.sessions[0];
+  const today = new Date().toISOString();
+  return (
+    <Page>
+      <Head>
+        <h1>Today</h1>
+        <ButtonLink to="/mat/new" $tall>
+          Start a session
+        </ButtonLink>
+      </Head>
+      <Loaded of={sessions} what="the sessions">
+        {() =>
+          last ? (
+            <Columns>
+              <Corrections technique={last.session.technique} />
+              <div>
+                <Panel>
+                  <h2>Last on the mat</h2>
+                  <p>
+                    {dayOf(last.session.startedAt)}: {many(last.reps, 'rep')} by{' '}
+                    {many(last.students, 'student')}.
+                  </p>
+                  <Link to={`/mat/${last.session.id}`}>Open it</Link>
+                </Panel>
+                <Panel>
+                  <h2>This device</h2>
+                  <p>{syncWords(sync)}</p>
+                </Panel>
+                {students.data && (
+                  <Panel>
+                    <h2>Open injuries</h2>
+                    <ul>
+                      {students.data.students.flatMap((student) =>
+                        openInjuries(student, today).map(({ region, side, until, note }) => (
+                          <li key={student.id + region}>
+                            <strong>{student.name}</strong>: {side} {region}, until {dayOf(until)}. {note}
+                          </li>
+                        )),
+                      )}
+                    </ul>
+                    {students.data.students.every((student) => openInjuries(student, today).length === 0) && (
+                      <Quiet>None is recorded.</Quiet>
+                    )}
+                  </Panel>
+                )}
+              </div>
+            </Columns>
+          ) : (
+            <Empty title="Nothing has been drilled yet.">
+              <p>
+                Put your students on the roster under <Link to="/people">People</Link>, look at a breakdown in
+                the <Link to="/library">Library</Link>, then start a session: one tap is one rep.
+              </p>
+            </Empty>
+          )
+        }
+      </Loaded>
+    </Page>
+  );
+}
+
+/** The corrections of the technique drilled last that would gain most, each in its sentence. */
+function Corrections({ technique: id }: { technique: string }) {
+  const technique = useApi(endpoints.technique, { params: { id } });
+  const readings = useApi(endpoints.readings, { query: { technique: id } });
+  const students = useApi(endpoints.students);
+  const breakdown = technique.data?.editions.at(-1);
+  const names = new Map(students.data?.students.map((student) => [student.id, student]));
+  return (
+    <Panel>
+      <h2>Correct first{technique.data && `: ${technique.data.technique.name}`}</h2>
+      <Quiet>Where mending one checkpoint would lift the finish odds most.</Quiet>
+      <Loaded of={readings} what="the readings">
+        {({ students: read }) => {
+          const due = read
+            .flatMap(({ reading, prescription }) =>
+              prescription.kind === 'correct' ? [{ reading, prescription }] : [],
+            )
+            .sort((a, b) => b.prescription.gain.value - a.prescription.gain.value);
+          const watch = read.filter(({ prescription }) => prescription.kind === 'watch').length;
+          return (
+            <>
+              <List>
+                {breakdown &&
+                  due.slice(0, shown).map(({ reading, prescription }) => {
+                    const student = names.get(reading.student!);
+                    const words = prescriptionWords(
+                      breakdown,
+                      prescription,
+                      student?.name ?? reading.student!,
+                      student?.mainSide ?? 'right',
+                    );
+                    return (
+                      <li key={reading.student}>
+                        <p>
+                          <Link to={`/readings/${id}/${reading.student}`}>{words.what}</Link>
+                        </p>
+                        <p>{words.why}</p>
+                      </li>
+                    );
+                  })}
+              </List>
+              {due.length === 0 && <Quiet>Nobody has enough reps for a verdict yet.</Quiet>}
+              <p style={{ marginTop: '0.9rem' }}>
+                <Link to={`/readings/${id}`}>The whole squad</Link>
+                {watch > 0 &&
+                  `, of whom ${many(watch, 'student')} ${watch === 1 ? 'needs' : 'need'} more reps first`}
+              </p>
+            </>
+          );
+        }}
+      </Loaded>
+    </Panel>
+  );
+}
