@@ -1,10 +1,10 @@
-import { causeFault, CauseTag, faultOf, Rep, Void } from '@ulkret/core/rep';
+import { causeFault, CauseTag, faultOf, Rep, standing, Void } from '@ulkret/core/rep';
 import type { Id } from '@ulkret/core/breakdown';
 import type { ItemAnswer } from '@ulkret/contract';
 import type { z } from 'zod';
 import { coachesOf } from './db/coaches';
 import type { Db } from './db/connect';
-import { addReps, addTags, addVoids, factsById } from './db/facts';
+import { addReps, addTags, addVoids, factsById, tagsOfReps } from './db/facts';
 import { roster } from './db/people';
 import { editionsOf } from './db/techniques';
 
@@ -48,7 +48,10 @@ const same = (a: object, b: object): boolean => {
   return sorted(a) === sorted(b);
 };
 
-/** Adds what stands, and tells new from known from contradicted. An id belongs to the first fact that came with it. */
+/**
+ * Adds what stands, and tells new from known from contradicted. An id belongs to the first fact that came with it.
+ * `known` answers with every form in which the facts of these ids may rightly come again.
+ */
 async function settle<T extends Fact>(
   items: Item<T>[],
   add: (facts: T[]) => Promise<Set<string>>,
@@ -61,13 +64,13 @@ async function settle<T extends Fact>(
   const first = new Map<string, T>();
   for (const { id, fact } of open) if (added.has(id) && !first.has(id)) first.set(id, fact);
   const others = open.filter(({ id, fact }) => first.get(id) !== fact);
-  const stored = new Map(
-    (await known([...new Set(others.map(({ id }) => id))])).map((fact) => [fact.id, fact]),
-  );
+  const stored = new Map<string, T[]>();
+  for (const fact of await known([...new Set(others.map(({ id }) => id))]))
+    stored.set(fact.id, [...(stored.get(fact.id) ?? []), fact]);
   for (const item of open) {
     if (first.get(item.id) === item.fact) item.verdict = { answer: 'accepted' };
     else
-      item.verdict = same(stored.get(item.id) ?? {}, item.fact)
+      item.verdict = stored.get(item.id)?.some((fact) => same(fact, item.fact))
         ? { answer: 'known' }
         : refused(
             'another fact already has this id, and facts are never edited: void that one and send a new one',
@@ -114,7 +117,14 @@ export async function ingest(db: Db, academyId: Id, batch: RawBatch): Promise<It
     await settle(
       reps,
       (facts) => addReps(tx, academyId, facts),
-      async (ids) => (await factsById(tx, academyId, { reps: ids, voids: [], tags: [] })).reps,
+      async (ids) => {
+        const { reps: stored } = await factsById(tx, academyId, { reps: ids, voids: [], tags: [] });
+        // A file that was exported carries the cause that a later tag gave: the same rep all the same.
+        return [
+          ...stored,
+          ...standing({ reps: stored, voids: [], tags: await tagsOfReps(tx, academyId, ids) }),
+        ];
+      },
     );
 
     const tagged = tags.flatMap(({ fact }) => (fact ? [fact.rep] : []));

@@ -12,7 +12,7 @@ export const rearStrangle: Technique = {
   ruleTags: [],
   loadSpeed: 'slow',
   safetyNote:
-    'A strangle can make a partner faint within seconds and without a sound. Close it slowly, watch for the tap and for a hand that goes limp, and open at once. Somebody who fainted does not train again that day and asks a clinician before coming back. Never pull on the jaw or twist the neck.',
+    'Close it slowly and open at the tap or when a hand goes limp: a strangle can make a partner faint within seconds, without a sound. Somebody who fainted does not train again that day and asks a clinician before coming back. Never pull on the jaw or twist the neck.',
 };
 
 export const rearStrangleBreakdown: Breakdown = {

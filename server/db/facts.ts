@@ -84,6 +84,15 @@ export async function factsById(
   return { reps: repRows.map(toRep), voids: voidRows.map(withoutAcademy), tags: tagRows.map(withoutAcademy) };
 }
 
+/** Every tag that names one of these reps. */
+export async function tagsOfReps(db: Db, academyId: Id, ids: string[]): Promise<CauseTag[]> {
+  const rows = await db
+    .select()
+    .from(causeTags)
+    .where(and(eq(causeTags.academyId, academyId), inArray(causeTags.rep, ids)));
+  return rows.map(withoutAcademy);
+}
+
 const columnNames = (table: AnyPgTable): string[] =>
   Object.values(getTableColumns(table))
     .map(({ name }) => name)

@@ -106,7 +106,7 @@ export default function TechniquePage() {
                   <Link to={`/readings/${one.id}`}>Where do the reps end?</Link>
                 </Row>
               </Head>
-              <Caution>{one.safetyNote}</Caution>
+              <Caution note={one.safetyNote} />
               <Workbench>
                 <Panel>
                   <Strand

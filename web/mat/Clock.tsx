@@ -1,4 +1,5 @@
 import { useEffect, useState } from 'react';
+import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
 
@@ -22,6 +23,12 @@ const Face = styled(Button)<{ $over: boolean }>`
   span {
     font-size: 0.9rem;
     text-align: left;
+  }
+  @media (max-width: 760px) {
+    padding: 0 0.5rem;
+    strong {
+      font-size: 2.3rem;
+    }
   }
 `;
 
@@ -60,12 +67,10 @@ export function Clock({
   const over = left === 0;
   const face = `${Math.floor(left / 60)}:${String(left % 60).padStart(2, '0')}`;
   return (
-    <Face
-      $over={over}
-      onPress={onToggle}
-      aria-label={`Round clock ${face}, ${running ? 'running: pause' : 'start'}`}
-    >
+    <Face $over={over} onPress={onToggle}>
+      <VisuallyHidden elementType="span">Round clock </VisuallyHidden>
       <strong role="timer">{face}</strong>
+      {running && <VisuallyHidden elementType="span"> running: </VisuallyHidden>}
       <span>{over ? 'Round over' : running ? 'Pause' : ran > 0 ? 'Go on' : 'Start'}</span>
     </Face>
   );

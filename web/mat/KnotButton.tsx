@@ -1,5 +1,6 @@
 import { mergeProps } from 'react-aria';
 import { useLongPress } from 'react-aria/useLongPress';
+import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { usePress } from 'react-aria/usePress';
 import styled from 'styled-components';
 
@@ -75,11 +76,13 @@ export function KnotButton({
       $indent={indent}
       disabled={disabled}
       data-pressed={isPressed || undefined}
-      aria-label={`Stopped at ${place + 1}, ${title}${soft ? ', soft' : ''}`}
     >
-      <kbd aria-hidden>{place + 1}</kbd>
+      <kbd>
+        <VisuallyHidden elementType="span">Stopped at </VisuallyHidden>
+        {place + 1}
+      </kbd>{' '}
       {title}
-      {soft && <small>soft</small>}
+      {soft && <small> soft</small>}
       {disabled && <small style={{ color: 'var(--muted)' }}>not drilled</small>}
     </Face>
   );

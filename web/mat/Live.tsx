@@ -3,6 +3,7 @@ import { type Breakdown, causesAt, otherSide, placeOf, readFor } from '@ulkret/c
 import type { Student } from '@ulkret/core/people';
 import { type Rep, type Rung, rungNames, sameTurn, type Session, type Turn, turnOf } from '@ulkret/core/rep';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Button as AriaButton, Dialog, Modal, ModalOverlay } from 'react-aria-components';
 import { Link, useParams } from 'react-router';
 import { uuidv7 } from 'uuidv7';
@@ -208,15 +209,18 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
             +
           </AriaButton>
         </Step>
-        <AriaButton aria-label={`Lead side ${turn.side}: change`} onPress={actions.changeSide}>
-          <small>Lead</small>
-          <strong>{turn.side}</strong>
+        <AriaButton onPress={actions.changeSide}>
+          <small>Lead </small>
+          <strong>
+            {turn.side}
+            <VisuallyHidden elementType="span"> side: change</VisuallyHidden>
+          </strong>
         </AriaButton>
-        <AriaButton aria-label="Swap roles" onPress={actions.swap}>
-          <small>Swap</small>
+        <AriaButton onPress={actions.swap}>
+          <small>Swap </small>
           <strong>roles</strong>
         </AriaButton>
-        <AriaButton aria-label="Keys" onPress={actions.help}>
+        <AriaButton aria-label="? Keys" className="wide" onPress={actions.help}>
           <strong>?</strong>
         </AriaButton>
         <Link to="/mat">Leave</Link>
@@ -266,7 +270,9 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
           <Chips
             aria-label="Why did it stop?"
             role="group"
-            style={{ '--row': asking.place, '--row-height': `${rowHeight}px` } as never}
+            $row={asking.place}
+            $rows={ids.length}
+            $rowHeight={rowHeight}
           >
             {causesAt(breakdown, ids[asking.place]!).map(({ id, kind, title }) => (
               <AriaButton
@@ -288,7 +294,7 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
       </Stage>
       <Log>
         {technique.loadSpeed === 'fast' && (
-          <Caution>Comes on fast: put it on slowly. {technique.safetyNote}</Caution>
+          <Caution note={`Comes on fast, so put it on slowly. ${technique.safetyNote}`} />
         )}
         <Voice role="status">{lost ?? (said || 'Tap early, release at once.')}</Voice>
         <ol aria-label="Last entries">

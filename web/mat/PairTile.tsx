@@ -7,7 +7,8 @@ import { RepMark } from './RepMark';
 const Face = styled(Button)<{ $active: boolean }>`
   display: grid;
   gap: 0.35rem;
-  min-height: 5.4rem;
+  flex: none;
+  min-height: 5.2rem;
   width: 100%;
   padding: 0.55rem 0.75rem;
   border: 2.5px solid ${({ $active }) => ($active ? 'var(--action)' : 'transparent')};

@@ -1,5 +1,5 @@
 import { endpoints } from '@ulkret/contract';
-import { readFor } from '@ulkret/core/breakdown';
+import { readFor, type Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
 import { pairByMass, type Rung, rungNames, rungs } from '@ulkret/core/rep';
 import { useState } from 'react';
@@ -79,7 +79,7 @@ export default function SetUpPage() {
                     </p>
                   </Empty>
                 );
-              return <SetUp techniques={rows.map(({ technique }) => technique.id)} roster={here} />;
+              return <SetUp techniques={rows.map(({ technique }) => technique)} roster={here} />;
             }}
           </Loaded>
         )}
@@ -91,10 +91,10 @@ export default function SetUpPage() {
 /** Spans that are drilled: the whole, the entry up to the last grip, or from the last grip on. */
 type Span = 'whole' | 'entry' | 'finish';
 
-function SetUp({ techniques, roster }: { techniques: string[]; roster: Student[] }) {
+function SetUp({ techniques, roster }: { techniques: Technique[]; roster: Student[] }) {
   const navigate = useNavigate();
   const outbox = useOutbox();
-  const [technique, setTechnique] = useState(techniques[0]!);
+  const [technique, setTechnique] = useState(techniques[0]!.id);
   const found = useApi(endpoints.technique, { params: { id: technique } });
   const [pairs, setPairs] = useState<string[][]>([]);
   const [picked, setPicked] = useState<string[]>([]);
@@ -157,9 +157,9 @@ function SetUp({ techniques, roster }: { techniques: string[]; roster: Student[]
               onChange={(event) => setTechnique(event.target.value)}
               style={{ minHeight: 44, padding: '0 0.6rem', background: 'var(--surface)', borderRadius: 6 }}
             >
-              {techniques.map((id) => (
+              {techniques.map(({ id, name }) => (
                 <option key={id} value={id}>
-                  {id === technique ? (one?.name ?? id) : id}
+                  {name}
                 </option>
               ))}
             </select>
@@ -256,10 +256,14 @@ function SetUp({ techniques, roster }: { techniques: string[]; roster: Student[]
           ))}
         </Pairs>
       </Panel>
-      <Caution>
-        House rule: tap early, release at once; whoever taps is let go before anything is said.{' '}
-        {one?.safetyNote} Your event’s rule book and your country’s safeguarding rules come first.
-      </Caution>
+      <Panel>
+        <h2>House rule</h2>
+        <p>
+          Tap early, release at once; whoever taps is let go before anything is said. Your event’s rule book
+          and your country’s safeguarding rules come first.
+        </p>
+        {one && <Caution note={one.safetyNote} />}
+      </Panel>
       {trouble && <p role="alert">{trouble}</p>}
       <Row>
         <Button $tall isDisabled={pairs.length === 0 || !breakdown} onPress={() => void start()}>

@@ -1,4 +1,4 @@
-import { useEffect, useEffectEvent } from 'react';
+import { useEffect, useEffectEvent, useRef } from 'react';
 
 /** The keys of the Mat, in the order in which they are explained. Chosen for one hand on a laptop, or a clicker. */
 export const matKeys = [
@@ -30,13 +30,16 @@ export interface MatActions {
 const inField = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement && target.closest('input, textarea, select, [role="dialog"]') !== null;
 
-/** Listens to the Mat's keys wherever the focus is, but in fields and dialogs. A focused button keeps Enter and Space for itself only when it was reached by Tab. */
+/**
+ * Listens to the Mat's keys wherever the focus is, but in fields and dialogs. A button keeps Enter and Space for itself
+ * only where Tab led to it: after a tap on a knot, Enter is still a finish and not that knot once more.
+ */
 export function useMatKeys(actions: MatActions): void {
+  const tabbed = useRef(false);
   const press = useEffectEvent((event: KeyboardEvent) => {
+    if (event.key === 'Tab') tabbed.current = true;
     if (event.ctrlKey || event.metaKey || event.altKey || inField(event.target)) return;
     const digit = /^Digit([1-9])$/.exec(event.code)?.[1];
-    const tabbedTo =
-      event.target instanceof HTMLElement && event.target.matches('button:focus-visible, a:focus-visible');
     const simple: Record<string, (() => void) | undefined> = {
       '[': () => actions.pair(-1),
       ']': () => actions.pair(1),
@@ -46,19 +49,26 @@ export function useMatKeys(actions: MatActions): void {
       '=': () => actions.rung(1),
       u: actions.undo,
       '?': actions.help,
-      Enter: tabbedTo ? undefined : actions.finish,
-      ' ': tabbedTo ? undefined : actions.clock,
+      Enter: tabbed.current ? undefined : actions.finish,
+      ' ': tabbed.current ? undefined : actions.clock,
     };
     const action = digit
       ? () => (event.shiftKey ? actions.soften(Number(digit) - 1) : actions.stopAt(Number(digit) - 1))
       : simple[event.key];
-    if (!action || event.repeat) return;
+    if (!action) return;
     event.preventDefault();
-    action();
+    event.stopPropagation();
+    if (!event.repeat) action();
   });
   useEffect(() => {
-    const listener = (event: KeyboardEvent) => press(event);
-    window.addEventListener('keydown', listener);
-    return () => window.removeEventListener('keydown', listener);
+    const onKey = (event: KeyboardEvent) => press(event);
+    const onPointer = () => (tabbed.current = false);
+    // In the capture phase, before the button that happens to have the focus hears of it.
+    window.addEventListener('keydown', onKey, true);
+    window.addEventListener('pointerdown', onPointer, true);
+    return () => {
+      window.removeEventListener('keydown', onKey, true);
+      window.removeEventListener('pointerdown', onPointer, true);
+    };
   }, []);
 }

@@ -68,6 +68,15 @@ export const Top = styled.header`
     > div:first-of-type {
       flex: 1 1 8rem;
     }
+    > button.wide:not(:first-child) {
+      display: none;
+    }
+    .step span {
+      min-width: 2rem;
+    }
+    a {
+      margin-left: auto;
+    }
   }
 `;
 
@@ -81,7 +90,7 @@ export const Tiles = styled.nav`
   @media (max-width: 760px) {
     flex-direction: row;
     overflow: auto hidden;
-    > * {
+    > button {
       flex: 0 0 10.5rem;
     }
   }
@@ -92,8 +101,16 @@ export const Stage = styled.section`
   position: relative;
   overflow-y: auto;
   padding: 3px;
+  /* The right-hand lane belongs to the causes, so that they never come up under a finger that means a knot. */
+  > ol {
+    padding-right: var(--lane);
+  }
   > ol > svg {
     z-index: 1;
+  }
+  --lane: min(21rem, 40%);
+  @media (max-width: 760px) {
+    --lane: 0px;
   }
 `;
 
@@ -130,26 +147,28 @@ export const FinishButton = styled(Button)`
   }
 `;
 
-/** The causes of the last stop, beside its knot; on a phone above the log, where they cover no knot. */
-export const Chips = styled.div`
+/** The causes of the last stop, in the lane beside its knot; on a phone over the log, where they cover no knot. */
+export const Chips = styled.div<{ $row: number; $rows: number; $rowHeight: number }>`
   position: absolute;
   z-index: 2;
-  right: 0.6rem;
-  top: calc(var(--row) * var(--row-height) + 3px);
-  min-height: var(--row-height);
-  max-width: 58%;
+  right: 3px;
+  width: calc(var(--lane) - 0.8rem);
+  ${({ $row, $rows, $rowHeight }) =>
+    $row < $rows / 2
+      ? `top: ${$row * $rowHeight + 5}px;`
+      : `top: ${($row + 1) * $rowHeight}px; translate: 0 -100%;`}
   display: flex;
-  flex-wrap: wrap;
-  justify-content: flex-end;
-  align-content: center;
-  gap: 0.4rem;
+  flex-direction: column;
+  gap: 0.3rem;
   button {
     min-height: 48px;
-    padding: 0 0.8rem;
+    flex: none;
+    padding: 0 0.9rem;
     border: 2px solid var(--stop);
-    border-radius: 24px;
+    border-radius: 8px;
     background: var(--surface);
     font-weight: 600;
+    text-align: left;
     cursor: pointer;
     touch-action: manipulation;
   }
@@ -160,14 +179,15 @@ export const Chips = styled.div`
   }
   @media (max-width: 760px) {
     position: fixed;
-    inset: auto 0.5rem 0.4rem 0.5rem;
-    max-width: none;
-    min-height: 5.6rem;
-    justify-content: flex-start;
+    inset: auto 0 0 0;
+    width: auto;
+    translate: none;
+    flex-direction: row;
+    overflow-x: auto;
+    padding: 0.3rem 0.5rem 0.4rem;
     background: var(--ground);
     button {
-      padding: 0 0.6rem;
-      font-size: 0.92rem;
+      white-space: nowrap;
     }
   }
 `;
@@ -205,9 +225,11 @@ export const Log = styled.footer`
   }
   @media (max-width: 760px) {
     flex-direction: column;
+    flex-wrap: nowrap;
     align-items: stretch;
     ol {
       margin: 0;
+      min-height: 50px;
     }
   }
 `;

@@ -2,7 +2,7 @@ import { endpoints } from '@ulkret/contract';
 import { type Facts, mergeFacts, noFacts, type Session, standing } from '@ulkret/core/rep';
 import { useCallback, useEffect, useMemo, useReducer, useState } from 'react';
 import { type Entry, keptFacts, keptSession } from '../offline/device';
-import { useOutbox } from '../offline/use-outbox';
+import { useOutbox, useSyncState } from '../offline/use-outbox';
 import { useApi } from '../shell/api';
 import { useHere } from '../shell/signed-in';
 
@@ -21,11 +21,14 @@ export function useSessionLog(id: string) {
   const { academy } = useHere();
   const outbox = useOutbox();
   const [facts, merge] = useReducer(mergeFacts, noFacts);
-  const [kept, setKept] = useState<Session | null>(null);
+  const { waiting } = useSyncState();
+  /** Undefined until this device has looked. */
+  const [kept, setKept] = useState<Session | null | undefined>(undefined);
   const [lost, setLost] = useState<string | null>(null);
+  // A session made here is not asked for before the server can have it.
   const server = useApi(
     endpoints.drillingSession,
-    { params: { id } },
+    kept === null || (kept && waiting === 0) ? { params: { id } } : null,
     { refreshInterval: 0, revalidateOnFocus: true },
   );
 

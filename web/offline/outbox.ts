@@ -61,6 +61,7 @@ export class Outbox {
   /** Keeps a session's set-up on the device and sends it when it can. */
   async keepSession(session: Session): Promise<void> {
     await device.keepSession({ id: session.id, academy: this.academy, session, state: 'waiting' });
+    await this.count();
     this.flushSoon();
   }
 

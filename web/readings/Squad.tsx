@@ -1,12 +1,14 @@
 import { endpoints, type OutputOf } from '@ulkret/contract';
 import { type Breakdown, readFor } from '@ulkret/core/breakdown';
 import type { CheckpointReading } from '@ulkret/core/reading';
+import type { CSSProperties } from 'react';
+import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
 import { useApi } from '../shell/api';
 import { Empty, Loaded } from '../shell/states';
 import { Head, Page, Quiet } from '../shell/ui';
-import { many, percent, range } from '../shell/words';
+import { percent, range } from '../shell/words';
 import { MarkIcon } from '../strand/marks';
 import { SliceControls, useSlice } from './slice';
 
@@ -26,6 +28,10 @@ const Matrix = styled.table`
     padding: 0.3rem 0.4rem;
     line-height: 1.15;
   }
+  tbody th {
+    white-space: nowrap;
+    vertical-align: middle;
+  }
   thead th {
     font-size: 0.86rem;
     min-width: 6.2rem;
@@ -44,7 +50,8 @@ const Matrix = styled.table`
   }
 `;
 
-const Cell = styled(Link)<{ $share: number; $enough: boolean }>`
+const Cell = styled(Link)`
+  position: relative;
   display: grid;
   grid-template-columns: auto auto;
   align-items: baseline;
@@ -56,12 +63,11 @@ const Cell = styled(Link)<{ $share: number; $enough: boolean }>`
   color: var(--ink);
   text-decoration: none;
   background:
-    linear-gradient(var(--stop), var(--stop)) 0 100% /
-      ${({ $share, $enough }) => ($enough ? $share * 100 : 0)}% 5px no-repeat,
-    ${({ $enough }) =>
-      $enough
-        ? 'var(--raised)'
-        : 'repeating-linear-gradient(135deg, transparent 0 6px, var(--line) 6px 7px)'};
+    linear-gradient(var(--stop), var(--stop)) 0 100% / var(--share) 5px no-repeat,
+    var(--raised);
+  &[data-sparse] {
+    background: repeating-linear-gradient(135deg, transparent 0 6px, var(--line) 6px 7px);
+  }
   strong {
     font-weight: 600;
   }
@@ -135,7 +141,7 @@ function SquadMatrix({ read, breakdown, nameOf, linkTo }: MatrixProps) {
   const rows = read.students
     .map(({ reading, prescription }) => ({
       reading,
-      first: prescription.kind === 'none' ? null : prescription.checkpoint,
+      first: prescription.kind === 'correct' ? prescription.checkpoint : null,
       gain: prescription.kind === 'correct' ? prescription.gain.value : -1,
     }))
     .sort((a, b) => b.gain - a.gain);
@@ -144,18 +150,29 @@ function SquadMatrix({ read, breakdown, nameOf, linkTo }: MatrixProps) {
       <td key={at.checkpoint}>
         <Cell
           to={linkTo(student, at.checkpoint)}
-          $share={at.hazard.value}
-          $enough={at.enough}
+          style={{ '--share': `${at.hazard.value * 100}%` } as CSSProperties}
+          data-sparse={!at.enough || undefined}
           data-first={at.checkpoint === first || undefined}
           title={`${at.failed} of ${at.reached} ended here; 80 % interval ${range(at.hazard)}`}
-          aria-label={
-            at.enough
-              ? `${percent(at.hazard.value)}, ${range(at.hazard)}, of ${many(at.reached, 'rep')}${at.checkpoint === first ? ', correct first' : ''}`
-              : `not enough yet, ${many(at.reached, 'rep')}`
-          }
         >
-          {at.enough ? <strong>{percent(at.hazard.value)}</strong> : <span aria-hidden>?</span>}
-          <small>{at.reached}</small>
+          {at.enough ? (
+            <strong>
+              {percent(at.hazard.value)}
+              <VisuallyHidden elementType="span">, {range(at.hazard)}, of </VisuallyHidden>
+            </strong>
+          ) : (
+            <span>
+              <span aria-hidden>?</span>
+              <VisuallyHidden elementType="span">not enough yet, </VisuallyHidden>
+            </span>
+          )}
+          <small>
+            {at.reached}
+            <VisuallyHidden elementType="span">
+              {at.reached === 1 ? ' rep' : ' reps'}
+              {at.checkpoint === first && ', correct first'}
+            </VisuallyHidden>
+          </small>
         </Cell>
       </td>
     ));
@@ -180,11 +197,8 @@ function SquadMatrix({ read, breakdown, nameOf, linkTo }: MatrixProps) {
         <tbody>
           <tr data-squad>
             <th scope="row">
-              <Link to={linkTo('squad')}>The squad</Link>
-              <br />
-              <Quiet as="span">
-                {percent(read.squad.finishOdds.value)} of {many(read.squad.reps, 'rep')}
-              </Quiet>
+              <Link to={linkTo('squad')}>The squad</Link>{' '}
+              <Quiet as="span">{percent(read.squad.finishOdds.value)}</Quiet>
             </th>
             {cells(read.squad.checkpoints, 'squad', null)}
           </tr>

@@ -48,8 +48,8 @@ const KnotLink = styled(Link)`
     color: var(--muted);
     font-size: 0.88rem;
   }
-  small:last-child {
-    text-align: right;
+  small {
+    grid-column: 1 / -1;
   }
   &[aria-current] {
     background: var(--wash);
@@ -173,7 +173,7 @@ function Found({
           reading={reading}
           selected={at.checkpoint}
           rowHeight={78}
-          width={210}
+          width={184}
           row={({ id }, place) => {
             const one = reading.checkpoints[place]!;
             return (
@@ -188,15 +188,15 @@ function Found({
                 </strong>
                 <em>{percent(one.leak.value)} lost</em>
                 <small>
-                  {one.failed} of {one.reached} that got here: {percent(one.hazard.value)} (
-                  {range(one.hazard)})
+                  {one.failed} of the {one.reached} that got here: {percent(one.hazard.value)},{' '}
+                  {range(one.hazard)}
+                  {!one.enough && ` · not enough yet, ${one.moreNeeded} more`}
                 </small>
-                <small>{one.enough ? '' : `${one.moreNeeded} more`}</small>
               </KnotLink>
             );
           }}
         />
-        <p style={{ paddingLeft: 210 }}>
+        <p style={{ paddingLeft: 184 + 12 }}>
           <strong>{percent(reading.finishOdds.value)} finish</strong>
         </p>
         <Quiet>
@@ -237,7 +237,7 @@ function Prescribed({
       <h2>{what}</h2>
       <p>{why}</p>
       {how && <p>{how}</p>}
-      {prescription.kind === 'correct' && <Caution>{caution}</Caution>}
+      {prescription.kind === 'correct' && <Caution note={caution} />}
     </Told>
   );
 }

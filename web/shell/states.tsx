@@ -7,6 +7,16 @@ const Wait = styled(Panel)`
   color: var(--muted);
 `;
 
+/** What is there stays while newer is asked for, and looks it. */
+const Stack = styled.div`
+  display: flex;
+  flex-direction: column;
+  gap: 1.1rem;
+  &[aria-busy='true'] {
+    opacity: 0.5;
+  }
+`;
+
 export const Loading = ({ what }: { what: string }) => <Wait role="status">Loading {what} …</Wait>;
 
 /** What happened, what was kept, what to do; with a way to try again. */
@@ -35,20 +45,20 @@ export function Empty({ title, children }: { title: string; children?: ReactNode
 
 /** A list in one of its states: loading, failed (with what was there before, if anything), or there. */
 export function Loaded<T>({
-  of: { data, error, mutate },
+  of: { data, error, isLoading, mutate },
   what,
   children,
 }: {
-  of: { data: T | undefined; error: ApiRefusal | undefined; mutate: () => unknown };
+  of: { data: T | undefined; error: ApiRefusal | undefined; isLoading: boolean; mutate: () => unknown };
   what: string;
   children: (data: T) => ReactNode;
 }) {
   if (data === undefined)
     return error ? <Failed error={error} retry={() => void mutate()} /> : <Loading what={what} />;
   return (
-    <>
+    <Stack aria-busy={isLoading}>
       {error && <Failed error={error} retry={() => void mutate()} />}
       {children(data)}
-    </>
+    </Stack>
   );
 }

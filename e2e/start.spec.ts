@@ -1,0 +1,75 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import os from 'node:os';
+import path from 'node:path';
+import { expect, test } from '@playwright/test';
+import { ended, freePort, startCommand } from './instance';
+
+const folder = path.join(os.tmpdir(), `ulkret-start-${randomBytes(6).toString('hex')}`);
+const withoutDatabase = { DATABASE_URL: '' };
+test.describe.configure({ mode: 'serial' });
+test.afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+test('the start command makes everything, stops cleanly, and is quick the second time', async () => {
+  const port = await freePort();
+  const options = ['--port', String(port), '--data', folder];
+  const first = startCommand(options, withoutDatabase);
+  const { code, printed } = await first.settled;
+  expect(code, printed).toBeNull();
+  expect(printed).toContain('Demo sign-in: coach@slipway.example');
+  const other = startCommand(['--port', String(await freePort()), '--data', folder], withoutDatabase);
+  expect((await other.settled).printed).toMatch(
+    /^Another Ulkret \(process \d+\) uses .*: stop it, or choose another folder/,
+  );
+  await ended(first.child, 'SIGINT');
+  expect(existsSync(path.join(folder, 'postgres', 'postmaster.pid'))).toBe(false);
+
+  const before = Date.now();
+  const second = startCommand(options, withoutDatabase);
+  expect((await second.settled).code).toBeNull();
+  expect((await fetch(`http://127.0.0.1:${port}/api/health`)).status).toBe(200);
+  expect(Date.now() - before).toBeLessThan(5000);
+  await ended(second.child);
+});
+
+test('a start that was killed outright is taken over by the next', async () => {
+  const options = ['--port', String(await freePort()), '--data', folder];
+  const killed = startCommand(options, withoutDatabase);
+  await killed.settled;
+  await ended(killed.child, 'SIGKILL');
+  const next = startCommand(options, withoutDatabase);
+  expect((await next.settled).code).toBeNull();
+  await ended(next.child);
+  expect(existsSync(path.join(folder, 'postgres', 'postmaster.pid'))).toBe(false);
+});
+
+test('what a person can mend is one clear sentence, and nothing is half made', async () => {
+  const said = async (options: string[], env: Record<string, string> = withoutDatabase) => {
+    const { code, printed } = await startCommand(options, env).settled;
+    expect(code).toBe(1);
+    return printed.trim();
+  };
+  const blocker = createServer().listen(0, '127.0.0.1');
+  await new Promise((resolve) => blocker.once('listening', resolve));
+  const { port } = blocker.address() as { port: number };
+  const unused = path.join(os.tmpdir(), `ulkret-unused-${randomBytes(6).toString('hex')}`);
+  expect(await said(['--port', String(port), '--data', unused])).toBe(
+    `Port ${port} is taken by another program: choose one with --port, or stop that program.`,
+  );
+  expect(existsSync(unused)).toBe(false);
+  blocker.close();
+
+  const free = String(await freePort());
+  const nowhere = { DATABASE_URL: `postgres://nobody@127.0.0.1:${await freePort()}/none` };
+  expect(await said(['--port', free], nowhere)).toMatch(
+    /^The database of DATABASE_URL cannot be reached \(.*\): start it, or mend the address\.$/,
+  );
+  expect(await said(['--port', 'ninety'])).toBe('"ninety" is not a port from 1 to 65535.');
+  expect(await said(['--prot', '1'])).toMatch(/Unknown option '--prot'/);
+
+  writeFileSync(path.join(folder, 'postgres', 'PG_VERSION'), '9\n');
+  expect(await said(['--port', free, '--data', folder])).toMatch(
+    /^The data in .* was made by PostgreSQL 9, but this machine has [\d, ]+: install postgresql-9, or choose another folder with --data\.$/,
+  );
+});

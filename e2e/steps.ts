@@ -1,0 +1,49 @@
+import { expect, type Page } from '@playwright/test';
+
+export const coach = { email: 'nina@quay.example', password: 'a long password' };
+
+/** Makes the first academy of an empty instance, with the breakdowns that ship. */
+export async function makeAcademy(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await page.getByLabel('Name of the academy').fill('Quay');
+  await page.getByLabel('Your name').fill('Nina');
+  await page.getByLabel('Email').fill(coach.email);
+  await page.getByLabel(/^Password/).fill(coach.password);
+  await page.getByRole('button', { name: 'Make the academy' }).click();
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+}
+
+export async function signIn(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await page.getByLabel('Email').fill(coach.email);
+  await page.getByLabel('Password').fill(coach.password);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+}
+
+export async function enterDemo(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await page.getByRole('button', { name: 'Enter the demo' }).click();
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+}
+
+export async function addStudents(page: Page, names: readonly string[]): Promise<void> {
+  await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'People' }).click();
+  for (const name of names) {
+    await page.getByRole('button', { name: 'Add a student' }).click();
+    await page.getByLabel('Name').fill(name);
+    await page.getByRole('button', { name: 'Add to the roster' }).click();
+    await expect(page.getByRole('button', { name, exact: true })).toBeVisible();
+  }
+}
+
+/** Starts a session of everybody on the roster, paired by mass, and waits for the Mat. */
+export async function startSession(page: Page): Promise<void> {
+  await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Mat' }).click();
+  await page.getByRole('link', { name: 'Start a session' }).click();
+  await page.getByRole('button', { name: 'Pair all by mass' }).click();
+  await page.getByRole('button', { name: /^Start with/ }).click();
+  await expect(page.getByTestId('pair').first()).toBeVisible();
+}
+
+export const allSaved = (page: Page) => expect(page.getByTestId('sync')).toHaveText('all saved');

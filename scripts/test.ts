@@ -1,0 +1,109 @@
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { buildWeb } from './build';
+import { installPackages } from './debian';
+import { startThrowawayCluster } from './postgres';
+
+/** How one part of the tests ended. */
+interface Count {
+  name: string;
+  passed: number;
+  failed: number;
+}
+
+const report = mkdtempSync(path.join(os.tmpdir(), 'ulkret-tests-'));
+
+/** Runs a program to its end; what it prints goes to the terminal. */
+const call = (program: string, args: string[], env: Record<string, string> = {}): Promise<number> =>
+  new Promise((resolve) => {
+    const child = spawn(program, args, {
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, ...env },
+    });
+    child.once('error', () => resolve(1));
+    child.once('close', (code) => resolve(code ?? 1));
+  });
+const bin = (name: string) => path.resolve('node_modules/.bin', name);
+const part = (title: string) => console.log(`\n== ${title}`);
+
+/** A step that either holds or does not counts as one test. */
+async function step(name: string, program: string, args: string[]): Promise<Count> {
+  part(name);
+  const held = (await call(program, args)) === 0;
+  return { name, passed: held ? 1 : 0, failed: held ? 0 : 1 };
+}
+
+async function jest(project: string, env: Record<string, string> = {}): Promise<Count> {
+  part(`${project} tests`);
+  const file = path.join(report, `${project}.json`);
+  const jestBin = path.resolve('node_modules/jest/bin/jest.js');
+  const flags = ['--experimental-vm-modules', '--no-warnings', jestBin, '--selectProjects', project];
+  const code = await call(process.execPath, [...flags, '--json', `--outputFile=${file}`, '--silent'], env);
+  if (!existsSync(file)) return { name: project, passed: 0, failed: 1 };
+  const result = JSON.parse(readFileSync(file, 'utf8')) as {
+    numPassedTests: number;
+    numFailedTests: number;
+    numRuntimeErrorTestSuites: number;
+  };
+  const failed = result.numFailedTests + result.numRuntimeErrorTestSuites;
+  return { name: project, passed: result.numPassedTests, failed: code !== 0 ? Math.max(1, failed) : failed };
+}
+
+async function playwright(env: Record<string, string>): Promise<Count> {
+  part('browser tests');
+  const file = path.join(report, 'browser.json');
+  const code = await call(bin('playwright'), ['test', '--config', 'e2e/playwright.config.ts', ...(process.env['ONLY'] ? ['-g', process.env['ONLY']] : [])], {
+    ...env,
+    PLAYWRIGHT_JSON_OUTPUT_FILE: file,
+  });
+  if (!existsSync(file)) return { name: 'browser', passed: 0, failed: 1 };
+  const { stats } = JSON.parse(readFileSync(file, 'utf8')) as {
+    stats: { expected: number; unexpected: number; flaky: number };
+  };
+  const failed = stats.unexpected + stats.flaky;
+  return { name: 'browser', passed: stats.expected, failed: code !== 0 ? Math.max(1, failed) : failed };
+}
+
+/** Where Debian's Chromium is; installed where it is missing. */
+export function chromium(): string {
+  const found = () => spawnSync('which', ['chromium'], { encoding: 'utf8' }).stdout.trim();
+  if (!found()) installPackages(['chromium'], 'put a chromium on the PATH.');
+  return found();
+}
+
+/** `npm test [unit|server|browser|lint]`: everything, or the parts that are named. */
+export async function run(args: string[]): Promise<void> {
+  const wanted = (name: string) => args.length === 0 || args.includes(name);
+  const counts: Count[] = [];
+  if (wanted('lint')) {
+    counts.push(await step('types', 'npm', ['run', '--silent', 'types']));
+    counts.push(await step('lint', 'npm', ['run', '--silent', 'lint']));
+  }
+  if (wanted('unit')) counts.push(await jest('unit'));
+  if (wanted('server') || wanted('browser')) {
+    const cluster = await startThrowawayCluster();
+    const onSignal = () => {
+      cluster.stop();
+      process.exit(130);
+    };
+    process.once('SIGINT', onSignal).once('SIGTERM', onSignal);
+    try {
+      const env = { TEST_DATABASE_URL: cluster.url('postgres') };
+      if (wanted('server')) counts.push(await jest('server', env));
+      if (wanted('browser')) {
+        await buildWeb();
+        counts.push(await playwright({ ...env, CHROMIUM: chromium() }));
+      }
+    } finally {
+      cluster.stop();
+    }
+  }
+  rmSync(report, { recursive: true, force: true });
+  const sum = (of: 'passed' | 'failed') => counts.reduce((total, count) => total + count[of], 0);
+  console.log();
+  for (const { name, passed, failed } of counts) console.log(`${name}: ${passed} passed, ${failed} failed`);
+  console.log(`${sum('passed')} passed, ${sum('failed')} failed`);
+  process.exitCode = sum('failed') > 0 ? 1 : 0;
+}

@@ -1,0 +1,331 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { endpoints } from '@ulkret/contract';
+import { prescribe } from '@ulkret/core/prescription';
+import { plainReading } from '@ulkret/core/reading';
+import { standing } from '@ulkret/core/rep';
+import type { Express } from 'express';
+import supertest from 'supertest';
+import { aRep, editionsOf, factId, plainBreakdown } from '../core/testing';
+import { aStudent, anAcademy, password, signedIn, testTechnique } from './testing/academy';
+import { freshDatabase } from './testing/database';
+import { createServer } from './index';
+
+const settings = {
+  version: 'test',
+  webRoot: null,
+  demoSignIn: { email: 'demo@example.example', password: 'x' },
+  starter: [{ technique: testTechnique, editions: [plainBreakdown(5)] }],
+  log: null,
+};
+const breakdown = plainBreakdown(5);
+
+let database: Awaited<ReturnType<typeof freshDatabase>>;
+let app: Express;
+type Agent = Awaited<ReturnType<typeof signedIn>>;
+let harbour: Agent;
+let hill: Agent;
+
+beforeAll(async () => {
+  database = await freshDatabase();
+  app = createServer(database.db, settings);
+  await anAcademy(database.db, 'harbour');
+  await anAcademy(database.db, 'hill');
+  [harbour, hill] = await Promise.all([signedIn(app, 'harbour'), signedIn(app, 'hill')]);
+});
+afterAll(() => database.drop());
+
+const answers = async (agent: Agent, body: object) => {
+  const { body: answered } = await agent.post('/api/reps').send(body).expect(200);
+  return (answered as { items: { answer: string; reason?: string }[] }).items.map(({ answer }) => answer);
+};
+
+describe('access', () => {
+  test('says it is well without a sign-in, and who is signed in', async () => {
+    await supertest(app).get('/api/health').expect(200, { status: 'ok', version: 'test', database: 'ok' });
+    const { body } = await supertest(app).get('/api/session').expect(200);
+    expect(body).toEqual({ coach: null, academy: null, firstCoachWanted: false, demoSignIn: null });
+    expect((await harbour.get('/api/session')).body.academy.name).toBe('Academy harbour');
+  });
+
+  test('refuses everything else to strangers, with what to do', async () => {
+    for (const { method, path, open } of Object.values(endpoints)) {
+      if (open) continue;
+      const { body, status } = await supertest(app)[method](path.replace(/:\w+/g, factId(1)));
+      expect({ path, status }).toEqual({ path, status: 401 });
+      expect(body.todo).toMatch(/Sign in/);
+    }
+  });
+
+  test('keeps the sign-in in a cookie that no script and no other site can use, and only its hash in the database', async () => {
+    const response = await supertest(app)
+      .post('/api/session')
+      .send({ email: 'COACH@harbour.example', password });
+    const cookie = String(response.headers['set-cookie']);
+    expect(cookie).toMatch(/HttpOnly/);
+    expect(cookie).toMatch(/SameSite=Strict/);
+    const secret = /\.([\w-]+);/.exec(cookie)![1]!;
+    const { rows } = await database.pool.query('select secret_hash from sign_ins');
+    expect(rows.some(({ secret_hash: hash }) => hash === secret)).toBe(false);
+  });
+
+  test('says the same for a wrong password and an unknown email, and signs out for good', async () => {
+    const wrong = await supertest(app)
+      .post('/api/session')
+      .send({ email: 'coach@hill.example', password: 'nope' });
+    const unknown = await supertest(app)
+      .post('/api/session')
+      .send({ email: 'who@hill.example', password: 'nope' });
+    expect([wrong.status, unknown.status]).toEqual([401, 401]);
+    expect(wrong.body).toEqual(unknown.body);
+    const agent = await signedIn(app, 'hill');
+    await agent.delete('/api/session').expect(200);
+    await agent.get('/api/students').expect(401);
+  });
+
+  test('ends a sign-in that has expired', async () => {
+    const agent = await signedIn(app, 'hill');
+    await database.pool.query(
+      "update sign_ins set expires_at = now() - interval '1 second' where academy_id = 'hill'",
+    );
+    await agent.get('/api/students').expect(401);
+    hill = await signedIn(app, 'hill');
+  });
+
+  test('makes the first coach once, and never again', async () => {
+    const empty = await freshDatabase();
+    const first = createServer(empty.db, settings);
+    expect((await supertest(first).get('/api/session')).body.firstCoachWanted).toBe(true);
+    const body = {
+      academy: 'New',
+      name: 'Nina',
+      email: 'nina@new.example',
+      password: 'long enough',
+      starter: true,
+    };
+    await supertest(first)
+      .post('/api/coaches/first')
+      .send({ ...body, password: 'short' })
+      .expect(400);
+    const agents = [supertest.agent(first), supertest.agent(first)];
+    const made = await Promise.all(agents.map((agent) => agent.post('/api/coaches/first').send(body)));
+    expect(made.map(({ status }) => status).sort()).toEqual([200, 409]);
+    const winner = agents[made.findIndex(({ status }) => status === 200)]!;
+    expect((await winner.get('/api/techniques')).body.techniques).toHaveLength(1);
+    await empty.drop();
+  });
+});
+
+describe('academies', () => {
+  test('never see each other’s people, sessions, reps or readings', async () => {
+    await harbour.put('/api/students/harbour-only').send(aStudent('harbour-only')).expect(200);
+    const rep = aRep({ student: 'harbour-only', stop: 'c2' });
+    expect(await answers(harbour, { reps: [rep] })).toEqual(['accepted']);
+    const people = (await hill.get('/api/students')).body.students as { id: string }[];
+    expect(people.some(({ id }) => id === 'harbour-only')).toBe(false);
+    expect((await hill.get('/api/readings?technique=test-lock')).body.students).toEqual([]);
+    expect((await hill.get('/api/export/reps.csv')).text.trim().split('\r\n')).toHaveLength(1);
+    expect(await answers(hill, { reps: [rep] })).toEqual(['refused']);
+    const unseen = { voids: [{ id: factId(7001), rep: rep.id, at: rep.at, observer: 'coach' }] };
+    expect(await answers(hill, unseen)).toEqual(['accepted']);
+    expect((await harbour.get(`/api/reps?technique=test-lock&checkpoint=c2`)).body.reps).toHaveLength(1);
+  });
+});
+
+describe('a batch of facts', () => {
+  test('sent twice, or three times at once, changes nothing the second time', async () => {
+    const reps = Array.from({ length: 40 }, (_, i) => aRep({ student: 'dan', stop: `c${1 + (i % 5)}` }));
+    expect(new Set(await answers(hill, { reps }))).toEqual(new Set(['accepted']));
+    const again = await Promise.all([1, 2, 3].map(() => answers(hill, { reps: [...reps].reverse() })));
+    expect(new Set(again.flat())).toEqual(new Set(['known']));
+    const { body } = await hill.get('/api/readings?technique=test-lock&student=dan');
+    expect(body.students[0].reading.reps).toBe(40);
+  });
+
+  test('answers each item for itself: accepted, known, or refused with a reason', async () => {
+    const good = aRep({ stop: 'c1' });
+    const { body } = await hill
+      .post('/api/reps')
+      .send({
+        reps: [
+          good,
+          good,
+          { ...good, rung: 3 },
+          aRep({ student: 'nobody-here' }),
+          aRep({ stop: 'c9' }),
+          aRep({ edition: 4 }),
+          { ...aRep(), observer: 'somebody' },
+          { ...aRep(), id: 'not a uuid' },
+        ],
+        voids: [{ id: factId(8001), rep: 'x', at: good.at, observer: 'coach' }],
+        tags: [
+          { id: factId(8002), rep: good.id, cause: 'm1', at: good.at, observer: 'coach' },
+          { id: factId(8003), rep: good.id, cause: 'm99', at: good.at, observer: 'coach' },
+        ],
+      })
+      .expect(200);
+    const items = body.items as { answer: string; reason?: string }[];
+    expect(items.map(({ answer }) => answer)).toEqual([
+      ...['accepted', 'known', 'refused', 'refused', 'refused', 'refused', 'refused', 'refused'],
+      ...['refused', 'accepted', 'refused'],
+    ]);
+    expect(items.map(({ reason = '' }) => reason.split(':')[0])).toEqual([
+      ...[
+        '',
+        '',
+        'another fact already has this id, and facts are never edited',
+        'student',
+        'stop',
+        'technique',
+      ],
+      ...['observer', 'id', 'rep', '', expect.stringMatching(/no mistake or defence/)],
+    ]);
+  });
+
+  test('takes a void before its rep, and a tag before its rep', async () => {
+    const rep = aRep({ student: 'cleo', stop: 'c3' });
+    const other = aRep({ student: 'cleo', stop: 'c3' });
+    const told = { at: rep.at, observer: 'coach' };
+    const late = { id: factId(9002), rep: other.id, cause: 'd3', ...told };
+    expect(
+      await answers(hill, { voids: [{ id: factId(9001), rep: rep.id, ...told }], tags: [late] }),
+    ).toEqual(['accepted', 'accepted']);
+    expect(await answers(hill, { reps: [rep, other] })).toEqual(['accepted', 'accepted']);
+    const { body } = await hill.get('/api/readings?technique=test-lock&student=cleo');
+    const third = body.students[0].reading.checkpoints[2];
+    expect(third).toMatchObject({
+      reached: 1,
+      failed: 1,
+      causes: [{ cause: 'd3', kind: 'defence', stops: 1 }],
+    });
+  });
+
+  test('that is too large, or no batch at all, is refused whole with what to do', async () => {
+    const { body } = await hill.post('/api/reps').send({ reps: 'all of them' }).expect(400);
+    expect(body.error).toMatch(/reps/);
+    const many = Array.from({ length: 5001 }, () => ({ id: 'x' }));
+    expect((await hill.post('/api/reps').send({ reps: many }).expect(400)).body.error).toMatch(
+      /at most 5000/,
+    );
+    const garbled = await hill.post('/api/reps').set('content-type', 'application/json').send('{"reps": [');
+    expect(garbled.status).toBe(400);
+  });
+});
+
+describe('readings', () => {
+  test('are what the core makes of the exported reps, prescription and all', async () => {
+    const asOf = '2026-03-06T00:00:00Z';
+    const { body } = await hill.get(`/api/readings?technique=test-lock&rung=&asOf=${asOf}`).expect(200);
+    const { body: one } = await hill
+      .get(`/api/readings?technique=test-lock&student=dan&asOf=${asOf}`)
+      .expect(200);
+    const dan = body.students.find(
+      (each: { reading: { student: string } }) => each.reading.student === 'dan',
+    );
+    expect(one.students).toEqual([dan]);
+    const evidence = await hill.get(`/api/reps?technique=test-lock&checkpoint=c1&asOf=${asOf}`);
+    const reps = standing({
+      reps: evidence.body.reps.map((each: { rep: unknown }) => each.rep),
+      voids: [],
+      tags: [],
+    });
+    const expected = plainReading({ breakdown, editions: editionsOf(breakdown), reps, asOf });
+    const mine = expected.students.find(({ student }) => student === 'dan')!;
+    expect(dan.reading).toEqual(mine);
+    expect(dan.prescription).toEqual(prescribe(breakdown, mine, 'right'));
+  });
+
+  test('of an unknown technique, student or rung are refused by name', async () => {
+    expect((await hill.get('/api/readings?technique=nope').expect(404)).body.error).toMatch(/nope/);
+    expect((await hill.get('/api/readings?technique=test-lock&student=nope').expect(404)).body.error).toMatch(
+      /nope/,
+    );
+    expect((await hill.get('/api/readings?technique=test-lock&rung=9').expect(400)).body.error).toMatch(
+      /rung/,
+    );
+    expect((await hill.get('/api/readings').expect(400)).body.error).toMatch(/technique/);
+  });
+});
+
+describe('sessions', () => {
+  const session = {
+    ...{
+      id: factId(600),
+      technique: 'test-lock',
+      edition: 1,
+      startedAt: '2026-03-05T18:00:00.000Z',
+      endedAt: null,
+    },
+    ...{ pairs: [['ada', 'ben']], rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
+  };
+
+  test('are kept under the id of the device, with their facts', async () => {
+    await hill.put(`/api/sessions/${session.id}`).send(session).expect(200);
+    await hill.put(`/api/sessions/${session.id}`).send(session).expect(200);
+    const rep = aRep({ session: session.id, at: '2026-03-05T18:10:00.250Z' });
+    await answers(hill, { reps: [rep] });
+    const { body } = await hill.get(`/api/sessions/${session.id}`).expect(200);
+    expect(body).toEqual({ session, facts: { reps: [rep], voids: [], tags: [] } });
+    const rows = (await hill.get('/api/sessions')).body.sessions as {
+      reps: number;
+      session: { id: string };
+    }[];
+    expect(rows.find((row) => row.session.id === session.id)?.reps).toBe(1);
+    await harbour.get(`/api/sessions/${session.id}`).expect(404);
+  });
+
+  test('with strangers, or somebody in two pairs, are refused', async () => {
+    const put = (pairs: string[][]) => hill.put(`/api/sessions/${session.id}`).send({ ...session, pairs });
+    expect((await put([['ada', 'nobody-here']]).expect(400)).body.error).toMatch(/nobody-here/);
+    expect(
+      (
+        await put([
+          ['ada', 'ben'],
+          ['ada', 'cleo'],
+        ]).expect(400)
+      ).body.error,
+    ).toMatch(/two pairs/);
+  });
+});
+
+describe('reps as CSV', () => {
+  test('come back exactly, and a file read twice counts once', async () => {
+    const { text } = await hill
+      .get('/api/export/reps.csv')
+      .expect(200)
+      .expect('content-type', /text\/csv/);
+    const rows = text.trim().split('\r\n').length - 1;
+    expect(rows).toBeGreaterThan(40);
+    const again = await hill.post('/api/import/reps').set('content-type', 'text/csv').send(text).expect(200);
+    expect(again.body).toEqual({ accepted: 0, known: rows, refused: [] });
+  });
+
+  test('with bad rows are read as far as they are good', async () => {
+    const file = [
+      'at,technique,student,partner,side,rung,outcome,stop,observer',
+      '2026-03-05T19:00:00+01:00,Test lock,Ada,Ben,right,2,stopped,c2,Coach',
+      '2026-03-05T19:00:00+01:00,Test lock,Zed,Ben,right,2,stopped,c2,Coach',
+      '2026-03-05T19:00:00+01:00,Test lock,Ada,Ben,middle,2,stopped,c7,Coach',
+    ].join('\n');
+    const read = () => hill.post('/api/import/reps').set('content-type', 'text/csv').send(file).expect(200);
+    const { body } = await read();
+    expect(body.accepted).toBe(1);
+    expect(
+      body.refused.map(({ line, column }: { line: number; column: string }) => `${line} ${column}`),
+    ).toEqual(['3 student', '4 side']);
+    expect((await read()).body).toMatchObject({ accepted: 0, known: 1 });
+  });
+});
+
+describe('the contract', () => {
+  test('is told as OpenAPI, every path of it', async () => {
+    const { body } = await supertest(app).get('/api/openapi.json').expect(200);
+    expect(body.openapi).toBe('3.0.3');
+    for (const { method, path } of Object.values(endpoints))
+      expect(body.paths[path.replace(/:(\w+)/g, '{$1}')][method].summary).toBeTruthy();
+  });
+
+  test('answers an address that does not exist with where to look', async () => {
+    const { body } = await hill.get('/api/nothing').expect(404);
+    expect(body.todo).toMatch(/openapi/);
+  });
+});

@@ -1,0 +1,70 @@
+import type { Express } from 'express';
+import { Student } from '@ulkret/core/people';
+import supertest from 'supertest';
+import { plainBreakdown } from '../../core/testing';
+import { hashPassword } from '../access/secrets';
+import { loadAcademy } from '../db/academies';
+import type { Db } from '../db/connect';
+
+export const password = 'tap-early-tap-often';
+const passwordHash = hashPassword(password);
+
+export const aStudent = (id: string, fields: Partial<Student> = {}): Student =>
+  Student.parse({
+    ...{ id, name: id[0]!.toUpperCase() + id.slice(1), born: null, mainSide: 'right', experienceMonths: 12 },
+    ...{
+      statureCm: null,
+      massKg: null,
+      armSpanCm: null,
+      neckGirthCm: null,
+      chestGirthCm: null,
+      hipMobility: null,
+    },
+    ...{ injuries: [], archived: false, ...fields },
+  });
+
+export const testTechnique = {
+  ...{
+    id: 'test-lock',
+    name: 'Test lock',
+    aliases: [],
+    kind: 'submission' as const,
+    attire: 'either' as const,
+  },
+  ...{ startPosition: 'Guard', mechanism: 'rotation' as const, regions: ['shoulder' as const], ruleTags: [] },
+  ...{ loadSpeed: 'slow' as const, safetyNote: 'Slowly.' },
+};
+
+/** An academy with a coach called `coach`, the students of core/testing, and the five-point test lock. */
+export async function anAcademy(db: Db, id: string): Promise<void> {
+  await loadAcademy(
+    db,
+    {
+      academy: { id, name: `Academy ${id}` },
+      coaches: [
+        {
+          id: 'coach',
+          name: 'Coach',
+          email: `coach@${id}.example`,
+          passwordHash: await passwordHash,
+          role: 'head',
+        },
+      ],
+      students: ['ada', 'ben', 'cleo', 'dan'].map((name) => aStudent(name)),
+      techniques: [{ technique: testTechnique, editions: [plainBreakdown(5)] }],
+      sessions: [],
+      facts: { reps: [], voids: [], tags: [] },
+    },
+    false,
+  );
+}
+
+/** A client that is signed in as the coach of an academy. */
+export async function signedIn(app: Express, academy: string) {
+  const agent = supertest.agent(app);
+  await agent
+    .post('/api/session')
+    .send({ email: `coach@${academy}.example`, password })
+    .expect(200);
+  return agent;
+}
