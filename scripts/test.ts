@@ -51,10 +51,11 @@ async function jest(project: string, env: Record<string, string> = {}): Promise<
   return { name: project, passed: result.numPassedTests, failed: code !== 0 ? Math.max(1, failed) : failed };
 }
 
-async function playwright(env: Record<string, string>): Promise<Count> {
+async function playwright(env: Record<string, string>, only: string | undefined): Promise<Count> {
   part('browser tests');
   const file = path.join(report, 'browser.json');
-  const code = await call(bin('playwright'), ['test', '--config', 'e2e/playwright.config.ts', ...(process.env['ONLY'] ? ['-g', process.env['ONLY']] : [])], {
+  const grep = only === undefined ? [] : ['--grep', only];
+  const code = await call(bin('playwright'), ['test', '--config', 'e2e/playwright.config.ts', ...grep], {
     ...env,
     PLAYWRIGHT_JSON_OUTPUT_FILE: file,
   });
@@ -73,9 +74,11 @@ export function chromium(): string {
   return found();
 }
 
-/** `npm test [unit|server|browser|lint]`: everything, or the parts that are named. */
+/** `npm test -- [lint|unit|server|browser] [--only=PATTERN]`: everything, or the parts named, or the browser tests that fit. */
 export async function run(args: string[]): Promise<void> {
-  const wanted = (name: string) => args.length === 0 || args.includes(name);
+  const only = args.find((arg) => arg.startsWith('--only='))?.slice('--only='.length);
+  const parts = args.filter((arg) => !arg.startsWith('--'));
+  const wanted = (name: string) => parts.length === 0 || parts.includes(name);
   const counts: Count[] = [];
   if (wanted('lint')) {
     counts.push(await step('types', 'npm', ['run', '--silent', 'types']));
@@ -94,7 +97,7 @@ export async function run(args: string[]): Promise<void> {
       if (wanted('server')) counts.push(await jest('server', env));
       if (wanted('browser')) {
         await buildWeb();
-        counts.push(await playwright({ ...env, CHROMIUM: chromium() }));
+        counts.push(await playwright({ ...env, CHROMIUM: chromium() }, only));
       }
     } finally {
       cluster.stop();

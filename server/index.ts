@@ -1,5 +1,6 @@
 import path from 'node:path';
 import { type Endpoint, endpoints, openApi } from '@ulkret/contract';
+import compression from 'compression';
 import cookieParser from 'cookie-parser';
 import { sql } from 'drizzle-orm';
 import express, { type Express } from 'express';
@@ -49,6 +50,7 @@ export function createServer(db: Db, settings: Settings): Express {
       },
     }),
   );
+  app.use(compression());
   if (settings.log)
     app.use('/api', pinoHttp({ logger: settings.log, quietReqLogger: true, customLogLevel: levelOf }));
   app.use(

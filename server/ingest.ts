@@ -4,7 +4,7 @@ import type { ItemAnswer } from '@ulkret/contract';
 import type { z } from 'zod';
 import { coachesOf } from './db/coaches';
 import type { Db } from './db/connect';
-import { addReps, addTags, addVoids, factsById, tagsOfReps } from './db/facts';
+import { addReps, addTags, addVoids, repsById, tagsById, tagsOfReps, voidsById } from './db/facts';
 import { roster } from './db/people';
 import { editionsOf } from './db/techniques';
 
@@ -89,11 +89,9 @@ export async function ingest(db: Db, academyId: Id, batch: RawBatch): Promise<It
 
   return db.transaction(async (tx) => {
     const techniques = [...new Set(reps.flatMap(({ fact }) => (fact ? [fact.technique] : [])))];
-    const [editions, people, coaches] = await Promise.all([
-      editionsOf(tx, academyId, techniques),
-      roster(tx, academyId),
-      coachesOf(tx, academyId),
-    ]);
+    const editions = await editionsOf(tx, academyId, techniques);
+    const people = await roster(tx, academyId);
+    const coaches = await coachesOf(tx, academyId);
     const students = new Set(people.map(({ id }) => id));
     const observers = new Set(coaches.map(({ id }) => id));
     const unknownObserver = (id: Id) =>
@@ -118,7 +116,7 @@ export async function ingest(db: Db, academyId: Id, batch: RawBatch): Promise<It
       reps,
       (facts) => addReps(tx, academyId, facts),
       async (ids) => {
-        const { reps: stored } = await factsById(tx, academyId, { reps: ids, voids: [], tags: [] });
+        const stored = await repsById(tx, academyId, ids);
         // A file that was exported carries the cause that a later tag gave: the same rep all the same.
         return [
           ...stored,
@@ -128,10 +126,10 @@ export async function ingest(db: Db, academyId: Id, batch: RawBatch): Promise<It
     );
 
     const tagged = tags.flatMap(({ fact }) => (fact ? [fact.rep] : []));
-    const named = await factsById(tx, academyId, { reps: tagged, voids: [], tags: [] });
-    const missing = named.reps.map(({ technique }) => technique).filter((id) => !editions.has(id));
+    const named = await repsById(tx, academyId, tagged);
+    const missing = named.map(({ technique }) => technique).filter((id) => !editions.has(id));
     for (const [id, more] of await editionsOf(tx, academyId, [...new Set(missing)])) editions.set(id, more);
-    const repOf = new Map(named.reps.map((rep) => [rep.id, rep]));
+    const repOf = new Map(named.map((rep) => [rep.id, rep]));
     for (const item of tags) {
       const { fact: tag } = item;
       if (!tag) continue;
@@ -151,12 +149,12 @@ export async function ingest(db: Db, academyId: Id, batch: RawBatch): Promise<It
     await settle(
       voids,
       (facts) => addVoids(tx, academyId, facts),
-      async (ids) => (await factsById(tx, academyId, { reps: [], voids: ids, tags: [] })).voids,
+      (ids) => voidsById(tx, academyId, ids),
     );
     await settle(
       tags,
       (facts) => addTags(tx, academyId, facts),
-      async (ids) => (await factsById(tx, academyId, { reps: [], voids: [], tags: ids })).tags,
+      (ids) => tagsById(tx, academyId, ids),
     );
     const answers = (is: ItemAnswer['is'], items: Item<Fact>[]) =>
       items.map(({ id, verdict }): ItemAnswer => ({ id, is, ...verdict! }));

@@ -61,27 +61,28 @@ export async function factsOf(
   return { reps: repRows.map(toRep), voids: voidRows.map(withoutAcademy), tags: tagRows.map(withoutAcademy) };
 }
 
-/** The facts that have these ids. */
-export async function factsById(
-  db: Db,
-  academyId: Id,
-  ids: { reps: string[]; voids: string[]; tags: string[] },
-): Promise<Facts> {
-  const [repRows, voidRows, tagRows] = await Promise.all([
-    db
-      .select()
-      .from(reps)
-      .where(and(eq(reps.academyId, academyId), inArray(reps.id, ids.reps))),
-    db
-      .select()
-      .from(voids)
-      .where(and(eq(voids.academyId, academyId), inArray(voids.id, ids.voids))),
-    db
-      .select()
-      .from(causeTags)
-      .where(and(eq(causeTags.academyId, academyId), inArray(causeTags.id, ids.tags))),
-  ]);
-  return { reps: repRows.map(toRep), voids: voidRows.map(withoutAcademy), tags: tagRows.map(withoutAcademy) };
+export async function repsById(db: Db, academyId: Id, ids: string[]): Promise<Rep[]> {
+  const rows = await db
+    .select()
+    .from(reps)
+    .where(and(eq(reps.academyId, academyId), inArray(reps.id, ids)));
+  return rows.map(toRep);
+}
+
+export async function voidsById(db: Db, academyId: Id, ids: string[]): Promise<Void[]> {
+  const rows = await db
+    .select()
+    .from(voids)
+    .where(and(eq(voids.academyId, academyId), inArray(voids.id, ids)));
+  return rows.map(withoutAcademy);
+}
+
+export async function tagsById(db: Db, academyId: Id, ids: string[]): Promise<CauseTag[]> {
+  const rows = await db
+    .select()
+    .from(causeTags)
+    .where(and(eq(causeTags.academyId, academyId), inArray(causeTags.id, ids)));
+  return rows.map(withoutAcademy);
 }
 
 /** Every tag that names one of these reps. */

@@ -1,17 +1,14 @@
-import { mergeProps } from 'react-aria';
-import { useLongPress } from 'react-aria/useLongPress';
+import { memo, type PointerEvent, type SyntheticEvent, useRef } from 'react';
 import { VisuallyHidden } from 'react-aria/VisuallyHidden';
-import { usePress } from 'react-aria/usePress';
 import styled from 'styled-components';
 
-const Face = styled.button<{ $indent: number }>`
+const Face = styled.button`
   display: flex;
   align-items: center;
   gap: 0.7rem;
   height: calc(100% - 4px);
   min-height: 48px;
-  margin-left: ${({ $indent }) => -$indent}px;
-  padding: 0 1rem 0 ${({ $indent }) => $indent + 6}px;
+  padding: 0 1rem;
   border: 0;
   border-radius: 10px;
   background: var(--surface);
@@ -34,7 +31,7 @@ const Face = styled.button<{ $indent: number }>`
     font-weight: 650;
     color: var(--soft);
   }
-  &[data-pressed] {
+  &:active:enabled {
     background: var(--stop-wash);
   }
   &:disabled {
@@ -44,8 +41,35 @@ const Face = styled.button<{ $indent: number }>`
   }
 `;
 
+const longPressMs = 450;
+
+/** A tap and a long press on one button, told apart by time. A press that turns into a scroll is neither. */
+function useTapOrHold(onTap: () => void, onHold: () => void) {
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const held = useRef(false);
+  const cancel = () => clearTimeout(timer.current);
+  return {
+    onPointerDown: (event: PointerEvent) => {
+      held.current = false;
+      if (event.button !== 0) return;
+      timer.current = setTimeout(() => {
+        held.current = true;
+        onHold();
+      }, longPressMs);
+    },
+    onPointerUp: cancel,
+    onPointerCancel: cancel,
+    onPointerLeave: cancel,
+    onContextMenu: (event: SyntheticEvent) => event.preventDefault(),
+    onClick: () => {
+      if (!held.current) onTap();
+      held.current = false;
+    },
+  };
+}
+
 /** One knot on the Mat: a tap is a rep that stopped there, a long press marks it soft. */
-export function KnotButton({
+export const KnotButton = memo(function KnotButton({
   place,
   title,
   soft,
@@ -60,22 +84,19 @@ export function KnotButton({
   disabled: boolean;
   /** Pixels of the strand that the button also covers. */
   indent: number;
-  onStop: () => void;
-  onSoft: () => void;
+  onStop: (place: number) => void;
+  onSoft: (place: number) => void;
 }) {
-  const { longPressProps } = useLongPress({
-    isDisabled: disabled,
-    accessibilityDescription: 'Long press marks it soft',
-    threshold: 450,
-    onLongPress: onSoft,
-  });
-  const { pressProps, isPressed } = usePress({ isDisabled: disabled, onPress: onStop });
+  const press = useTapOrHold(
+    () => onStop(place),
+    () => onSoft(place),
+  );
   return (
     <Face
-      {...mergeProps(pressProps, longPressProps)}
-      $indent={indent}
+      type="button"
+      {...press}
+      style={{ marginLeft: -indent, paddingLeft: indent + 6 }}
       disabled={disabled}
-      data-pressed={isPressed || undefined}
     >
       <kbd>
         <VisuallyHidden elementType="span">Stopped at </VisuallyHidden>
@@ -86,4 +107,4 @@ export function KnotButton({
       {disabled && <small style={{ color: 'var(--muted)' }}>not drilled</small>}
     </Face>
   );
-}
+});

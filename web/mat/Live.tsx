@@ -1,27 +1,29 @@
 import { endpoints } from '@ulkret/contract';
 import { type Breakdown, causesAt, otherSide, placeOf, readFor } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import { type Rep, type Rung, rungNames, sameTurn, type Session, type Turn, turnOf } from '@ulkret/core/rep';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { VisuallyHidden } from 'react-aria/VisuallyHidden';
-import { Button as AriaButton, Dialog, Modal, ModalOverlay } from 'react-aria-components';
-import { Link, useParams } from 'react-router';
+import { type Rep, type Rung, sameTurn, type Session, type Turn, turnOf } from '@ulkret/core/rep';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useParams } from 'react-router';
 import { uuidv7 } from 'uuidv7';
-import { syncWords } from '../offline/outbox';
-import { useSyncState } from '../offline/use-outbox';
 import { useApi } from '../shell/api';
 import { useHere } from '../shell/signed-in';
 import { Failed, Loading } from '../shell/states';
-import { Button, Caution, Page } from '../shell/ui';
-import { Strand } from '../strand/Strand';
-import { Clock, type Clocked, stopped, toggled } from './Clock';
+import { Page } from '../shell/ui';
+import { type Knot, Strand } from '../strand/Strand';
+import { afterPaint } from './after-paint';
+import { Bar } from './Bar';
+import { type Clocked, stopped, toggled } from './Clock';
+import { Finish } from './Finish';
+import { KeyList } from './KeyList';
 import { KnotButton } from './KnotButton';
-import { matKeys, useMatKeys } from './keys';
-import { Chips, FinishButton, Keys, Log, Mat, Stage, Tiles, Top, Voice } from './layout';
+import { useMatKeys } from './keys';
+import { Chips, Mat, Stage, Tiles } from './layout';
+import { LogBar } from './LogBar';
 import { PairTile } from './PairTile';
-import { RepMark } from './RepMark';
 import { useSessionLog } from './session-log';
 import { useRowHeight } from './use-row-height';
+
+const none: ReadonlySet<string> = new Set();
 
 /** How long a stop asks for its cause. */
 const askForMs = 7000;
@@ -67,11 +69,10 @@ interface Asking {
 function Live({ log, breakdown, technique, students }: LiveProps) {
   const { session, reps, add, lost } = log;
   const { coach } = useHere();
-  const sync = useSyncState();
   const [active, setActive] = useState(0);
   const [rung, setRung] = useState<Rung>(session.rung);
   const [changed, setChanged] = useState<Turn | null>(null);
-  const [soft, setSoft] = useState<ReadonlySet<string>>(new Set());
+  const [soft, setSoft] = useState<ReadonlySet<string>>(none);
   const [asking, setAsking] = useState<Asking | null>(null);
   const [clock, setClock] = useState<Clocked>(stopped);
   const [said, setSaid] = useState('');
@@ -94,11 +95,14 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
   );
   const pair = session.pairs[active]!;
   const turn = changed ?? turns[active]!;
-  const ids = breakdown.checkpoints.map(({ id }) => id);
+  const ids = useMemo(() => breakdown.checkpoints.map(({ id }) => id), [breakdown]);
   const first = session.from === null ? 0 : ids.indexOf(session.from);
   const last = session.to === null ? ids.length - 1 : ids.indexOf(session.to);
   const drilled = (place: number) => place >= first && place <= last;
-  const unseen = new Set(ids.filter((_, place) => !drilled(place)));
+  const unseen = useMemo(
+    () => new Set(ids.filter((_, place) => place < first || place > last)),
+    [ids, first, last],
+  );
 
   useEffect(() => {
     if (!asking) return;
@@ -133,9 +137,10 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
       ...ending,
     };
     add({ is: 'rep', fact: rep });
-    setSoft(new Set());
+    setSoft(none);
     setChanged(null);
-    setAsking(ending.outcome === 'stopped' ? { rep: rep.id, place: ids.indexOf(ending.stop) } : null);
+    const asked = ending.outcome === 'stopped' ? { rep: rep.id, place: ids.indexOf(ending.stop) } : null;
+    afterPaint(() => setAsking(asked));
     const next = turnOf(pair, [...repsOfPairs[active]!, rep], session.repsPerSide);
     if (sameTurn(next, turn)) setSaid('');
     else sayTurn(next);
@@ -164,7 +169,7 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
   const choosePair = (place: number) => {
     setActive(place);
     setChanged(null);
-    setSoft(new Set());
+    setSoft(none);
     setAsking(null);
   };
   const actions = {
@@ -188,54 +193,55 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
     help: () => setHelp((open) => !open),
   };
   useMatKeys(actions);
+  // What the tiles and knots are given never changes, so that a tap redraws only what it changed.
+  const latestActions = useRef({ ...actions, choosePair, undoRep: undo });
+  useLayoutEffect(() => {
+    latestActions.current = { ...actions, choosePair, undoRep: undo };
+  });
+  const onStop = useCallback((place: number) => latestActions.current.stopAt(place), []);
+  const onFinish = useCallback(() => latestActions.current.finish(), []);
+  const onSoft = useCallback((place: number) => latestActions.current.soften(place), []);
+  const onUndo = useCallback((rep: Rep) => latestActions.current.undoRep(rep), []);
+  const onChoose = useCallback((place: number) => latestActions.current.choosePair(place), []);
 
-  const latest = reps.slice(-5).reverse();
+  const { side } = turn;
+  const row = useCallback(
+    ({ id }: Knot, place: number) => (
+      <KnotButton
+        place={place}
+        title={readFor(breakdown.checkpoints[place]!.title, side)}
+        soft={soft.has(id)}
+        disabled={unseen.has(id)}
+        indent={width}
+        onStop={onStop}
+        onSoft={onSoft}
+      />
+    ),
+    [breakdown, side, soft, unseen, width, onStop, onSoft],
+  );
   return (
     <Mat>
-      <Top>
-        <Clock clock={clock} roundSeconds={session.roundSeconds} onToggle={actions.clock} />
-        <div>
-          <h1>{technique.name}</h1>
-          <small>
-            {session.from || session.to ? `checkpoints ${first + 1} to ${last + 1}` : 'whole'} ·{' '}
-            <span data-testid="sync">{syncWords(sync)}</span>
-          </small>
-        </div>
-        <Step label="Rung" value={`${rung}`} hint={rungNames[rung]}>
-          <AriaButton aria-label="One rung down" onPress={() => actions.rung(-1)}>
-            −
-          </AriaButton>
-          <AriaButton aria-label="One rung up" onPress={() => actions.rung(1)}>
-            +
-          </AriaButton>
-        </Step>
-        <AriaButton onPress={actions.changeSide}>
-          <small>Lead </small>
-          <strong>
-            {turn.side}
-            <VisuallyHidden elementType="span"> side: change</VisuallyHidden>
-          </strong>
-        </AriaButton>
-        <AriaButton onPress={actions.swap}>
-          <small>Swap </small>
-          <strong>roles</strong>
-        </AriaButton>
-        <AriaButton aria-label="? Keys" className="wide" onPress={actions.help}>
-          <strong>?</strong>
-        </AriaButton>
-        <Link to="/mat">Leave</Link>
-      </Top>
+      <Bar
+        technique={technique}
+        span={session.from || session.to ? `checkpoints ${first + 1} to ${last + 1}` : 'whole'}
+        clock={clock}
+        roundSeconds={session.roundSeconds}
+        rung={rung}
+        side={turn.side}
+        on={latestActions}
+      />
       <Tiles aria-label="Pairs">
         {session.pairs.map((members, i) => (
           <PairTile
             key={members.join()}
+            place={i}
             turn={i === active ? turn : turns[i]!}
             repsPerSide={session.repsPerSide}
             reps={repsOfPairs[i]!}
             active={i === active}
             nameOf={nameOf}
             numberOf={numberOf}
-            onChoose={() => choosePair(i)}
+            onChoose={onChoose}
           />
         ))}
       </Tiles>
@@ -247,37 +253,24 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
           unseen={unseen}
           rowHeight={rowHeight}
           width={width}
-          row={({ id }, place) => (
-            <KnotButton
-              place={place}
-              title={readFor(breakdown.checkpoints[place]!.title, turn.side)}
-              soft={soft.has(id)}
-              disabled={!drilled(place)}
-              indent={width}
-              onStop={() => stopAt(place)}
-              onSoft={() => soften(place)}
-            />
-          )}
+          row={row}
         />
-        <FinishButton onPress={actions.finish}>
-          <svg width="44" height="44" viewBox="-22 -22 44 44" aria-hidden>
-            <circle r="16" fill="none" stroke="currentColor" strokeWidth="6" />
-          </svg>
-          Finished
-          <kbd>Enter</kbd>
-        </FinishButton>
+        <Finish onFinish={onFinish} />
         {asking && (
           <Chips
             aria-label="Why did it stop?"
             role="group"
-            $row={asking.place}
-            $rows={ids.length}
-            $rowHeight={rowHeight}
+            style={
+              asking.place < ids.length / 2
+                ? { top: asking.place * rowHeight + 5 }
+                : { top: (asking.place + 1) * rowHeight, translate: '0 -100%' }
+            }
           >
             {causesAt(breakdown, ids[asking.place]!).map(({ id, kind, title }) => (
-              <AriaButton
+              <button
                 key={id}
-                onPress={() => {
+                type="button"
+                onClick={() => {
                   add({
                     is: 'tag',
                     fact: { id: uuidv7(), rep: asking.rep, cause: id, at: now(), observer: coach.id },
@@ -287,69 +280,13 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
               >
                 {readFor(title, turn.side)}
                 {kind === 'defence' && <small>defence</small>}
-              </AriaButton>
+              </button>
             ))}
           </Chips>
         )}
       </Stage>
-      <Log>
-        {technique.loadSpeed === 'fast' && (
-          <Caution note={`Comes on fast, so put it on slowly. ${technique.safetyNote}`} />
-        )}
-        <Voice role="status">{lost ?? (said || 'Tap early, release at once.')}</Voice>
-        <ol aria-label="Last entries">
-          {latest.map((rep) => (
-            <li key={rep.id}>
-              <RepMark rep={rep} numberOf={numberOf} />
-              {nameOf(rep.student)}
-              <AriaButton
-                aria-label={`Undo ${nameOf(rep.student)} ${rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop)}` : rep.outcome}`}
-                onPress={() => undo(rep)}
-              >
-                Undo
-              </AriaButton>
-            </li>
-          ))}
-        </ol>
-      </Log>
-      <ModalOverlay isOpen={help} onOpenChange={setHelp} isDismissable className="overlay">
-        <Modal>
-          <Keys as={Dialog} aria-label="Keys of the Mat">
-            <h2>Keys</h2>
-            <dl>
-              {matKeys.map(([key, what]) => (
-                <div key={key}>
-                  <dt>{key}</dt>
-                  <dd>{what}</dd>
-                </div>
-              ))}
-            </dl>
-            <Button onPress={() => setHelp(false)}>Close</Button>
-          </Keys>
-        </Modal>
-      </ModalOverlay>
+      <LogBar reps={reps} said={lost ?? said} nameOf={nameOf} numberOf={numberOf} onUndo={onUndo} />
+      {help && <KeyList close={actions.help} />}
     </Mat>
-  );
-}
-
-function Step({
-  label,
-  value,
-  hint,
-  children,
-}: {
-  label: string;
-  value: string;
-  hint: string;
-  children: React.ReactNode;
-}) {
-  return (
-    <div role="group" aria-label={`${label} ${value}, ${hint}`} className="step">
-      <span>
-        <small>{label}</small>
-        <strong data-testid="rung">{value}</strong>
-      </span>
-      {children}
-    </div>
   );
 }

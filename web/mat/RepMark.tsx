@@ -1,14 +1,18 @@
 import type { Rep } from '@ulkret/core/rep';
 import styled from 'styled-components';
 
-const Face = styled.span<{ $stop: boolean }>`
+const Face = styled.span`
   display: inline-grid;
   place-content: center;
   width: 1.55rem;
   height: 1.55rem;
-  border-radius: ${({ $stop }) => ($stop ? '5px' : '50%')};
-  border: 2px solid ${({ $stop }) => ($stop ? 'var(--stop)' : 'var(--rope)')};
-  color: ${({ $stop }) => ($stop ? 'var(--stop)' : 'var(--ink)')};
+  border-radius: 50%;
+  border: 2px solid var(--rope);
+  &[data-stop] {
+    border-radius: 5px;
+    border-color: var(--stop);
+    color: var(--stop);
+  }
   font-size: 0.92rem;
   font-weight: 700;
   line-height: 1;
@@ -19,7 +23,7 @@ export function RepMark({ rep, numberOf }: { rep: Rep; numberOf: (checkpoint: st
   if (rep.outcome === 'stopped') {
     const number = numberOf(rep.stop);
     return (
-      <Face $stop role="img" aria-label={`stopped at ${number}`}>
+      <Face data-stop role="img" aria-label={`stopped at ${number}`}>
         {number}
       </Face>
     );
@@ -31,7 +35,7 @@ export function RepMark({ rep, numberOf }: { rep: Rep; numberOf: (checkpoint: st
         ? ['!', 'forced']
         : ['–', 'not judged'];
   return (
-    <Face $stop={false} role="img" aria-label={label}>
+    <Face role="img" aria-label={label}>
       {mark}
     </Face>
   );

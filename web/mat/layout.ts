@@ -1,4 +1,3 @@
-import { Button } from 'react-aria-components';
 import styled from 'styled-components';
 
 /** The one screen of a round: everything in view, nothing moves under a finger. */
@@ -16,6 +15,10 @@ export const Mat = styled.main`
 `;
 
 export const Top = styled.header`
+  [role='note'] {
+    flex: 1 0 100%;
+  }
+  contain: layout style;
   grid-area: top;
   display: flex;
   flex-wrap: wrap;
@@ -81,6 +84,7 @@ export const Top = styled.header`
 `;
 
 export const Tiles = styled.nav`
+  contain: layout style;
   grid-area: tiles;
   display: flex;
   flex-direction: column;
@@ -97,6 +101,7 @@ export const Tiles = styled.nav`
 `;
 
 export const Stage = styled.section`
+  contain: style;
   grid-area: stage;
   position: relative;
   overflow-y: auto;
@@ -114,7 +119,8 @@ export const Stage = styled.section`
   }
 `;
 
-export const FinishButton = styled(Button)`
+// Plain buttons, here and in the tiles: a tap redraws within one frame even on a slow tablet.
+export const FinishButton = styled.button`
   width: 100%;
   height: 76px;
   margin-top: 4px;
@@ -136,7 +142,7 @@ export const FinishButton = styled(Button)`
     opacity: 0.75;
     margin-left: auto;
   }
-  &[data-pressed] {
+  &:active {
     filter: brightness(0.8);
   }
   @media (max-width: 760px) {
@@ -148,15 +154,11 @@ export const FinishButton = styled(Button)`
 `;
 
 /** The causes of the last stop, in the lane beside its knot; on a phone over the log, where they cover no knot. */
-export const Chips = styled.div<{ $row: number; $rows: number; $rowHeight: number }>`
+export const Chips = styled.div`
   position: absolute;
   z-index: 2;
   right: 3px;
   width: calc(var(--lane) - 0.8rem);
-  ${({ $row, $rows, $rowHeight }) =>
-    $row < $rows / 2
-      ? `top: ${$row * $rowHeight + 5}px;`
-      : `top: ${($row + 1) * $rowHeight}px; translate: 0 -100%;`}
   display: flex;
   flex-direction: column;
   gap: 0.3rem;
@@ -179,9 +181,9 @@ export const Chips = styled.div<{ $row: number; $rows: number; $rowHeight: numbe
   }
   @media (max-width: 760px) {
     position: fixed;
-    inset: auto 0 0 0;
+    inset: auto 0 0 0 !important;
     width: auto;
-    translate: none;
+    translate: none !important;
     flex-direction: row;
     overflow-x: auto;
     padding: 0.3rem 0.5rem 0.4rem;
@@ -192,13 +194,16 @@ export const Chips = styled.div<{ $row: number; $rows: number; $rowHeight: numbe
   }
 `;
 
+/* Of a fixed size, so that what it says never moves the knots, and the browser need not look whether it does. */
 export const Log = styled.footer`
+  contain: strict;
+  will-change: transform;
+  height: 3.4rem;
   grid-area: log;
   display: flex;
   flex-wrap: wrap;
   align-items: center;
   gap: 0.3rem 1rem;
-  min-height: 3.2rem;
   ol {
     display: flex;
     gap: 0.5rem;
@@ -206,6 +211,7 @@ export const Log = styled.footer`
     overflow-x: auto;
   }
   li {
+    contain: content;
     display: flex;
     align-items: center;
     gap: 0.4rem;
@@ -224,6 +230,7 @@ export const Log = styled.footer`
     cursor: pointer;
   }
   @media (max-width: 760px) {
+    height: 5.2rem;
     flex-direction: column;
     flex-wrap: nowrap;
     align-items: stretch;

@@ -1,8 +1,8 @@
 import { endpoints } from '@ulkret/contract';
-import { type Facts, mergeFacts, noFacts, type Session, standing } from '@ulkret/core/rep';
+import { type Facts, mergeFacts, noFacts, standing } from '@ulkret/core/rep';
 import { useCallback, useEffect, useMemo, useReducer, useState } from 'react';
-import { type Entry, keptFacts, keptSession } from '../offline/device';
-import { useOutbox, useSyncState } from '../offline/use-outbox';
+import { type Entry, type KeptSession, keptFacts, keptSession } from '../offline/device';
+import { useOutbox } from '../offline/use-outbox';
 import { useApi } from '../shell/api';
 import { useHere } from '../shell/signed-in';
 
@@ -21,14 +21,13 @@ export function useSessionLog(id: string) {
   const { academy } = useHere();
   const outbox = useOutbox();
   const [facts, merge] = useReducer(mergeFacts, noFacts);
-  const { waiting } = useSyncState();
   /** Undefined until this device has looked. */
-  const [kept, setKept] = useState<Session | null | undefined>(undefined);
+  const [kept, setKept] = useState<KeptSession | null | undefined>(undefined);
   const [lost, setLost] = useState<string | null>(null);
   // A session made here is not asked for before the server can have it.
   const server = useApi(
     endpoints.drillingSession,
-    kept === null || (kept && waiting === 0) ? { params: { id } } : null,
+    kept === null || kept?.state === 'saved' ? { params: { id } } : null,
     { refreshInterval: 0, revalidateOnFocus: true },
   );
 
@@ -55,7 +54,7 @@ export function useSessionLog(id: string) {
   );
   const reps = useMemo(() => standing(facts), [facts]);
   return {
-    session: kept ?? server.data?.session ?? null,
+    session: kept?.session ?? server.data?.session ?? null,
     error: server.error,
     retry: server.mutate,
     reps,

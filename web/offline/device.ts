@@ -47,8 +47,8 @@ export async function keepSession(kept: KeptSession): Promise<void> {
   await (await opened).put('sessions', kept);
 }
 
-export const keptSession = async (academy: string, id: string): Promise<Session | null> =>
-  (await (await opened).get('sessions', [academy, id]))?.session ?? null;
+export const keptSession = async (academy: string, id: string): Promise<KeptSession | null> =>
+  (await (await opened).get('sessions', [academy, id])) ?? null;
 
 /** What this device knows of a session's facts, but for the refused ones. */
 export async function keptFacts(academy: string, session: string): Promise<Facts> {

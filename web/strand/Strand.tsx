@@ -1,7 +1,7 @@
 import type { Id } from '@ulkret/core/breakdown';
 import type { CheckpointKind } from '@ulkret/core/breakdown';
 import type { Reading } from '@ulkret/core/reading';
-import { type ReactNode, useId } from 'react';
+import { type CSSProperties, memo, type ReactNode, useId } from 'react';
 import styled from 'styled-components';
 import { frayPath, type Joint, jointsOf, segmentPath } from './geometry';
 import { Mark } from './marks';
@@ -30,12 +30,12 @@ interface StrandProps {
   row: (knot: Knot, place: number) => ReactNode;
 }
 
-const Rows = styled.ol<{ $width: number; $rowHeight: number }>`
+const Rows = styled.ol`
   position: relative;
   > li {
-    min-height: ${({ $rowHeight }) => $rowHeight}px;
-    height: ${({ $rowHeight }) => $rowHeight}px;
-    padding-left: ${({ $width }) => $width}px;
+    min-height: var(--row-height);
+    height: var(--row-height);
+    padding-left: var(--drawing);
     display: grid;
     align-items: center;
   }
@@ -54,7 +54,7 @@ const whole = (knots: readonly Knot[]): Joint[] => knots.map(() => ({ arrives: 1
  * reps are lost, strands fray out: by mistakes to the left, by defences to the right, by nobody knows what hatched.
  * To a screen reader it is the ordered list of its rows.
  */
-export function Strand({
+export const Strand = memo(function Strand({
   label,
   knots,
   reading,
@@ -66,16 +66,19 @@ export function Strand({
   row,
 }: StrandProps) {
   return (
-    <Rows aria-label={label} $width={width} $rowHeight={rowHeight}>
+    <Rows
+      aria-label={label}
+      style={{ '--row-height': `${rowHeight}px`, '--drawing': `${width}px` } as CSSProperties}
+    >
       <Rope {...{ knots, reading, selected, soft, unseen, rowHeight, width }} />
       {knots.map((knot, place) => (
         <li key={knot.id}>{row(knot, place)}</li>
       ))}
     </Rows>
   );
-}
+});
 
-function Rope({
+const Rope = memo(function Rope({
   knots,
   reading,
   selected,
@@ -140,7 +143,7 @@ function Rope({
       })}
     </svg>
   );
-}
+});
 
 /** Too thin to be drawn: under a fifth of a percent of all reps. */
 const tooThin = 0.002;

@@ -1,0 +1,211 @@
+import { createServer as createHttpServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import path from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { chromium as browserType, type Page } from '@playwright/test';
+import { demoAcademy, demoSignIn, library } from '@ulkret/demo';
+import { createServer } from '@ulkret/server';
+import { hashPassword } from '@ulkret/server/access/secrets';
+import { loadAcademy } from '@ulkret/server/db/academies';
+import { connect, migrateForward } from '@ulkret/server/db/connect';
+import pg from 'pg';
+import { buildWeb } from './build';
+import { startThrowawayCluster } from './postgres';
+import { chromium } from './test';
+
+const line = (what: string, value: string, bound: string) =>
+  console.log(`${what.padEnd(58)} ${value.padStart(14)}   ${bound}`);
+
+const slowdown = 4;
+const taps = 80;
+
+/** Duration of each tap from the finger to the next paint (Event Timing), on a page whose processor is slowed. */
+async function tapToPaint(page: Page, url: string): Promise<{ durations: number[]; painted: boolean }> {
+  await page.goto(`${url}/mat/new`);
+  await page.getByRole('button', { name: 'Pair all by mass' }).click();
+  await page.getByRole('button', { name: /^Start with/ }).click();
+  await page.getByTestId('pair').first().waitFor();
+  const client = await page.context().newCDPSession(page);
+  await client.send('Emulation.setCPUThrottlingRate', { rate: slowdown });
+  await page.evaluate(() => {
+    const seen: number[] = [];
+    Object.assign(window, { seen });
+    new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) if (entry.name === 'click') seen.push(entry.duration);
+    }).observe({ type: 'event', durationThreshold: 16 } as PerformanceObserverInit);
+  });
+  // The mark must be in the frame that ends the tap, or the durations would speak of something else.
+  const painted = await page.evaluate(async () => {
+    const tile = document.querySelector('[data-testid=pair]')!;
+    const before = tile.querySelectorAll('[role=img]').length;
+    window.dispatchEvent(
+      new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true, cancelable: true }),
+    );
+    await new Promise(requestAnimationFrame);
+    return tile.querySelectorAll('[role=img]').length === before + 1;
+  });
+  for (let i = 0; i < taps; i++) {
+    const knot = (await page
+      .getByRole('button', { name: new RegExp(`^Stopped at ${1 + (i % 8)} `) })
+      .boundingBox())!;
+    await page.mouse.move(knot.x + knot.width / 2, knot.y + knot.height / 2);
+    await page.waitForTimeout(80);
+    await page.mouse.down();
+    await page.waitForTimeout(60); // a finger stays about that long
+    await page.mouse.up();
+    await page.waitForTimeout(160);
+  }
+  const slow = await page.evaluate(() => (window as unknown as { seen: number[] }).seen);
+  await client.send('Emulation.setCPUThrottlingRate', { rate: 1 });
+  // Event Timing tells only of events over 16 ms; the others took less.
+  const durations = [...slow, ...Array<number>(Math.max(0, taps - slow.length)).fill(16)].sort(
+    (a, b) => a - b,
+  );
+  return { durations, painted };
+}
+
+/** Bytes of JavaScript that a page loads, compressed with gzip. */
+async function scriptBytes(page: Page, url: string): Promise<number> {
+  let bytes = 0;
+  const pending: Promise<void>[] = [];
+  page.on('response', (response) => {
+    if (response.url().endsWith('.js'))
+      pending.push(response.body().then((body) => void (bytes += gzipSync(body).length)));
+  });
+  await page.goto(url);
+  await page.getByRole('heading').first().waitFor();
+  await page.waitForLoadState('networkidle');
+  await Promise.all(pending);
+  page.removeAllListeners('response');
+  return bytes;
+}
+
+const perBatch = 500;
+
+/** Reps a second through the API, and by a plain multi-row INSERT of the same rows, in turns. */
+async function ingestRates(url: string, cookie: string, database: string, academy: string) {
+  const { data } = demoAcademy(Date.now(), 0.77);
+  const reps = data.facts.reps.map((rep) => ({
+    ...rep,
+    at: new Date(Date.parse(rep.at) - 90 * 86_400_000).toISOString(),
+  }));
+  const client = new pg.Client({ connectionString: database });
+  await client.connect();
+  await client.query('create table plain (like reps including all)');
+  const names = [
+    'id',
+    'session',
+    'at',
+    'technique',
+    'edition',
+    'student',
+    'partner',
+    'side',
+    'rung',
+    'from',
+    'to',
+    'outcome',
+  ];
+  const columns = ['academy_id', ...names, 'stop', 'soft', 'cause', 'observer', 'source', 'note'];
+  const spent = { api: 0, plain: 0 };
+  let stored = 0;
+  for (let i = 0; i < reps.length; i += perBatch) {
+    const part = reps.slice(i, i + perBatch);
+    const one = async () => {
+      const start = performance.now();
+      const response = await fetch(`${url}/api/reps`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json', cookie },
+        body: JSON.stringify({ reps: part }),
+      });
+      const { items } = (await response.json()) as { items: { answer: string }[] };
+      spent.api += performance.now() - start;
+      stored += items.filter(({ answer }) => answer === 'accepted').length;
+    };
+    const two = async () => {
+      const rows = part.map((rep) => [
+        academy,
+        ...names.map((name) => (rep as unknown as Record<string, unknown>)[name]),
+        ...[
+          rep.outcome === 'stopped' ? rep.stop : null,
+          rep.soft,
+          rep.cause,
+          rep.observer,
+          rep.source,
+          rep.note,
+        ],
+      ]);
+      const start = performance.now();
+      const holes = rows.map((row, r) => `(${row.map((_, c) => `$${r * row.length + c + 1}`).join()})`);
+      await client.query(
+        `insert into plain (${columns.map((name) => `"${name}"`).join()}) values ${holes.join()}`,
+        rows.flat(),
+      );
+      spent.plain += performance.now() - start;
+    };
+    if ((i / perBatch) % 2 === 0) await one().then(two);
+    else await two().then(one);
+  }
+  await client.end();
+  if (stored !== reps.length) throw new Error(`${stored} of ${reps.length} reps were accepted`);
+  return { n: reps.length, api: (reps.length / spent.api) * 1000, plain: (reps.length / spent.plain) * 1000 };
+}
+
+/** `npm run bench`: what must be fast, measured in one run; comparisons are ratios of things measured side by side. */
+export async function run(): Promise<void> {
+  const cluster = await startThrowawayCluster();
+  await cluster.ensureDatabase('bench');
+  const database = cluster.url('bench');
+  await migrateForward(database, path.resolve('server/db/migrations'));
+  const { db, close } = connect(database);
+  const { data } = demoAcademy(Date.now());
+  const passwordHash = await hashPassword(demoSignIn.password);
+  await loadAcademy(
+    db,
+    { ...data, coaches: data.coaches.map((coach) => ({ ...coach, passwordHash })) },
+    true,
+  );
+  const webRoot = await buildWeb();
+  const http = createHttpServer(
+    createServer(db, { version: 'bench', webRoot, demoSignIn, starter: library, log: null }),
+  );
+  await new Promise<void>((resolve) => http.listen(0, '127.0.0.1', resolve));
+  const url = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
+  const browser = await browserType.launch({
+    executablePath: chromium(),
+    args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+  });
+  try {
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const page = await context.newPage();
+    const first = await scriptBytes(page, url);
+    await page.getByRole('button', { name: 'Enter the demo' }).click();
+    await page.getByRole('heading', { name: 'Today' }).waitFor();
+    const today = await scriptBytes(page, url);
+    const { durations, painted } = await tapToPaint(page, url);
+    const at = (share: number) =>
+      durations[Math.min(durations.length - 1, Math.floor(durations.length * share))]!;
+    const cookie = (await context.cookies()).map(({ name, value }) => `${name}=${value}`).join('; ');
+    const rates = await ingestRates(url, cookie, database, data.academy.id);
+
+    console.log();
+    line('JavaScript of the first route (sign-in), gzip', `${(first / 1000).toFixed(0)} kB`, 'under 200 kB');
+    line('JavaScript of Today, signed in, gzip', `${(today / 1000).toFixed(0)} kB`, '');
+    line(`tap to painted mark, ${taps} taps, processor slowed ${slowdown}×: p50`, `${at(0.5)} ms`, '');
+    line('  p95', `${at(0.95)} ms`, 'under 50 ms');
+    line('  the mark is in the frame that ends the tap', String(painted), 'true');
+    line(
+      `ingest through the API, ${rates.n} reps in batches of ${perBatch}`,
+      `${rates.api.toFixed(0)} reps/s`,
+      '',
+    );
+    line('  plain multi-row INSERT of the same rows', `${rates.plain.toFixed(0)} reps/s`, '');
+    line('  share of the plain rate', `${((100 * rates.api) / rates.plain).toFixed(0)} %`, '');
+  } finally {
+    await browser.close();
+    http.close();
+    http.closeAllConnections();
+    await close();
+    cluster.stop();
+  }
+}
