@@ -75,6 +75,18 @@ test('story 11: of the newcomer nothing is claimed, and it says how much more to
   await expect(row.getByRole('link', { name: /^not enough yet, \d+ reps?$/ })).toHaveCount(8);
 });
 
+test('every page counts the same reps', async ({ page, demo }) => {
+  const squad = await page.evaluate(async () =>
+    (await fetch('/api/readings?technique=rear-strangle')).json(),
+  );
+  await page.goto(`${demo.url}/library`);
+  await expect(page.getByRole('link', { name: /Rear strangle/ })).toContainText(
+    `${squad.squad.reps.toLocaleString('en')} reps`,
+  );
+  const csv = await page.evaluate(async () => (await fetch('/api/export/reps.csv')).text());
+  expect(csv.trim().split('\r\n')).toHaveLength(1 + squad.squad.reps);
+});
+
 test('a number on the squad page opens down to its reps, and they add up', async ({ page }) => {
   await page.getByRole('link', { name: 'Readings' }).click();
   const cell = page.getByRole('row', { name: /Davor/ }).getByRole('link', { name: /correct first/ });

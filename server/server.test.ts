@@ -5,9 +5,9 @@ import { plainReading } from '@ulkret/core/reading';
 import { standing } from '@ulkret/core/rep';
 import type { Express } from 'express';
 import supertest from 'supertest';
-import { aRep, editionsOf, factId, plainBreakdown } from '../core/testing';
-import { aStudent, anAcademy, password, signedIn, testTechnique } from './testing/academy';
-import { freshDatabase } from './testing/database';
+import { aRep, editionsOf, factId, plainBreakdown } from '../core/test';
+import { aStudent, anAcademy, password, signedIn, testTechnique } from './test/academy';
+import { freshDatabase } from './test/database';
 import { createServer } from './index';
 
 const settings = {
@@ -262,9 +262,14 @@ describe('sessions', () => {
     await hill.put(`/api/sessions/${session.id}`).send(session).expect(200);
     await hill.put(`/api/sessions/${session.id}`).send(session).expect(200);
     const rep = aRep({ session: session.id, at: '2026-03-05T18:10:00.250Z' });
-    await answers(hill, { reps: [rep] });
+    const wrong = aRep({ session: session.id, at: '2026-03-05T18:10:01.000Z' });
+    const taken = { id: factId(601), rep: wrong.id, at: '2026-03-05T18:10:02.000Z', observer: 'coach' };
+    await answers(hill, { reps: [rep, wrong], voids: [taken] });
     const { body } = await hill.get(`/api/sessions/${session.id}`).expect(200);
-    expect(body).toEqual({ session, facts: { reps: [rep], voids: [], tags: [] } });
+    expect(body).toEqual({
+      session,
+      facts: { reps: expect.arrayContaining([rep, wrong]), voids: [taken], tags: [] },
+    });
     const rows = (await hill.get('/api/sessions')).body.sessions as {
       reps: number;
       session: { id: string };

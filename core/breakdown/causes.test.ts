@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { plainBreakdown } from '../testing';
+import { plainBreakdown } from '../test';
 import { Breakdown, causesAt, defencesOpenAt, fundamentalsOf, mirror, readFor } from '.';
 
 const breakdown = plainBreakdown(5);

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Rep } from '../rep';
-import { aRep, factId, plainBreakdown, studentIds } from '../testing';
+import { aRep, factId, plainBreakdown, studentIds } from '../test';
 import { type Directory, readRepsCsv, repColumns, writeFaultsCsv, writeRepsCsv } from '.';
 
 const breakdown = plainBreakdown(5);

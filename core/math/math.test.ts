@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import check from '../testing/check-values.json' with { type: 'json' };
+import check from '../test/check-values.json' with { type: 'json' };
 import { betaDraws, betaEstimate, betaQuantile, fromDraws, quantile, wilson } from '.';
 
 describe('Beta quantiles', () => {

@@ -2,8 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { plainReading } from '../reading';
 import type { Rep } from '../rep';
-import { aRep, editionsOf, plainBreakdown } from '../testing';
-import check from '../testing/check-values.json' with { type: 'json' };
+import { aRep, editionsOf, plainBreakdown } from '../test';
+import check from '../test/check-values.json' with { type: 'json' };
 import { learningRung, prescribe, prescriptionWords, signOff, signOffSteps } from '.';
 
 const breakdown = plainBreakdown(5);

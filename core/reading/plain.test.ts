@@ -1,8 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { type Rep, standing } from '../rep';
-import { aRep, editionsOf, factId, plainBreakdown, studentIds } from '../testing';
-import check from '../testing/check-values.json' with { type: 'json' };
+import { aRep, editionsOf, factId, plainBreakdown, studentIds } from '../test';
+import check from '../test/check-values.json' with { type: 'json' };
 import {
   count,
   emptyTally,

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { aRep, factId } from '../testing';
+import { aRep, factId } from '../test';
 import { type Facts, mergeFacts, noFacts, standing } from '.';
 
 const at = (second: number) => `2026-03-05T18:30:${String(second).padStart(2, '0')}Z`;

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { aRep, plainBreakdown } from '../testing';
+import { aRep, plainBreakdown } from '../test';
 import { faultOf, observe } from '.';
 
 const breakdown = plainBreakdown(5);

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { aRep } from '../testing';
+import { aRep } from '../test';
 import { partnerOf, type Rep, turnOf } from '.';
 
 /** Lets a pair drill by itself and says who did what. */

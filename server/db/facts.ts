@@ -34,6 +34,10 @@ const withoutAcademy = <T extends { academyId: string }>({
   ...rest
 }: T): Omit<T, 'academyId'> => rest;
 
+/** For counting in SQL: the rep of this row has not been voided. What a count says must be what a reading says. */
+export const notVoided: SQL = sql`not exists (
+  select 1 from ${voids} where ${voids.academyId} = ${reps.academyId} and ${voids.rep} = ${reps.id})`;
+
 /** The facts that fit a filter: reps in no order, with every void and tag that names one of them. */
 export async function factsOf(
   db: Db,

@@ -3,6 +3,7 @@ import type { Session } from '@ulkret/core/rep';
 import type { SessionRow } from '@ulkret/contract';
 import { and, count, countDistinct, desc, eq, inArray } from 'drizzle-orm';
 import type { Db } from './connect';
+import { notVoided } from './facts';
 import { reps, sessions } from './schema';
 
 const mostRows = 60;
@@ -21,6 +22,7 @@ export async function sessionRows(db: Db, academyId: Id): Promise<SessionRow[]> 
     .where(
       and(
         eq(reps.academyId, academyId),
+        notVoided,
         inArray(
           reps.session,
           rows.map(({ id }) => id),

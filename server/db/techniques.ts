@@ -3,6 +3,7 @@ import type { Editions } from '@ulkret/core/reading';
 import type { TechniqueRow } from '@ulkret/contract';
 import { and, count, eq, inArray } from 'drizzle-orm';
 import type { Db } from './connect';
+import { notVoided } from './facts';
 import { breakdowns, reps, techniques } from './schema';
 
 /** One technique with all its published editions, the latest last; null where the academy has none of that id. */
@@ -50,7 +51,7 @@ export async function library(db: Db, academyId: Id): Promise<TechniqueRow[]> {
     db
       .select({ technique: reps.technique, reps: count() })
       .from(reps)
-      .where(eq(reps.academyId, academyId))
+      .where(and(eq(reps.academyId, academyId), notVoided))
       .groupBy(reps.technique),
   ]);
   return rows.flatMap(({ id, technique: one }): TechniqueRow[] => {

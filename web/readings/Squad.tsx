@@ -8,7 +8,7 @@ import styled from 'styled-components';
 import { useApi } from '../shell/api';
 import { Empty, Loaded } from '../shell/states';
 import { Head, Page, Quiet } from '../shell/ui';
-import { percent, range } from '../shell/words';
+import { many, percent, range } from '../shell/words';
 import { MarkIcon } from '../strand/marks';
 import { SliceControls, useSlice } from './slice';
 
@@ -206,7 +206,9 @@ function SquadMatrix({ read, breakdown, nameOf, linkTo }: MatrixProps) {
             <tr key={reading.student}>
               <th scope="row">
                 <Link to={linkTo(reading.student!)}>{nameOf(reading.student!)}</Link>{' '}
-                <Quiet as="span">{percent(reading.finishOdds.value)}</Quiet>
+                <Quiet as="span" title={`${range(reading.finishOdds)} of ${many(reading.reps, 'rep')}`}>
+                  {percent(reading.finishOdds.value)}
+                </Quiet>
               </th>
               {cells(reading.checkpoints, reading.student!, first)}
             </tr>

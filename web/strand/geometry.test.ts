@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { plainReading } from '@ulkret/core/reading';
-import { aRep, editionsOf, plainBreakdown } from '../../core/testing';
+import { aRep, editionsOf, plainBreakdown } from '../../core/test';
 import { jointsOf } from './geometry';
 
 const breakdown = plainBreakdown(5);

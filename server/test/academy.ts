@@ -1,7 +1,7 @@
 import type { Express } from 'express';
 import { Student } from '@ulkret/core/people';
 import supertest from 'supertest';
-import { plainBreakdown } from '../../core/testing';
+import { plainBreakdown } from '../../core/test';
 import { hashPassword } from '../access/secrets';
 import { loadAcademy } from '../db/academies';
 import type { Db } from '../db/connect';
@@ -35,7 +35,7 @@ export const testTechnique = {
   ...{ loadSpeed: 'slow' as const, safetyNote: 'Slowly.' },
 };
 
-/** An academy with a coach called `coach`, the students of core/testing, and the five-point test lock. */
+/** An academy with a coach called `coach`, the students of core/test, and the five-point test lock. */
 export async function anAcademy(db: Db, id: string): Promise<void> {
   await loadAcademy(
     db,

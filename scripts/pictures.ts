@@ -1,0 +1,85 @@
+import path from 'node:path';
+import { type Browser, chromium as browserType, type Page } from '@playwright/test';
+import { chromium } from './test';
+
+const folder = path.resolve('docs/screenshots');
+const desk = { width: 1280, height: 800 };
+const phone = { width: 390, height: 844 };
+
+async function enter(
+  browser: Browser,
+  url: string,
+  viewport: typeof desk,
+  colorScheme: 'light' | 'dark' = 'light',
+) {
+  const page = await (await browser.newContext({ viewport, colorScheme })).newPage();
+  await page.goto(url);
+  await page.getByRole('button', { name: 'Enter the demo' }).click();
+  await page.getByRole('heading', { name: 'Today' }).waitFor();
+  return page;
+}
+
+async function take(page: Page, name: string): Promise<void> {
+  await page.waitForLoadState('networkidle');
+  await page.waitForTimeout(300);
+  await page.screenshot({ path: path.join(folder, `${name}.png`) });
+}
+
+/** Sets up a session of everybody and logs a few reps, the last of which asks why it stopped. */
+async function drill(page: Page, url: string): Promise<void> {
+  await page.goto(`${url}/mat/new`);
+  await page.getByRole('button', { name: 'Pair all by mass' }).click();
+  await page.getByRole('button', { name: /^Start with/ }).click();
+  await page.getByTestId('pair').first().waitFor();
+  for (const key of [
+    'Digit4',
+    'Digit4',
+    'Enter',
+    ']',
+    'Digit2',
+    'Enter',
+    'Enter',
+    'Digit6',
+    ']',
+    'Enter',
+    '[',
+    '[',
+    ' ',
+  ])
+    await page.keyboard.press(key);
+  await page.keyboard.press('Digit4');
+  await page.waitForTimeout(500);
+}
+
+/** `npm run pictures -- URL`: takes docs/screenshots/ again from a running demo. */
+export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<void> {
+  const browser = await browserType.launch({
+    executablePath: chromium(),
+    args: ['--no-sandbox', '--disable-gpu'],
+  });
+  const door = await browser.newPage({ viewport: desk });
+  await door.goto(url);
+  await door.getByRole('button', { name: 'Enter the demo' }).waitFor();
+  await take(door, 'sign-in');
+  const page = await enter(browser, url, desk);
+  await take(page, 'today');
+  const places = {
+    library: '/library',
+    breakdown: '/library/rear-strangle?checkpoint=arm-under-chin',
+    squad: '/readings/rear-strangle',
+    student: '/readings/rear-strangle/amara',
+    people: '/people',
+    data: '/data',
+  };
+  for (const [name, place] of Object.entries(places)) {
+    await page.goto(url + place);
+    await page.getByRole('heading', { level: 1 }).waitFor();
+    await take(page, name);
+  }
+  await drill(page, url);
+  await take(page, 'mat');
+  const small = await enter(browser, url, phone, 'dark');
+  await drill(small, url);
+  await take(small, 'mat-phone');
+  await browser.close();
+}
