@@ -6,7 +6,8 @@ import { Link } from 'react-router';
 import { syncWords } from '../offline/outbox';
 import { useSyncState } from '../offline/use-outbox';
 import { Caution } from '../shell/ui';
-import { Clock, type Clocked } from './Clock';
+import { Clock } from './Clock';
+import type { Clocked } from './clocked';
 import type { MatActions } from './keys';
 import { Top } from './layout';
 

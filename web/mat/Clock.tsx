@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
+import { type Clocked, leftOf } from './clocked';
 
 const Face = styled(Button)<{ $over: boolean }>`
   border: 0;
@@ -32,19 +33,6 @@ const Face = styled(Button)<{ $over: boolean }>`
   }
 `;
 
-/** Where a round clock stands: seconds already run, and since when it runs. */
-export interface Clocked {
-  ranMs: number;
-  since: number | null;
-}
-
-export const stopped: Clocked = { ranMs: 0, since: null };
-
-export const toggled = ({ ranMs, since }: Clocked, now: number, roundMs: number): Clocked => {
-  if (since !== null) return { ranMs: ranMs + now - since, since: null };
-  return ranMs >= roundMs ? { ranMs: 0, since: now } : { ranMs, since: now };
-};
-
 /** The round clock. It counts from instants, not from ticks, so a sleeping tab does not slow it. */
 export function Clock({
   clock,
@@ -62,8 +50,7 @@ export function Clock({
     const timer = setInterval(() => setNow(Date.now()), 250);
     return () => clearInterval(timer);
   }, [running]);
-  const ran = clock.ranMs + (clock.since === null ? 0 : Math.max(0, now - clock.since));
-  const left = Math.max(0, Math.ceil(roundSeconds - ran / 1000));
+  const left = leftOf(clock, now, roundSeconds);
   const over = left === 0;
   const face = `${Math.floor(left / 60)}:${String(left % 60).padStart(2, '0')}`;
   return (
@@ -71,7 +58,7 @@ export function Clock({
       <VisuallyHidden elementType="span">Round clock </VisuallyHidden>
       <strong role="timer">{face}</strong>
       {running && <VisuallyHidden elementType="span"> running: </VisuallyHidden>}
-      <span>{over ? 'Round over' : running ? 'Pause' : ran > 0 ? 'Go on' : 'Start'}</span>
+      <span>{over ? 'Round over' : running ? 'Pause' : clock.ranMs > 0 ? 'Go on' : 'Start'}</span>
     </Face>
   );
 }

@@ -12,7 +12,7 @@ import { Page } from '../shell/ui';
 import { type Knot, Strand } from '../strand/Strand';
 import { afterPaint } from './after-paint';
 import { Bar } from './Bar';
-import { type Clocked, stopped, toggled } from './Clock';
+import { type Clocked, stopped, toggled } from './clocked';
 import { Finish } from './Finish';
 import { KeyList } from './KeyList';
 import { KnotButton } from './KnotButton';

@@ -1,0 +1,79 @@
+import { describe, expect, test } from '@jest/globals';
+import { aRep, factId } from '../test';
+import { CauseTag, FactId, Instant, Rep, Session, Void } from '.';
+
+const rep = aRep({ stop: 'c2' });
+const refusedAt = (fields: object) => Rep.safeParse({ ...rep, ...fields }).error?.issues[0]?.path[0];
+
+describe('a rep', () => {
+  test('says how it ended, with what belongs to that and nothing else', () => {
+    expect(refusedAt({ stop: undefined })).toBe('stop');
+    expect(refusedAt({ outcome: 'forced', failed: [] })).toBe('failed');
+    expect(refusedAt({ outcome: 'not judged' })).toBe('heldTo');
+    expect(refusedAt({ outcome: 'tapped' })).toBe('outcome');
+    expect(Rep.parse({ ...rep, outcome: 'finished' })).not.toHaveProperty('stop');
+  });
+
+  test.each([
+    ['id', '123'],
+    ['session', 'tuesday'],
+    ['at', '2026-03-05 18:30'],
+    ['technique', 'Test Lock'],
+    ['edition', 0],
+    ['side', 'both'],
+    ['rung', 5],
+    ['rung', 2.5],
+    ['soft', 'c1'],
+    ['source', 'memory'],
+    ['note', 'x'.repeat(501)],
+  ])('with a wrong %s is refused at it', (field, value) => expect(refusedAt({ [field]: value })).toBe(field));
+
+  test('may have been alone, on its own, and without a session', () => {
+    expect(Rep.safeParse({ ...rep, partner: null, session: null, rung: 0 }).success).toBe(true);
+  });
+});
+
+describe('ids and instants of facts', () => {
+  test('are UUIDs, however they are written', () => {
+    expect(FactId.parse(factId(7).toUpperCase())).toBe(factId(7));
+    expect(FactId.safeParse('00000000').success).toBe(false);
+  });
+
+  test('carry their offset', () => {
+    expect(Instant.safeParse('2026-03-05T19:30:00+01:00').success).toBe(true);
+    expect(Instant.safeParse('2026-03-05T19:30:00').success).toBe(false);
+  });
+
+  test('are needed by voids and tags too, and a tag may take its cause back', () => {
+    const told = { id: factId(1), rep: factId(2), at: rep.at, observer: 'coach' };
+    expect(Void.safeParse(told).success).toBe(true);
+    expect(Void.safeParse({ ...told, rep: 'x' }).success).toBe(false);
+    expect(CauseTag.safeParse({ ...told, cause: null }).success).toBe(true);
+    expect(CauseTag.safeParse(told).success).toBe(false);
+  });
+});
+
+describe('a session', () => {
+  const session = {
+    ...{
+      id: factId(3),
+      technique: 'test-lock',
+      edition: 1,
+      startedAt: rep.at,
+      endedAt: null,
+      pairs: [['ada', 'ben']],
+    },
+    ...{ rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
+  };
+  test.each([
+    ['no pair', { pairs: [] }],
+    ['four in a pair', { pairs: [['a', 'b', 'c', 'd']] }],
+    ['no reps', { repsPerSide: 0 }],
+    ['a round of a second', { roundSeconds: 1 }],
+  ])('with %s is refused', (_, fields) =>
+    expect(Session.safeParse({ ...session, ...fields }).success).toBe(false),
+  );
+  test('with pairs and a rotating three is taken', () => {
+    expect(Session.safeParse({ ...session, pairs: [['a', 'b'], ['c', 'd', 'e'], ['f']] }).success).toBe(true);
+  });
+});
