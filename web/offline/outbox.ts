@@ -22,15 +22,18 @@ export class Outbox {
   private readonly listeners = new Set<() => void>();
   private sending: Promise<void> | null = null;
   private again = false;
+  private closed = false;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly academy: string) {}
 
   /** Starts sending; the answer stops it. */
   open(): () => void {
+    this.closed = false;
     window.addEventListener('online', this.flushSoon);
     void this.count().then(() => this.flush());
     return () => {
+      this.closed = true;
       window.removeEventListener('online', this.flushSoon);
       clearTimeout(this.timer);
     };
@@ -86,18 +89,18 @@ export class Outbox {
     });
   }
 
-  /** Sends what waits. Called while it is sending, it looks once more when it is done. */
-  async flush(): Promise<void> {
-    if (this.sending) {
-      this.again = true;
-      return this.sending;
-    }
-    this.sending = this.send();
-    await this.sending;
-    this.sending = null;
-    if (this.again) {
+  /** Sends what waits. Called while it is sending, it looks once more, and ends when all of that is done. */
+  flush(): Promise<void> {
+    if (this.closed) return Promise.resolve();
+    this.again = true;
+    this.sending ??= this.sendAll().finally(() => (this.sending = null));
+    return this.sending;
+  }
+
+  private async sendAll(): Promise<void> {
+    while (this.again && !this.closed) {
       this.again = false;
-      await this.flush();
+      await this.send();
     }
   }
 
@@ -110,7 +113,7 @@ export class Outbox {
       const status = error instanceof ApiRefusal ? error.status : -1;
       await this.count(status === 0 ? 'no network' : status === 401 ? 'signed out' : 'server trouble');
       clearTimeout(this.timer);
-      this.timer = setTimeout(() => void this.flush(), retryMs);
+      if (!this.closed) this.timer = setTimeout(() => void this.flush(), retryMs);
     }
   }
 
