@@ -146,6 +146,7 @@ export const FinishButton = styled.button`
     filter: brightness(0.8);
   }
   @media (max-width: 760px) {
+    height: 64px;
     padding-left: 11px;
     kbd {
       display: none;

@@ -1,6 +1,6 @@
 import { type RefObject, useLayoutEffect, useState } from 'react';
 
-const finishHeight = 84;
+const finishHeight = 88;
 const tallest = 84;
 const lowest = 52;
 

@@ -1,0 +1,108 @@
+import { addStudents, allSaved, makeAcademy, signIn, startSession } from './steps';
+import { expect, test } from './instance';
+
+test('an empty academy says on every page what to do first', async ({ page, empty }) => {
+  await makeAcademy(page, empty.url);
+  for (const [place, says] of [
+    ['/', 'Nothing has been drilled yet.'],
+    ['/mat', 'No session yet.'],
+    ['/mat/new', 'Nobody is on the roster yet.'],
+    ['/readings', 'No rep has been logged yet.'],
+    ['/readings/rear-strangle', 'No rep fits these settings.'],
+    ['/people', 'Nobody is on the roster yet.'],
+  ] as const) {
+    await page.goto(empty.url + place);
+    await expect(page.getByRole('heading', { name: says })).toBeVisible();
+  }
+});
+
+test('a student that is typed wrong is refused at the field, and kept when it is mended', async ({
+  page,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await page.goto(`${empty.url}/people`);
+  await page.getByRole('button', { name: 'Add a student' }).click();
+  await page.getByLabel('Stature, cm').fill('1.70');
+  await page.getByLabel('Mass, kg').fill('64,5');
+  await page.getByRole('button', { name: 'Add to the roster' }).click();
+  await expect(page.getByText('a student needs a name')).toBeVisible();
+  await expect(page.getByLabel('Stature, cm')).toHaveAttribute('aria-invalid', 'true');
+  await expect(page.getByLabel('Mass, kg')).not.toHaveAttribute('aria-invalid', 'true');
+  await page.getByLabel('Name').fill('Ada');
+  await page.getByLabel('Stature, cm').fill('170');
+  await page.getByRole('button', { name: 'Add to the roster' }).click();
+  await expect(page.getByRole('row', { name: /Ada.*170 cm.*64\.5 kg/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Ada' }).click();
+  await page.getByLabel('Arm span, cm').fill('172');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('row', { name: /Ada.*172 cm/ })).toBeVisible();
+});
+
+test('pairs are made by tapping, and the entry alone leaves the finish out', async ({ page, empty }) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben', 'Cleo']);
+  await page.goto(`${empty.url}/mat/new`);
+  for (const name of ['Cleo', 'Ada']) await page.getByRole('button', { name, exact: true }).click();
+  await page.getByRole('button', { name: 'Make a pair' }).click();
+  await page.getByRole('button', { name: 'Ben', exact: true }).click();
+  await page.getByRole('button', { name: 'Works alone' }).click();
+  await page.getByRole('radio', { name: /^Up to/ }).click();
+  await page.getByRole('button', { name: 'Start with 2 pairs' }).click();
+  await expect(page.getByTestId('pair').first()).toContainText('Cleo on Ada');
+  await expect(page.getByRole('button', { name: /^Stopped at 6 / })).toBeDisabled();
+  await page.keyboard.press('Digit7');
+  await page.keyboard.press('Digit5');
+  await page.keyboard.press('Enter');
+  await allSaved(page);
+  const csv = await page.evaluate(async () => (await fetch('/api/export/reps.csv')).text());
+  const rows = csv.trim().split('\r\n').slice(1);
+  expect(rows).toHaveLength(2);
+  for (const row of rows) expect(row).toMatch(/,right,2,,hand-to-biceps,(stopped,hand-to-biceps|finished,),/);
+});
+
+test('on a phone every knot and the ring are in view, and a finger works them', async ({
+  browser,
+  empty,
+}) => {
+  const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, hasTouch: true });
+  const page = await phone.newPage();
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben']);
+  await startSession(page);
+  const knots = page.getByRole('button', { name: /^Stopped at/ });
+  await expect(knots).toHaveCount(8);
+  for (let i = 0; i < 8; i++) {
+    const box = (await knots.nth(i).boundingBox())!;
+    expect(box.height).toBeGreaterThanOrEqual(48);
+    expect(box.y + box.height).toBeLessThan(844);
+  }
+  const ring = page.getByRole('button', { name: /^Finished/ });
+  await ring.tap();
+  await knots.nth(3).tap();
+  await page.getByRole('group', { name: 'Why did it stop?' }).getByRole('button').first().tap();
+  await expect(page.getByTestId('pair')).toContainText('2 of 10');
+  await expect(ring).toBeInViewport({ ratio: 1 });
+  await allSaved(page);
+  const csv = await page.evaluate(async () => (await fetch('/api/export/reps.csv')).text());
+  expect(csv).toContain('stopped,arm-under-chin,,arm-shallow,');
+});
+
+test('a sign-in that ends while reps are tapped loses none: they go after signing in again', async ({
+  page,
+  context,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben']);
+  await startSession(page);
+  await page.keyboard.press('Enter');
+  await allSaved(page);
+  await context.clearCookies();
+  for (const key of ['Digit2', 'Digit4', 'Enter']) await page.keyboard.press(key);
+  await expect(page.getByTestId('sync')).toHaveText('3 waiting: sign in to send');
+  await signIn(page, empty.url);
+  await expect(page.getByText('all saved')).toBeVisible();
+  const csv = await page.evaluate(async () => (await fetch('/api/export/reps.csv')).text());
+  expect(csv.trim().split('\r\n')).toHaveLength(1 + 4);
+});
