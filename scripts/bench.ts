@@ -3,6 +3,7 @@ import type { AddressInfo } from 'node:net';
 import path from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { chromium as browserType, type Page } from '@playwright/test';
+import { repColumns } from '@ulkret/core/formats';
 import { demoAcademy, demoSignIn, library } from '@ulkret/demo';
 import { createServer } from '@ulkret/server';
 import { hashPassword } from '@ulkret/server/access/secrets';
@@ -92,20 +93,7 @@ async function ingestRates(url: string, cookie: string, database: string, academ
   const client = new pg.Client({ connectionString: database });
   await client.connect();
   await client.query('create table plain (like reps including all)');
-  const names = [
-    'id',
-    'session',
-    'at',
-    'technique',
-    'edition',
-    'student',
-    'partner',
-    'side',
-    'rung',
-    'from',
-    'to',
-    'outcome',
-  ];
+  const names = repColumns.slice(0, repColumns.indexOf('stop'));
   const columns = ['academy_id', ...names, 'stop', 'soft', 'cause', 'observer', 'source', 'note'];
   const spent = { api: 0, plain: 0 };
   let stored = 0;

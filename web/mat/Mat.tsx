@@ -1,25 +1,10 @@
 import { endpoints } from '@ulkret/contract';
 import { rungNames } from '@ulkret/core/rep';
 import { Link } from 'react-router';
-import styled from 'styled-components';
 import { useApi } from '../shell/api';
 import { Empty, Loaded } from '../shell/states';
-import { ButtonLink, Head, Page, Panel } from '../shell/ui';
+import { ButtonLink, Head, Page, Panel, Table } from '../shell/ui';
 import { dayOf, many, timeOf } from '../shell/words';
-
-const Table = styled.table`
-  width: 100%;
-  th {
-    text-align: left;
-    color: var(--muted);
-    font-weight: 500;
-  }
-  th,
-  td {
-    padding: 0.5rem 0.8rem 0.5rem 0;
-    border-bottom: 1px solid var(--line);
-  }
-`;
 
 export default function Mat() {
   const sessions = useApi(endpoints.sessions);

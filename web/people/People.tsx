@@ -5,22 +5,11 @@ import { Button as AriaButton, Dialog, Modal, ModalOverlay } from 'react-aria-co
 import styled from 'styled-components';
 import { useApi } from '../shell/api';
 import { Empty, Loaded } from '../shell/states';
-import { Button, Head, Page, Panel, Quiet } from '../shell/ui';
+import { Button, Head, Page, Panel, Quiet, Table } from '../shell/ui';
 import { many } from '../shell/words';
 import { StudentForm } from './StudentForm';
 
-const Table = styled.table`
-  width: 100%;
-  th {
-    text-align: left;
-    color: var(--muted);
-    font-weight: 500;
-  }
-  th,
-  td {
-    padding: 0.4rem 0.9rem 0.4rem 0;
-    border-bottom: 1px solid var(--line);
-  }
+const Roster = styled(Table)`
   td button {
     border: 0;
     padding: 0.3rem 0;
@@ -68,7 +57,7 @@ export default function People() {
                 {many(rows.length, 'student')}. What is written here is personal: keep the device locked.
               </Quiet>
               <div style={{ overflowX: 'auto' }}>
-                <Table>
+                <Roster>
                   <thead>
                     <tr>
                       {['Name', 'Main side', 'Experience', 'Stature', 'Mass', 'Arm span', 'Hips', 'Care'].map(
@@ -103,7 +92,7 @@ export default function People() {
                       </tr>
                     ))}
                   </tbody>
-                </Table>
+                </Roster>
               </div>
             </Panel>
           )
