@@ -45,7 +45,10 @@ describe('the contract', () => {
   });
 
   test('takes a batch with any of its lists left out, and none that is too large', () => {
-    expect(Batch.parse({ reps: [{ id: 'x' }] })).toEqual({ reps: [{ id: 'x' }], voids: [], tags: [] });
+    expect(Batch.parse({ reps: [{ id: 'x' }] })).toEqual({
+      reps: [{ id: 'x' }],
+      ...{ voids: [], tags: [], looks: [] },
+    });
     const half = Array.from({ length: largestBatch / 2 + 1 }, () => ({ id: 'x' }));
     expect(Batch.safeParse({ reps: half, voids: half }).success).toBe(false);
     expect(Batch.safeParse({ reps: ['x'] }).success).toBe(false);
@@ -63,9 +66,13 @@ describe('the OpenAPI page', () => {
       ...[
         ['technique', true],
         ['student', false],
+        ['method', false],
+        ['halfLife', false],
+        ['asOf', false],
+        ['weeks', false],
         ['rung', false],
         ['side', false],
-        ['asOf', false],
+        ['partner', false],
       ],
     ]);
     const student = paths['/api/students/{id}']!['put'] as {

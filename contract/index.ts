@@ -1,7 +1,15 @@
 import { Breakdown, CheckpointKind, Id, Side, Technique } from '@ulkret/core/breakdown';
 import { Student } from '@ulkret/core/people';
 import { Prescription } from '@ulkret/core/prescription';
-import { Reading, SquadReading } from '@ulkret/core/reading';
+import {
+  Agreement,
+  Cell,
+  Method,
+  Partner,
+  Reading,
+  ReadingSettings,
+  SquadReading,
+} from '@ulkret/core/reading';
 import { CauseTag, FactId, Instant, Rep, Rung, Session, Void } from '@ulkret/core/rep';
 import { z } from 'zod';
 import type { Endpoint } from './endpoint';
@@ -60,7 +68,7 @@ export type TechniqueRow = z.infer<typeof TechniqueRow>;
 export const SessionRow = z.object({ session: Session, reps: z.int(), students: z.int() });
 export type SessionRow = z.infer<typeof SessionRow>;
 
-/** The most facts that one batch may hold, counted over its three lists. */
+/** The most facts that one batch may hold, counted over its lists. */
 export const largestBatch = 5000;
 
 const item = z.looseObject({ id: z.unknown() });
@@ -70,14 +78,15 @@ export const Batch = z
     reps: z.array(item).default([]),
     voids: z.array(item).default([]),
     tags: z.array(item).default([]),
+    looks: z.array(item).default([]),
   })
-  .refine(({ reps, voids, tags }) => reps.length + voids.length + tags.length <= largestBatch, {
+  .refine((batch) => Object.values(batch).flat().length <= largestBatch, {
     message: `a batch holds at most ${largestBatch} facts; send it in parts`,
   });
 
 export const ItemAnswer = z.object({
   id: z.string(),
-  is: z.enum(['rep', 'void', 'tag']),
+  is: z.enum(['rep', 'void', 'tag', 'look']),
   answer: z.enum(['accepted', 'known', 'refused']),
   reason: z.string().optional(),
 });
@@ -85,15 +94,29 @@ export type ItemAnswer = z.infer<typeof ItemAnswer>;
 
 export const RowFault = z.object({ line: z.int(), column: z.string(), reason: z.string() });
 
-/** Which reps are asked about; what is left out is not asked for. */
+const number = (low: number, high: number) =>
+  z.string().transform((text, context) => {
+    const value = Number(text);
+    if (Number.isInteger(value) && value >= low && value <= high) return value;
+    context.addIssue({ code: 'custom', message: `it should be a whole number from ${low} to ${high}` });
+    return z.NEVER;
+  });
+
+/** Which weeks are read: `weeks` of them up to that of `asOf`, 0 for all. What is left out is as usual. */
+const period = {
+  asOf: Instant.optional(),
+  weeks: number(0, 520).optional(),
+};
+/** Which reps of these weeks; what is left out is not asked for. */
 const slice = {
-  rung: z
-    .enum(['0', '1', '2', '3', '4'])
-    .transform((rung) => Rung.parse(Number(rung)))
+  rung: number(0, 4)
+    .transform((rung) => Rung.parse(rung))
     .optional(),
   side: Side.optional(),
-  asOf: Instant.optional(),
+  partner: Partner.optional(),
 };
+/** Days after which a rep counts half; 0 lets all count alike. */
+const halfLife = number(0, 3650).optional();
 
 export const StudentReading = z.object({ reading: Reading, prescription: Prescription });
 
@@ -195,7 +218,8 @@ export const endpoints = {
   sendReps: define({
     method: 'post',
     path: '/api/reps',
-    summary: 'Send facts: reps, voids of reps, and cause tags. Each item is accepted, known or refused',
+    summary:
+      'Send facts: reps, voids of reps, cause tags, and second looks. Each item is accepted, known or refused',
     body: Batch,
     output: z.object({ items: z.array(ItemAnswer) }),
   }),
@@ -203,7 +227,7 @@ export const endpoints = {
     method: 'get',
     path: '/api/reps',
     summary: 'The reps that reached a checkpoint and what each says about it, latest first',
-    query: z.object({ technique: Id, checkpoint: Id, student: Id.optional(), ...slice }),
+    query: z.object({ technique: Id, checkpoint: Id, student: Id.optional(), ...period, ...slice }),
     output: z.object({
       reps: z.array(z.object({ rep: Rep, observation: z.enum(['held', 'soft', 'failed']) })),
     }),
@@ -228,13 +252,43 @@ export const endpoints = {
       refused: z.array(RowFault),
     }),
   }),
+  tallies: define({
+    method: 'get',
+    path: '/api/tallies',
+    summary:
+      'What readings are made of: the reps of the academy, counted under like conditions and weighed by age',
+    query: z.object({ technique: Id.optional(), ...period, halfLife }),
+    output: z.object({
+      asOf: Instant,
+      since: z.iso.date().nullable(),
+      halfLifeDays: z.number().positive(),
+      cells: z.array(Cell),
+    }),
+  }),
   readings: define({
     method: 'get',
     path: '/api/readings',
     summary:
       'Where the reps end: the squad’s reading of a technique and each student’s, with one prescription each',
-    query: z.object({ technique: Id, student: Id.optional(), ...slice }),
-    output: SquadReading.omit({ students: true }).extend({ students: z.array(StudentReading) }),
+    query: z.object({
+      technique: Id,
+      student: Id.optional(),
+      method: Method.optional(),
+      halfLife,
+      ...period,
+      ...slice,
+    }),
+    output: SquadReading.omit({ students: true }).extend({
+      settings: ReadingSettings,
+      students: z.array(StudentReading),
+    }),
+  }),
+  agreement: define({
+    method: 'get',
+    path: '/api/agreement',
+    summary: 'How well two observers of the same reps agree, kind by kind and checkpoint by checkpoint',
+    query: z.object({ technique: Id }),
+    output: Agreement,
   }),
 } as const;
 

@@ -1,6 +1,6 @@
 import type { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import type { Facts, Rung, Session, Void } from '@ulkret/core/rep';
+import type { Facts, Rep, Rung, SecondLook, Session, Void } from '@ulkret/core/rep';
 import { type CauseStory, drillClass, maker, type Story, type Truth, truthOf } from './simulate';
 import { squadOf } from './squad';
 import { library } from './techniques';
@@ -13,6 +13,7 @@ export interface AcademyData {
   techniques: { technique: Technique; editions: Breakdown[] }[];
   sessions: Session[];
   facts: Facts;
+  looks: SecondLook[];
 }
 
 /** The sign-in of the demo's head coach, shown on the sign-in page of a demo instance. */
@@ -34,6 +35,23 @@ const levels: Readonly<Record<Id, number>> = {
   'chest-expands': 0.07,
 };
 
+/**
+ * And of the armlock: the coach gives the knees two fifths of the whole, but they seldom fail; the angle of the hips is
+ * what breaks.
+ */
+const armlockLevels: Readonly<Record<Id, number>> = {
+  'posture-broken': 0.12,
+  'wrist-pinned': 0.1,
+  'elbow-past-centre': 0.2,
+  'hips-turned': 0.3,
+  'clamp-high': 0.1,
+  'leg-over-head': 0.06,
+  'knees-together': 0.06,
+  'hips-lifted': 0.08,
+};
+/** Classes, from 0, in which the armlock is drilled as well. */
+const armlockLessons = new Set([2, 4, 6, 8, 10, 12]);
+
 /** Class, from 0, at which Amara's grip is mended. */
 export const gripMendedAt = 8;
 
@@ -54,7 +72,7 @@ const stories: Story[] = [
     student.id === 'jomo' && checkpoint === 'hooks-inside' ? (rung <= 2 ? 0.04 : 0.5) : null,
   ({ student, partner }, checkpoint) =>
     student.id === 'chiara' && checkpoint === 'chest-to-back'
-      ? partner.massKg! > student.massKg!
+      ? partner.massKg! > student.massKg! * 1.05
         ? 0.42
         : 0.05
       : null,
@@ -81,9 +99,11 @@ export const classDaysAgo = Array.from({ length: classes }, (_, i) => {
 export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; truth: Truth } {
   const today = Math.floor(now / dayMs) * dayMs;
   const students = squadOf(today);
-  const [first] = library;
-  const breakdown = first!.editions.at(-1)!;
+  const breakdownOf = (id: Id) => library.find(({ technique }) => technique.id === id)!.editions.at(-1)!;
+  const breakdown = breakdownOf('rear-strangle');
+  const armlock = breakdownOf('guard-armlock');
   const truth = truthOf(breakdown, students, seed, levels, stories, causeStories);
+  const armlockTruth = truthOf(armlock, students, seed / 3, armlockLevels, [], []);
   const make = maker(seed / 2);
   const coaches: AcademyData['coaches'] = [
     { id: 'maren', name: 'Maren', email: demoSignIn.email, role: 'head' },
@@ -96,22 +116,33 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
     const last = lesson === classes - 1;
     const present = students.filter(({ id }) => id !== newcomer && (id === 'amara' || make.chance() < 0.9));
     const start = today - daysAgo * dayMs + 18.5 * 3_600_000;
-    const drilled = drillClass(make, truth, breakdown, present, {
-      ...{ lesson, start, rungs: roundRungs(lesson), repsPerSide: 7 },
-      observers: coaches.map(({ id }) => id),
-    });
-    sessions.push(drilled.session);
-    reps.push(...drilled.reps);
-    tags.push(...drilled.tags);
+    const observers = coaches.map(({ id }) => id);
+    // Every other class people change partners, so that a light one meets a heavy one.
+    const pairing = lesson % 2 === 0 ? ('by mass' as const) : ('across' as const);
+    const keep = (drilled: ReturnType<typeof drillClass>) => {
+      sessions.push(drilled.session);
+      reps.push(...drilled.reps);
+      tags.push(...drilled.tags);
+    };
+    keep(
+      drillClass(make, truth, breakdown, present, {
+        ...{ lesson, start, rungs: roundRungs(lesson), repsPerSide: 6, observers, pairing },
+      }),
+    );
+    if (armlockLessons.has(lesson))
+      keep(
+        drillClass(make, armlockTruth, armlock, present, {
+          ...{ lesson, start: start + 50 * 60_000, rungs: [2], repsPerSide: 4, observers, pairing },
+        }),
+      );
     if (!last) return;
     const trial = students.filter(({ id }) => id === newcomer || id === 'eluned');
-    const visit = drillClass(make, truth, breakdown, trial, {
-      ...{ lesson, start: start + 80 * 60_000, rungs: [1], repsPerSide: 2 },
-      observers: ['maren'],
-    });
-    sessions.push(visit.session);
-    reps.push(...visit.reps);
-    tags.push(...visit.tags);
+    keep(
+      drillClass(make, truth, breakdown, trial, {
+        ...{ lesson, start: start + 80 * 60_000, rungs: [1], repsPerSide: 2 },
+        ...{ observers: ['maren'], pairing: 'by mass' },
+      }),
+    );
   });
   const voids: Void[] = reps
     .filter((_, i) => i % 487 === 486)
@@ -122,6 +153,39 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
   const data = {
     academy: { id: 'slipway', name: 'Slipway Grappling, Ossenhaven' },
     ...{ coaches, students, techniques: library, sessions, facts: { reps, tags, voids } },
+    looks: secondLooks(make, breakdown.technique, reps, voids),
   };
   return { data, truth };
+}
+
+/** The checkpoint whose criterion the two coaches read differently. */
+export const disputed = 'elbows-close';
+
+/**
+ * What the assistant made of some of the head coach's reps. They agree on nearly everything, but not on whether the elbows
+ * were close: where one sees a stop there, the other sees a finish, and the other way round.
+ */
+function secondLooks(
+  { chance, id }: ReturnType<typeof maker>,
+  technique: Id,
+  reps: readonly Rep[],
+  voids: readonly Void[],
+): SecondLook[] {
+  const gone = new Set(voids.map(({ rep }) => rep));
+  const seen = reps.filter(
+    (rep) =>
+      rep.technique === technique &&
+      rep.observer === 'maren' &&
+      rep.outcome !== 'not judged' &&
+      !gone.has(rep.id),
+  );
+  return seen.flatMap((rep): SecondLook[] => {
+    const stop = rep.outcome === 'stopped' ? rep.stop : null;
+    const late = stop === disputed || stop === null;
+    if (chance() > (late ? 0.16 : 0.03)) return [];
+    const other =
+      stop === disputed ? (chance() < 0.6 ? null : stop) : stop === null && chance() < 0.25 ? disputed : stop;
+    const at = Date.parse(rep.at) + 86_400_000;
+    return [{ id: id(at), rep: rep.id, stop: other, at: new Date(at).toISOString(), observer: 'teodor' }];
+  });
 }

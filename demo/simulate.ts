@@ -97,6 +97,14 @@ export function maker(seed: number) {
   };
 }
 
+/** Pairs people across an order: the first with the one in the middle, and so on; an odd one joins the last pair. */
+function acrossPairs(order: readonly Id[]): Id[][] {
+  const half = Math.floor(order.length / 2);
+  const pairs = Array.from({ length: half }, (_, i) => [order[i]!, order[i + half]!]);
+  if (order.length % 2 === 1) pairs.at(-1)?.push(order.at(-1)!);
+  return pairs;
+}
+
 /**
  * A class of the simulated squad: pairs by nearest mass, so many reps on each side, then the roles swap.
  * It drills as people do: a rep ends at the first checkpoint that breaks, and the coach tags some causes.
@@ -112,6 +120,7 @@ export function drillClass(
     rungs: roundRungs,
     repsPerSide,
     observers,
+    pairing = 'by mass',
   }: {
     lesson: number;
     /** Milliseconds since the epoch. */
@@ -119,10 +128,17 @@ export function drillClass(
     rungs: readonly Rung[];
     repsPerSide: number;
     observers: readonly Id[];
+    /** Nearest masses together, or the light with the heavy. */
+    pairing?: 'by mass' | 'across';
   },
 ): { session: Session; reps: Rep[]; tags: CauseTag[] } {
   const byId = new Map(present.map((student) => [student.id, student]));
-  const pairs = pairByMass(present).map((pair) => pair.map((one) => byId.get(one)!));
+  const pairIds = pairByMass(present);
+  if (pairing === 'across') {
+    const order = pairIds.flat();
+    pairIds.splice(0, Infinity, ...acrossPairs(order));
+  }
+  const pairs = pairIds.map((pair) => pair.map((one) => byId.get(one)!));
   const roundSeconds = 300;
   const session: Session = {
     id: id(start),

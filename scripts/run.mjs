@@ -23,7 +23,7 @@ const lock = createHash('sha256')
   .update(readFileSync(path.join(root, 'package-lock.json')))
   .digest('hex');
 if (!existsSync(stampFile) || readFileSync(stampFile, 'utf8') !== lock) {
-  console.log('Installing the dependencies …');
+  console.error('Installing the dependencies …');
   const { status } = spawnSync(
     'npm',
     ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'],

@@ -1,17 +1,29 @@
-import { causeFault, CauseTag, faultOf, Rep, standing, Void } from '@ulkret/core/rep';
-import type { Id } from '@ulkret/core/breakdown';
+import { causeFault, CauseTag, faultOf, Rep, SecondLook, standing, Void } from '@ulkret/core/rep';
+import { type Id, placeOf } from '@ulkret/core/breakdown';
 import type { ItemAnswer } from '@ulkret/contract';
 import type { z } from 'zod';
 import { coachesOf } from './db/coaches';
 import type { Db } from './db/connect';
-import { addReps, addTags, addVoids, repsById, tagsById, tagsOfReps, voidsById } from './db/facts';
+import {
+  addLooks,
+  addReps,
+  addTags,
+  addVoids,
+  looksById,
+  repsById,
+  tagsById,
+  tagsOfReps,
+  voidsById,
+} from './db/facts';
 import { roster } from './db/people';
+import { markStale } from './db/stale';
 import { editionsOf } from './db/techniques';
 
 interface RawBatch {
   reps: readonly unknown[];
   voids: readonly unknown[];
   tags: readonly unknown[];
+  looks?: readonly unknown[];
 }
 
 type Fact = { id: string; at: string };
@@ -86,6 +98,7 @@ export async function ingest(db: Db, academyId: Id, batch: RawBatch): Promise<It
   const reps = batch.reps.map((raw) => read<Rep>(Rep, raw));
   const voids = batch.voids.map((raw) => read<Void>(Void, raw));
   const tags = batch.tags.map((raw) => read<CauseTag>(CauseTag, raw));
+  const looks = (batch.looks ?? []).map((raw) => read<SecondLook>(SecondLook, raw));
 
   return db.transaction(async (tx) => {
     const techniques = [...new Set(reps.flatMap(({ fact }) => (fact ? [fact.technique] : [])))];
@@ -125,8 +138,8 @@ export async function ingest(db: Db, academyId: Id, batch: RawBatch): Promise<It
       },
     );
 
-    const tagged = tags.flatMap(({ fact }) => (fact ? [fact.rep] : []));
-    const named = await repsById(tx, academyId, tagged);
+    const pointedAt = [...tags, ...voids, ...looks].flatMap(({ fact }) => (fact ? [fact.rep] : []));
+    const named = await repsById(tx, academyId, pointedAt);
     const missing = named.map(({ technique }) => technique).filter((id) => !editions.has(id));
     for (const [id, more] of await editionsOf(tx, academyId, [...new Set(missing)])) editions.set(id, more);
     const repOf = new Map(named.map((rep) => [rep.id, rep]));
@@ -146,6 +159,20 @@ export async function ingest(db: Db, academyId: Id, batch: RawBatch): Promise<It
       const reason = item.fact && unknownObserver(item.fact.observer);
       if (reason) item.verdict = refused(reason);
     }
+    for (const item of looks) {
+      const { fact: look } = item;
+      if (!look) continue;
+      const rep = repOf.get(look.rep);
+      const edition = rep && editions.get(rep.technique)?.get(rep.edition);
+      const reason =
+        unknownObserver(look.observer) ||
+        (rep && rep.observer === look.observer && 'observer: a second look is somebody else’s') ||
+        (edition &&
+          look.stop !== null &&
+          placeOf(edition, look.stop) < 0 &&
+          `stop: edition ${edition.edition} of ${edition.technique} has no checkpoint "${look.stop}"`);
+      if (reason) item.verdict = refused(reason);
+    }
     await settle(
       voids,
       (facts) => addVoids(tx, academyId, facts),
@@ -156,8 +183,22 @@ export async function ingest(db: Db, academyId: Id, batch: RawBatch): Promise<It
       (facts) => addTags(tx, academyId, facts),
       (ids) => tagsById(tx, academyId, ids),
     );
+    await settle(
+      looks,
+      (facts) => addLooks(tx, academyId, facts),
+      (ids) => looksById(tx, academyId, ids),
+    );
+    const accepted = <T extends Fact>(items: Item<T>[]): T[] =>
+      items.flatMap(({ fact, verdict }) => (fact && verdict?.answer === 'accepted' ? [fact] : []));
+    const changed = [...accepted(voids), ...accepted(tags)].flatMap(({ rep }) => repOf.get(rep) ?? []);
+    await markStale(tx, academyId, [...accepted(reps), ...changed]);
     const answers = (is: ItemAnswer['is'], items: Item<Fact>[]) =>
       items.map(({ id, verdict }): ItemAnswer => ({ id, is, ...verdict! }));
-    return [...answers('rep', reps), ...answers('void', voids), ...answers('tag', tags)];
+    return [
+      ...answers('rep', reps),
+      ...answers('void', voids),
+      ...answers('tag', tags),
+      ...answers('look', looks),
+    ];
   });
 }

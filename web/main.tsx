@@ -2,7 +2,7 @@ import '@fontsource-variable/atkinson-hyperlegible-next';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { SWRConfig } from 'swr';
-import { ApiRefusal } from './shell/api';
+import { ApiRefusal } from './shell/ask';
 import { App } from './shell/App';
 import { applyTheme, GlobalStyle, readTheme } from './shell/theme';
 

@@ -16,7 +16,7 @@ export function quantile(sorted: ArrayLike<number>, p: number): number {
 }
 
 /** An estimate whose interval is that of the draws, in any order; the value is given. */
-export function fromDraws(value: number, draws: readonly number[]): Estimate {
+export function fromDraws(value: number, draws: ArrayLike<number>): Estimate {
   const sorted = Float64Array.from(draws).sort();
   return { value, low: quantile(sorted, tails.low), high: quantile(sorted, tails.high) };
 }

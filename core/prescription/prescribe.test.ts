@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { plainReading } from '../reading';
 import type { Rep } from '../rep';
-import { aRep, editionsOf, plainBreakdown } from '../test';
+import { aRep, plainBreakdown, questionOf } from '../test';
 import check from '../test/check-values.json' with { type: 'json' };
 import { learningRung, prescribe, prescriptionWords, signOff, signOffSteps } from '.';
 
@@ -11,8 +11,7 @@ const times = (n: number, fields: Parameters<typeof aRep>[0]) =>
   Array.from({ length: n }, () => aRep(fields));
 
 function prescribed(reps: Rep[], of = breakdown) {
-  const question = { breakdown: of, editions: editionsOf(of), reps, asOf: '2026-03-05T20:00:00Z' };
-  return prescribe(of, plainReading(question).students[0]!, 'right');
+  return prescribe(of, plainReading(questionOf(of, reps)).students[0]!, 'right');
 }
 
 describe('a prescription', () => {

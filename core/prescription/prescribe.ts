@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { type Breakdown, fundamentalsOf, Id, placeOf, Side } from '../breakdown';
 import { Estimate } from '../math';
-import type { CheckpointReading, Reading } from '../reading';
+import { type CheckpointReading, type Reading, sideGapAbove } from '../reading';
 import { Rung, rungs } from '../rep';
 import { signOff } from './signoff';
 
@@ -9,8 +9,6 @@ import { signOff } from './signoff';
 export const fundamentalsFirstAbove = 0.35;
 /** The rung to drill at is where the hold rate lies in here: hard enough to learn, easy enough to repeat. */
 export const learningHold = { low: 0.6, high: 0.85 } as const;
-/** P(off side is worse) above which both sides are prescribed. */
-export const sideGapAbove = 0.9;
 /** Where fewer reps than this share get as far as a checkpoint, reps are asked to start there. */
 const seldomReached = 0.5;
 /** Common practice: ten each side, then swap. */
@@ -30,8 +28,12 @@ export const Correction = z.object({
   finishOdds: z.number(),
   /** The checkpoint with the larger gain that has to wait for this one, under fundamentals first. */
   insteadOf: Id.nullable(),
-  /** The commonest tagged mistake there, whose cue is given; null where none was tagged. */
+  /** Where the reps stop, if that is later than the checkpoint to correct: the symptom of a root that is here. */
+  symptom: Id.nullable(),
+  /** The commonest tagged mistake rooted there, whose cue is given; null where none was tagged. */
   mistake: Id.nullable(),
+  /** The defence that ends most of the stops there, if it ends more than any mistake. */
+  defence: Id.nullable(),
   dose: z.object({
     reps: z.int().positive(),
     sets: z.int().positive(),
@@ -65,10 +67,10 @@ export type Prescription = z.infer<typeof Prescription>;
  */
 export function prescribe(breakdown: Breakdown, reading: Reading, mainSide: Side): Prescription {
   const at = (id: Id): CheckpointReading => reading.checkpoints[placeOf(breakdown, id)]!;
-  const best = reading.checkpoints.reduce((a, b) => (b.gain.value > a.gain.value ? b : a));
+  const best = reading.checkpoints.reduce((a, b) => (b.promise > a.promise ? b : a));
   const first = fundamentalsOf(breakdown, best.checkpoint)
     .map(at)
-    .find(({ hazard, gain }) => hazard.value > fundamentalsFirstAbove && gain.value > 0);
+    .find(({ hazard, rootGain }) => hazard.value > fundamentalsFirstAbove && rootGain.value > 0);
   const chosen = first ?? best;
   const rung = learningRung(chosen);
   const startAt =
@@ -82,8 +84,16 @@ export function prescribe(breakdown: Breakdown, reading: Reading, mainSide: Side
       rung,
       startAt,
     };
-  if (best.gain.value <= 0) return { kind: 'none', reps: reading.reps };
-  const tagged = chosen.causes.filter(({ kind }) => kind === 'mistake').sort((a, b) => b.stops - a.stops)[0];
+  if (best.rootGain.value <= 0) return { kind: 'none', reps: reading.reps };
+  // What would be mended here: the mistakes rooted here, wherever they stop the rep, and the defences met here.
+  const mended = reading.checkpoints
+    .flatMap(({ checkpoint, causes, leak }) =>
+      causes.map((one) => ({ ...one, checkpoint, lost: leak.value * one.share })),
+    )
+    .filter(({ root, stops, cause }) => root === chosen.checkpoint && stops > 0 && cause !== null)
+    .sort((a, b) => b.lost - a.lost);
+  const main = mended[0];
+  const mistake = mended.find(({ kind }) => kind === 'mistake');
   const gap = chosen.sideGap;
   return {
     kind: 'correct',
@@ -92,11 +102,13 @@ export function prescribe(breakdown: Breakdown, reading: Reading, mainSide: Side
     failed: chosen.failed,
     hazard: chosen.hazard,
     leak: chosen.leak,
-    gain: chosen.gain,
+    gain: chosen.rootGain,
     target: chosen.target,
     finishOdds: reading.finishOdds.value,
     insteadOf: first ? best.checkpoint : null,
-    mistake: tagged?.cause ?? null,
+    symptom: main && main.checkpoint !== chosen.checkpoint ? main.checkpoint : null,
+    mistake: mistake?.cause ?? null,
+    defence: main?.kind === 'defence' ? main.cause : null,
     dose: {
       reps: usualReps,
       sets: usualSets,

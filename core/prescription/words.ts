@@ -1,11 +1,7 @@
 import { type Breakdown, type Id, placeOf, readFor, type Side } from '../breakdown';
 import { rungNames } from '../rep';
+import { many, percent, range } from '../words';
 import type { Prescription } from './prescribe';
-
-const percent = (share: number): string => `${Math.round(share * 100)} %`;
-const range = ({ low, high }: { low: number; high: number }): string =>
-  `${Math.round(low * 100)}–${Math.round(high * 100)} %`;
-const many = (n: number, one: string, more = `${one}s`): string => `${n} ${n === 1 ? one : more}`;
 
 /** The prescription as a coach would say it: what, why, and how much, each with its numbers. */
 export interface PrescriptionWords {
@@ -42,8 +38,21 @@ export function prescriptionWords(
       };
     }
     case 'correct': {
-      const { checkpoint, reached, failed, hazard, leak, gain, finishOdds, insteadOf, mistake, dose } =
-        prescription;
+      const {
+        checkpoint,
+        reached,
+        failed,
+        hazard,
+        leak,
+        gain,
+        finishOdds,
+        insteadOf,
+        symptom,
+        mistake,
+        dose,
+      } = prescription;
+      const blocked = breakdown.defences.find(({ id }) => id === prescription.defence);
+      const answer = blocked?.answers[0]?.how;
       const cue = breakdown.mistakes.find(({ id }) => id === mistake)?.cue;
       const instead = insteadOf
         ? ` It stands under ${point(insteadOf)}, which would gain more but has to wait: fundamentals first.`
@@ -52,11 +61,20 @@ export function prescriptionWords(
       return {
         what: `${name}: correct ${point(checkpoint)} first.`,
         why:
+          (symptom
+            ? `Most of what ends at ${point(symptom)} has its root here: the symptom is late and the cause early. `
+            : '') +
           `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
           `${percent(leak.value)} of all reps. Mending it to ${percent(prescription.target)} would lift the finish odds from ` +
           `${percent(finishOdds)} to ${percent(finishOdds + gain.value)}.${instead}`,
         how:
           (cue ? `Cue: ${readFor(cue, lead)} ` : '') +
+          (blocked
+            ? `Most often the partner ends it: ${readFor(blocked.title, lead)}. ` +
+              (answer
+                ? `Answer: ${readFor(answer, lead)} `
+                : 'No answer is recorded yet: add one in the Library. ')
+            : '') +
           `${dose.sets} × ${dose.reps} reps ${sides} at rung ${dose.rung} (${rungNames[dose.rung]})` +
           `${dose.startAt ? ', started at this checkpoint' : ''}; stop when it has held ${prescription.heldInARow} times in a row.`,
       };

@@ -1,6 +1,27 @@
 import type { Id } from '../breakdown';
 import type { Observation, Rep } from '../rep';
-import { type Editions, observations } from './tally';
+import { partnerOfBand } from './ledger';
+import type { Slice } from './reading';
+import { type Editions, type Folding, massBandOf, observations, weekOf } from './tally';
+
+/** Was the rep done as the slice asks, in one of the weeks that are folded? */
+export const asked =
+  (
+    { rung, side, partner }: Slice,
+    { asOf, since }: Omit<Folding, 'halfLifeDays'>,
+    massOf: (person: Id) => number | null,
+  ) =>
+  (rep: Rep): boolean => {
+    const week = weekOf(rep.at);
+    const band = massBandOf(massOf(rep.student), rep.partner === null ? null : massOf(rep.partner));
+    return (
+      week <= weekOf(asOf) &&
+      (since === undefined || week >= since) &&
+      (rung === null || rung === rep.rung) &&
+      (side === null || side === rep.side) &&
+      (partner === null || partner === partnerOfBand(band))
+    );
+  };
 
 /** The reps that reached a checkpoint and what each says about it, latest first: what a hazard's n is made of. */
 export const evidenceAt = (

@@ -1,29 +1,27 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { type Rep, standing } from '../rep';
-import { aRep, editionsOf, factId, plainBreakdown, studentIds } from '../test';
+import { aRep, cellsOf, editionsOf, factId, plainBreakdown, questionOf, studentIds } from '../test';
 import check from '../test/check-values.json' with { type: 'json' };
 import {
-  count,
-  emptyTally,
   evidenceAt,
+  everything,
   fewestReps,
   finishOdds,
   gain,
   generalHazard,
   leaks,
-  observations,
   plainReading,
   priorWeight,
+  rootGain,
   survival,
-  type Tally,
   weightOf,
 } from '.';
 
 const breakdown = plainBreakdown(5);
 const editions = editionsOf(breakdown);
-const asOf = '2026-03-05T20:00:00Z';
-const read = (reps: Rep[], more: object = {}) => plainReading({ breakdown, editions, reps, asOf, ...more });
+const read = (reps: Rep[], more: Parameters<typeof questionOf>[2] = {}) =>
+  plainReading(questionOf(breakdown, reps, more));
 const times = (n: number, fields: Parameters<typeof aRep>[0]) =>
   Array.from({ length: n }, () => aRep(fields));
 
@@ -38,10 +36,8 @@ describe('the hazard of censored reps', () => {
       const lived = weeks.filter((one) => one <= week).length;
       return aRep({ outcome: 'not judged', heldTo: lived > 0 ? `c${lived}` : null });
     });
-    const tallies = new Map<string, Tally>(life.checkpoints.map(({ id }) => [id, emptyTally()]));
-    for (const { rep, checkpoint, observation } of observations(editionsOf(life), patients))
-      if (observation !== 'not seen') count(tallies.get(checkpoint)!, rep, observation === 'failed', 1);
-    const counted = [...tallies.values()];
+    const counts = Object.assign({}, ...cellsOf(patients, [life]).map(({ checkpoints }) => checkpoints));
+    const counted = life.checkpoints.map(({ id }) => counts[id]!);
     expect(counted.map(({ reached }) => reached)).toEqual(table.map(({ atRisk }) => atRisk));
     const curve = survival(counted.map(({ failed, reached }) => failed / reached)).slice(1);
     curve.forEach((alive, i) => expect(alive).toBeCloseTo(table[i]!.survival, 3));
@@ -70,6 +66,25 @@ describe('survival, leaks and gains', () => {
     );
   });
 
+  test('mending a root mends what it breaks later; with every root in its place that is the gain', () => {
+    const own = [0.2, 0.1, 0.4];
+    const inPlace = [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+    ];
+    for (const place of [0, 1, 2])
+      expect(rootGain(own, inPlace, place, [0.05, 0.05, 0.05])).toBeCloseTo(gain(own, place, 0.05), 12);
+    // Three quarters of the stops at the third have their root at the first: 0.4 falls by 0.75 × 0.35.
+    const early = [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0.75, 0, 0.25],
+    ];
+    const mended = 0.95 * 0.9 * (1 - (0.4 - 0.75 * 0.35));
+    expect(rootGain(own, early, 0, [0.05, 0.05, 0.05])).toBeCloseTo(mended - 0.8 * 0.9 * 0.6, 12);
+  });
+
   test('an early leak hides a late one: what never arrives cannot fail', () => {
     const reading = read([...times(30, { stop: 'c1' }), ...times(6, { stop: 'c4' }), ...times(2, {})]).squad;
     const [first, , , fourth] = reading.checkpoints;
@@ -86,7 +101,7 @@ describe('the plain reading', () => {
       ...times(7, {}),
       ...times(10, { student: 'ben', partner: 'ada' }),
     ];
-    const { squad, students } = read(reps, { asOf: reps[0]!.at });
+    const { squad, students } = read(reps);
     const squadRate = (priorWeight * generalHazard + 3) / (priorWeight + 20);
     expect(squad.checkpoints[0]!.hazard.value).toBeCloseTo(squadRate, 12);
     const ada = students.find(({ student }) => student === 'ada')!;
@@ -98,10 +113,11 @@ describe('the plain reading', () => {
     expect(ada).toMatchObject({ reps: 10, finished: 7 });
   });
 
-  test('weighs a rep by half for each half-life of its age', () => {
-    expect(weightOf('2026-02-05T20:00:00Z', '2026-03-05T20:00:00Z', 28)).toBeCloseTo(0.5, 12);
-    expect(weightOf('2026-03-09T20:00:00Z', '2026-03-05T20:00:00Z', 28)).toBe(1);
-    const reps = [aRep({ stop: 'c1', at: '2026-02-05T20:00:00Z' }), aRep({ at: asOf })];
+  test('weighs a rep by half for each half-life of its age, in whole weeks', () => {
+    const folding = { asOf: '2026-03-05T20:00:00Z', halfLifeDays: 28 };
+    expect(weightOf('2026-02-02', folding)).toBeCloseTo(0.5, 12);
+    expect(weightOf('2026-03-09', folding)).toBe(1);
+    const reps = [aRep({ stop: 'c1', at: '2026-02-05T20:00:00Z' }), aRep({})];
     const hazard = read(reps).squad.checkpoints[0]!.hazard.value;
     expect(hazard).toBeCloseTo((priorWeight * generalHazard + 0.5) / (priorWeight + 1.5), 12);
   });
@@ -145,6 +161,7 @@ describe('the plain reading', () => {
         const { squad, students } = read(reps);
         for (const { checkpoints, finishOdds: odds, student } of [squad, ...students]) {
           expect(checkpoints.reduce((sum, { leak }) => sum + leak.value, odds.value)).toBeCloseTo(1, 10);
+          expect(checkpoints.reduce((sum, { rootLeak }) => sum + rootLeak, odds.value)).toBeCloseTo(1, 10);
           for (const { checkpoint, hazard, reached, failed, causes, byRung } of checkpoints) {
             expect(hazard.low).toBeGreaterThanOrEqual(0);
             expect(hazard.high).toBeLessThanOrEqual(1);
@@ -153,6 +170,7 @@ describe('the plain reading', () => {
             expect(evidence).toHaveLength(reached);
             expect(evidence.filter(({ observation }) => observation === 'failed')).toHaveLength(failed);
             expect(causes.reduce((sum, { stops }) => sum + stops, 0)).toBe(failed);
+            expect(causes.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 10);
             expect(byRung.reduce((sum, one) => sum + one.reached, 0)).toBe(reached);
           }
         }
@@ -167,12 +185,8 @@ describe('the plain reading', () => {
     second.checkpoints = [second.checkpoints[1]!, second.checkpoints[0]!];
     second.checkpoints.forEach((checkpoint) => (checkpoint.after = []));
     const reps = [...times(4, { stop: 'c2' }), ...times(2, { edition: 2, stop: 'c1' })];
-    const { squad } = plainReading({
-      breakdown: second,
-      editions: editionsOf(breakdown, second),
-      reps,
-      asOf,
-    });
+    const cells = cellsOf(reps, [breakdown, second]);
+    const { squad } = plainReading({ breakdown: second, cells, slice: everything, mainSides: new Map() });
     expect(squad.checkpoints.map(({ checkpoint, reached, failed }) => [checkpoint, reached, failed])).toEqual(
       [
         ['c2', 6, 4],
@@ -187,17 +201,19 @@ describe('the plain reading', () => {
       aRep({ stop: 'c3', cause: 'd3' }),
       aRep({ stop: 'c3' }),
     ];
-    expect(read(reps).squad.checkpoints[2]!.causes).toEqual([
-      { cause: 'm3', kind: 'mistake', stops: 2 },
-      { cause: 'd3', kind: 'defence', stops: 1 },
-      { cause: null, kind: 'unknown', stops: 1 },
+    const causes = read(reps).squad.checkpoints[2]!.causes;
+    expect(causes.map(({ cause, kind, stops }) => [cause, kind, stops])).toEqual([
+      ['m3', 'mistake', 2],
+      ['d3', 'defence', 1],
+      [null, 'unknown', 1],
     ]);
+    expect(causes.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 12);
   });
 
   test('asks for a rung or a side and counts only that', () => {
     const reps = [...times(3, { rung: 1, side: 'left' }), ...times(2, { rung: 3, stop: 'c2' })];
-    expect(read(reps, { rung: 3 }).squad.reps).toBe(2);
-    expect(read(reps, { side: 'left' }).squad.checkpoints[1]!.failed).toBe(0);
+    expect(read(reps, { slice: { ...everything, rung: 3 } }).squad.reps).toBe(2);
+    expect(read(reps, { slice: { ...everything, side: 'left' } }).squad.checkpoints[1]!.failed).toBe(0);
     expect(read(reps).squad.checkpoints[1]!.byRung.map(({ rung, failed }) => [rung, failed])).toEqual([
       [1, 0],
       [3, 2],

@@ -1,22 +1,48 @@
 import { z } from 'zod';
-import { Id, Side } from '../breakdown';
+import { CheckpointKind, Id, Side } from '../breakdown';
 import { Estimate } from '../math';
 import { Rung } from '../rep';
 
 const rate = z.number().min(0).max(1);
 const n = z.int().min(0);
 
-/** Stops put down to one cause; the untagged ones under null. */
+/** How a reading is made: counts of one checkpoint around the squad's rate, or the model of the whole academy at once. */
+export const Method = z.enum(['plain', 'full']);
+export type Method = z.infer<typeof Method>;
+
+/** The partner against the student: at least a tenth of a logarithm lighter or heavier (about 10 %), or about even. */
+export const Partner = z.enum(['lighter', 'even', 'heavier']);
+export type Partner = z.infer<typeof Partner>;
+
+/** Which reps are asked about; null asks for all. */
+export const Slice = z.object({
+  rung: Rung.nullable(),
+  side: Side.nullable(),
+  partner: Partner.nullable(),
+});
+export type Slice = z.infer<typeof Slice>;
+export const everything: Slice = { rung: null, side: null, partner: null };
+
+/** One cause of stops at a checkpoint. */
 export const CauseShare = z.object({
   cause: Id.nullable(),
   kind: z.enum(['mistake', 'defence', 'unknown']),
+  /** Stops that were tagged with it; for the unknown, those that were not tagged. */
   stops: n,
+  /** Its share of all stops here, the untagged ones shared out. */
+  share: rate,
+  /** Where it would have to be mended: a mistake's root, else this checkpoint. */
+  root: Id,
 });
 export type CauseShare = z.infer<typeof CauseShare>;
 
-/** How often a checkpoint held at one rung. */
-export const RungReading = z.object({ rung: Rung, reached: n, failed: n, held: Estimate });
+/** How often a checkpoint held under one condition, with the reps that were done under it. */
+export const Held = z.object({ reached: n, failed: n, held: Estimate });
+export type Held = z.infer<typeof Held>;
+export const RungReading = Held.extend({ rung: Rung });
 export type RungReading = z.infer<typeof RungReading>;
+export const PartnerReading = Held.extend({ partner: Partner });
+export const SideReading = Held.extend({ side: Side });
 
 /** What the reps of one student (or the squad) say about one checkpoint. */
 export const CheckpointReading = z.object({
@@ -24,24 +50,36 @@ export const CheckpointReading = z.object({
   /** Reps that reached it: the n of the hazard. */
   reached: n,
   failed: n,
-  /** P(stop here | reached), mean and 80 % interval of the posterior. */
+  /** P(stop here | reached) and its 80 % interval. */
   hazard: Estimate,
   /** Share of all reps that get as far as this checkpoint. */
   survivalBefore: rate,
   /** Share of all reps lost here. Leaks and finish odds sum to 1. */
   leak: Estimate,
-  /** What finish odds would rise by if the hazard fell to `target`. */
+  /** Share of all reps lost because of this checkpoint, here or later. Root leaks and finish odds sum to 1. */
+  rootLeak: rate,
+  /** What finish odds would rise by if the hazard here fell to `target`. */
   gain: Estimate,
+  /** What they would rise by if all that has its root here were mended to the targets, here and later. */
+  rootGain: Estimate,
   target: rate,
-  /** The stops split by what ended them, mistakes first; an untagged remainder last. */
+  /** The share of the best gain there is that mending this root first is expected to bring: what to correct first goes by. */
+  promise: rate,
+  /** What ends the reps here, mistakes first; an untagged remainder last. */
   causes: z.array(CauseShare),
   /** Is the interval narrow enough to act on? If not, about how many more reps that reach it would make it so? */
   enough: z.boolean(),
   moreNeeded: n,
-  /** Hold rate rung by rung, for the rungs that were tried. */
+  /** Hold rate rung by rung, side by side, partner by partner, for what was tried. */
   byRung: z.array(RungReading),
+  bySide: z.array(SideReading),
+  byPartner: z.array(PartnerReading),
+  /** The highest rung tried at which the hold rate is at least 0.75; null where there is none. */
+  holdsUpTo: Rung.nullable(),
   /** P(the off side breaks more often); null where either side was reached fewer than five times. */
   sideGap: rate.nullable(),
+  /** P(a heavier partner breaks it more often than a lighter one); null where one was met fewer than five times. */
+  massGap: rate.nullable(),
 });
 export type CheckpointReading = z.infer<typeof CheckpointReading>;
 
@@ -56,6 +94,8 @@ export const Reading = z.object({
   /** The product of all hold rates, with its interval from seeded draws. */
   finishOdds: Estimate,
   checkpoints: z.array(CheckpointReading),
+  /** Share of all reps lost at the checkpoints of each kind that the breakdown has. */
+  kinds: z.array(z.object({ kind: CheckpointKind, leak: Estimate })),
 });
 export type Reading = z.infer<typeof Reading>;
 
@@ -63,10 +103,8 @@ export type Reading = z.infer<typeof Reading>;
 export const SquadReading = z.object({
   technique: Id,
   edition: z.int().positive(),
-  asOf: z.iso.datetime({ offset: true }),
-  halfLifeDays: z.number().positive(),
-  rung: Rung.nullable(),
-  side: Side.nullable(),
+  method: Method,
+  slice: Slice,
   squad: Reading,
   students: z.array(Reading),
 });

@@ -4,9 +4,9 @@
  */
 
 /** Share of reps still alive before each checkpoint and, last, after all of them: one entry more than there are hazards. */
-export function survival(hazards: readonly number[]): number[] {
+export function survival(hazards: ArrayLike<number>): number[] {
   const alive = [1];
-  for (const hazard of hazards) alive.push(alive.at(-1)! * (1 - hazard));
+  for (let i = 0; i < hazards.length; i++) alive.push(alive[i]! * (1 - hazards[i]!));
   return alive;
 }
 
@@ -21,9 +21,9 @@ export function leaks(hazards: readonly number[]): number[] {
 }
 
 /** Share of reps that get through every checkpoint. */
-export function finishOdds(hazards: readonly number[]): number {
+export function finishOdds(hazards: ArrayLike<number>): number {
   let alive = 1;
-  for (const hazard of hazards) alive *= 1 - hazard;
+  for (let i = 0; i < hazards.length; i++) alive *= 1 - hazards[i]!;
   return alive;
 }
 
@@ -32,4 +32,21 @@ export function gain(hazards: readonly number[], place: number, target: number):
   let others = 1;
   for (let i = 0; i < hazards.length; i++) if (i !== place) others *= 1 - hazards[i]!;
   return others * Math.max(0, hazards[place]! - target);
+}
+
+/**
+ * What finish odds would rise by if everything that has its root at `place` were mended: at each checkpoint the share of
+ * its stops that is rooted there (`roots[stop][place]`) is mended to the target. With every root at its own checkpoint it
+ * is `gain`.
+ */
+export function rootGain(
+  hazards: readonly number[],
+  roots: readonly (readonly number[])[],
+  place: number,
+  targets: readonly number[],
+): number {
+  const mended = hazards.map(
+    (hazard, at) => hazard - roots[at]![place]! * Math.max(0, hazard - targets[at]!),
+  );
+  return finishOdds(mended) - finishOdds(hazards);
 }

@@ -1,33 +1,65 @@
-import type { Breakdown, Id } from '../breakdown';
-import { observe, type Observation, type Rep } from '../rep';
+import { z } from 'zod';
+import { type Breakdown, Id, Side } from '../breakdown';
+import { observe, type Observation, type Rep, Rung } from '../rep';
 
 /** Every published edition of one technique, by its number. */
 export type Editions = ReadonlyMap<number, Breakdown>;
 
-/** How often a checkpoint was reached and how often it broke; with and without the weight of age. */
-export interface Tally {
-  /** Reps that reached the checkpoint: the n of its hazard. */
-  reached: number;
-  failed: number;
-  weightReached: number;
-  weightFailed: number;
-  /** Stops by their cause; an untagged one is under null. */
-  causes: Map<Id | null, number>;
-}
+const n = z.int().min(0);
 
-export const emptyTally = (): Tally => ({
-  reached: 0,
-  failed: 0,
-  weightReached: 0,
-  weightFailed: 0,
-  causes: new Map(),
+/** How often a checkpoint was reached and how often it broke; the stops by their cause, untagged ones under ''. */
+export const Counts = z.object({ reached: n, failed: n, causes: z.record(z.string(), n) });
+export type Counts = z.infer<typeof Counts>;
+
+/** The conditions of reps that are counted together. */
+const conditions = {
+  technique: Id,
+  student: Id,
+  rung: Rung,
+  side: Side,
+  /** ln(partner mass / student mass) in tenths, rounded; 0 where a mass is not known. */
+  massBand: z.int(),
+};
+
+/** What one student did on one technique in one week under like conditions: what readings are made of. */
+export const WeekTally = z.object({
+  ...conditions,
+  /** The Monday on which the week began, in UTC. */
+  week: z.iso.date(),
+  reps: n,
+  /** Whole reps that were judged, and how many of them finished. */
+  judged: n,
+  finished: n,
+  checkpoints: z.record(Id, Counts),
 });
+export type WeekTally = z.infer<typeof WeekTally>;
+
+const weighed = z.number().min(0);
+/** Counts of a checkpoint, and the same with each rep weighed by its age. */
+export const Tally = Counts.extend({ weightReached: weighed, weightFailed: weighed });
+export type Tally = z.infer<typeof Tally>;
+
+/** The weeks of one student on one technique under like conditions, folded into one by their age. */
+export const Cell = WeekTally.omit({ week: true }).extend({ checkpoints: z.record(Id, Tally) });
+export type Cell = z.infer<typeof Cell>;
 
 const dayMs = 86_400_000;
+const weekMs = 7 * dayMs;
+/** 1970-01-01 was a Thursday; weeks begin on a Monday. */
+const firstMonday = -3 * dayMs;
+const weekNumber = (at: string): number => Math.floor((Date.parse(at) - firstMonday) / weekMs);
 
-/** Weight of a rep of an age: 2^(−age / half-life). A rep from a clock that runs ahead counts as new. */
-export const weightOf = (at: string, asOf: string, halfLifeDays: number): number =>
-  2 ** (-Math.max(0, (Date.parse(asOf) - Date.parse(at)) / dayMs) / halfLifeDays);
+/** The Monday, in UTC, of the week that an instant or a day lies in, as an ISO date. */
+export const weekOf = (at: string): string =>
+  new Date(weekNumber(at) * weekMs + firstMonday).toISOString().slice(0, 10);
+
+/** The Monday `weeks` weeks before that of an instant or a day. */
+export const weeksBefore = (at: string, weeks: number): string =>
+  new Date((weekNumber(at) - weeks) * weekMs + firstMonday).toISOString().slice(0, 10);
+
+/** ln(partner mass / student mass) in tenths, rounded; 0 where a mass is not known. */
+export const massBandOf = (studentKg: number | null, partnerKg: number | null): number =>
+  studentKg && partnerKg ? Math.round(10 * Math.log(partnerKg / studentKg)) + 0 : 0;
 
 /** What each rep says about each checkpoint, judged by the edition it was logged against. Reps of unknown editions are left out. */
 export function* observations(
@@ -41,21 +73,105 @@ export function* observations(
   }
 }
 
-/** Adds one rep that reached the checkpoint to its tally. */
-export function count(tally: Tally, rep: Rep, failed: boolean, weight: number): void {
-  tally.reached += 1;
-  tally.weightReached += weight;
-  if (!failed) return;
-  tally.failed += 1;
-  tally.weightFailed += weight;
-  tally.causes.set(rep.cause, (tally.causes.get(rep.cause) ?? 0) + 1);
+/**
+ * Tallies standing reps by week. The answer does not depend on their order, so tallies can be made again at any time;
+ * `massOf` tells a person's mass in kilograms, or null.
+ */
+export function tallyWeeks(
+  editions: ReadonlyMap<Id, Editions>,
+  reps: Iterable<Rep>,
+  massOf: (person: Id) => number | null,
+): WeekTally[] {
+  const tallies = new Map<string, WeekTally>();
+  for (const rep of reps) {
+    const edition = editions.get(rep.technique)?.get(rep.edition);
+    if (!edition) continue;
+    const { technique, student, rung, side } = rep;
+    const week = weekOf(rep.at);
+    const massBand = massBandOf(massOf(student), rep.partner === null ? null : massOf(rep.partner));
+    const key = `${technique} ${week} ${student} ${rung} ${side} ${massBand}`;
+    let tally = tallies.get(key);
+    if (!tally)
+      tallies.set(
+        key,
+        (tally = {
+          ...{ technique, week, student, rung, side, massBand },
+          ...{ reps: 0, judged: 0, finished: 0, checkpoints: {} },
+        }),
+      );
+    tally.reps += 1;
+    if (rep.from === null && rep.to === null && rep.outcome !== 'not judged') {
+      tally.judged += 1;
+      if (rep.outcome !== 'stopped') tally.finished += 1;
+    }
+    for (const [checkpoint, observation] of observe(edition, rep)) {
+      if (observation === 'not seen') continue;
+      const counts = (tally.checkpoints[checkpoint] ??= { reached: 0, failed: 0, causes: {} });
+      counts.reached += 1;
+      if (observation !== 'failed') continue;
+      counts.failed += 1;
+      const cause = rep.cause ?? '';
+      counts.causes[cause] = (counts.causes[cause] ?? 0) + 1;
+    }
+  }
+  return [...tallies.values()];
 }
 
-/** Adds another tally to a total, in place. */
-export function add(total: Tally, other: Tally): void {
+/** Which weeks are folded, and how fast a rep loses weight. */
+export interface Folding {
+  /** An instant or a day; its whole week counts, later ones do not. */
+  asOf: string;
+  /** The Monday of the first week that counts; from the beginning where it is left out. */
+  since?: string | undefined;
+  /** Days after which a rep counts half; Infinity lets all count alike. */
+  halfLifeDays: number;
+}
+
+export const emptyTally = (): Tally => ({
+  reached: 0,
+  failed: 0,
+  weightReached: 0,
+  weightFailed: 0,
+  causes: {},
+});
+
+/** Adds one tally to another, in place. */
+export function addTally(total: Tally, other: Counts, weightReached: number, weightFailed: number): void {
   total.reached += other.reached;
   total.failed += other.failed;
-  total.weightReached += other.weightReached;
-  total.weightFailed += other.weightFailed;
-  for (const [cause, stops] of other.causes) total.causes.set(cause, (total.causes.get(cause) ?? 0) + stops);
+  total.weightReached += weightReached;
+  total.weightFailed += weightFailed;
+  for (const [cause, stops] of Object.entries(other.causes))
+    total.causes[cause] = (total.causes[cause] ?? 0) + stops;
+}
+
+/** Weight of a rep: 2^(−age / half-life), its age in whole weeks before that of `asOf`. */
+export const weightOf = (week: string, { asOf, halfLifeDays }: Folding): number =>
+  2 ** (-(7 * Math.max(0, weekNumber(asOf) - weekNumber(week))) / halfLifeDays);
+
+/** Folds weeks into cells: counts as they are, and weighed by their age. Sorted, so that equal tallies give equal cells. */
+export function fold(tallies: Iterable<WeekTally>, folding: Folding): Cell[] {
+  const until = weekOf(folding.asOf);
+  const cells = new Map<string, Cell>();
+  // In order, because sums of weights differ in their last digit with the order in which they are made.
+  const inOrder = [...tallies].sort((a, b) => (a.week < b.week ? -1 : a.week > b.week ? 1 : 0));
+  for (const { week, ...tally } of inOrder) {
+    if (week > until || (folding.since !== undefined && week < folding.since)) continue;
+    const weight = weightOf(week, folding);
+    const { technique, student, rung, side, massBand } = tally;
+    const key = `${technique} ${student} ${rung} ${side} ${massBand}`;
+    let cell = cells.get(key);
+    if (!cell) cells.set(key, (cell = { ...tally, reps: 0, judged: 0, finished: 0, checkpoints: {} }));
+    cell.reps += tally.reps;
+    cell.judged += tally.judged;
+    cell.finished += tally.finished;
+    for (const [checkpoint, counts] of Object.entries(tally.checkpoints))
+      addTally(
+        (cell.checkpoints[checkpoint] ??= emptyTally()),
+        counts,
+        weight * counts.reached,
+        weight * counts.failed,
+      );
+  }
+  return [...cells].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, cell]) => cell);
 }

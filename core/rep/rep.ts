@@ -74,6 +74,19 @@ export const CauseTag = z.object({
 });
 export type CauseTag = z.infer<typeof CauseTag>;
 
+/**
+ * How another observer saw a rep that is logged already, live or on a clip: where it stopped, or null for a finish. It
+ * tells how well two people agree on a checkpoint; it never counts as a rep.
+ */
+export const SecondLook = z.object({
+  id: FactId,
+  rep: FactId,
+  stop: Id.nullable(),
+  at: Instant,
+  observer: Id,
+});
+export type SecondLook = z.infer<typeof SecondLook>;
+
 /** What devices write and the server keeps: append-only, merged by union. */
 export interface Facts {
   reps: readonly Rep[];

@@ -1,5 +1,13 @@
 import { Breakdown, type CheckpointKind, type Id } from '../breakdown';
-import type { Editions } from '../reading';
+import {
+  type Cell,
+  type Editions,
+  everything,
+  fold,
+  type Folding,
+  type Question,
+  tallyWeeks,
+} from '../reading';
 import { Rep, type Rep as RepType } from '../rep';
 
 /** Small made-up breakdowns and reps for the tests of every package; nothing in the program imports this. */
@@ -55,6 +63,41 @@ export function plainBreakdown(n: number, edition = 1): Breakdown {
 
 export const editionsOf = (...breakdowns: Breakdown[]): Editions =>
   new Map(breakdowns.map((breakdown) => [breakdown.edition, breakdown]));
+
+/** The day on which tests read, unless they say otherwise: that of `aRep`. */
+export const readOn: Folding = { asOf: '2026-03-05T20:00:00Z', halfLifeDays: 28 };
+
+/** Reps folded into cells; nobody's mass is known unless it is told. */
+export const cellsOf = (
+  reps: Iterable<RepType>,
+  editions: readonly Breakdown[],
+  folding: Folding = readOn,
+  massOf: (person: Id) => number | null = () => null,
+): Cell[] =>
+  fold(
+    tallyWeeks(new Map(editions.map((one) => [one.technique, editionsOf(...editions)])), reps, massOf),
+    folding,
+  );
+
+/** A question about reps of one breakdown. */
+export const questionOf = (
+  breakdown: Breakdown,
+  reps: Iterable<RepType>,
+  {
+    folding,
+    massOf,
+    ...more
+  }: Partial<Question> & {
+    folding?: Folding;
+    massOf?: (person: Id) => number | null;
+  } = {},
+): Question => ({
+  breakdown,
+  cells: cellsOf(reps, [breakdown], folding, massOf),
+  slice: everything,
+  mainSides: new Map(),
+  ...more,
+});
 
 /** A UUID that a number always gives. */
 export const factId = (n: number): string => `00000000-0000-7000-8000-${n.toString(16).padStart(12, '0')}`;

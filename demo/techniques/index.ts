@@ -1,7 +1,6 @@
-import { Breakdown, Technique } from '@ulkret/core/breakdown';
-import { rearStrangle, rearStrangleBreakdown } from './rear-strangle';
+import { BreakdownFile } from '@ulkret/core/formats';
+import guardArmlock from './guard-armlock.json' with { type: 'json' };
+import rearStrangle from './rear-strangle.json' with { type: 'json' };
 
-/** The breakdowns that ship with the program, written from general knowledge of the sport. */
-export const library: { technique: Technique; editions: Breakdown[] }[] = [
-  { technique: Technique.parse(rearStrangle), editions: [Breakdown.parse(rearStrangleBreakdown)] },
-];
+/** The breakdowns that ship with the program, written from general knowledge of the sport, in the format of an export. */
+export const library = [rearStrangle, guardArmlock].flatMap((file) => BreakdownFile.parse(file).techniques);

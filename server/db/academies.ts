@@ -1,13 +1,14 @@
 import type { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import type { Facts, Session } from '@ulkret/core/rep';
+import type { Facts, SecondLook, Session } from '@ulkret/core/rep';
 import { sql } from 'drizzle-orm';
 import type { Db } from './connect';
 import { anyCoach } from './coaches';
-import { addReps, addTags, addVoids } from './facts';
+import { addLooks, addReps, addTags, addVoids } from './facts';
 import { saveStudent } from './people';
 import { academies, coaches } from './schema';
 import { saveSession } from './sessions';
+import { markAllStale } from './stale';
 import { addTechnique } from './techniques';
 
 export interface NewCoach {
@@ -26,6 +27,7 @@ export interface WholeAcademy {
   techniques: readonly { technique: Technique; editions: readonly Breakdown[] }[];
   sessions: readonly Session[];
   facts: Facts;
+  looks: readonly SecondLook[];
 }
 
 const firstCoachLock = 7_165_539;
@@ -64,4 +66,6 @@ export const loadAcademy = (db: Db, whole: WholeAcademy, demo: boolean): Promise
     for (const part of parts(whole.facts.reps)) await addReps(tx, academyId, part);
     for (const part of parts(whole.facts.voids)) await addVoids(tx, academyId, part);
     for (const part of parts(whole.facts.tags)) await addTags(tx, academyId, part);
+    for (const part of parts(whole.looks)) await addLooks(tx, academyId, part);
+    await markAllStale(tx, academyId);
   });

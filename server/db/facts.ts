@@ -1,15 +1,18 @@
 import type { Id } from '@ulkret/core/breakdown';
-import type { CauseTag, Facts, Rep, Void } from '@ulkret/core/rep';
-import { and, eq, getTableColumns, inArray, type SQL, sql } from 'drizzle-orm';
+import type { CauseTag, Facts, Rep, SecondLook, Void } from '@ulkret/core/rep';
+import { and, eq, getTableColumns, gte, inArray, lt, type SQL, sql } from 'drizzle-orm';
 import type { AnyPgTable } from 'drizzle-orm/pg-core';
 import type { Db } from './connect';
-import { causeTags, reps, voids } from './schema';
+import { causeTags, reps, secondLooks, voids } from './schema';
 
 /** Which facts are asked for; what is left out is not asked. */
 export interface RepFilter {
   technique?: Id;
   student?: Id;
   session?: string;
+  /** Instants: from the first on, and before the second. */
+  since?: string | undefined;
+  until?: string | undefined;
 }
 
 type RepRow = typeof reps.$inferSelect;
@@ -42,14 +45,24 @@ export const notVoided: SQL = sql`not exists (
 export async function factsOf(
   db: Db,
   academyId: Id,
-  { technique, student, session }: RepFilter,
+  { technique, student, session, since, until }: RepFilter,
 ): Promise<Facts> {
-  const asked = and(
-    eq(reps.academyId, academyId),
-    technique === undefined ? undefined : eq(reps.technique, technique),
-    student === undefined ? undefined : eq(reps.student, student),
-    session === undefined ? undefined : eq(reps.session, session),
+  return factsWhere(
+    db,
+    academyId,
+    and(
+      technique === undefined ? undefined : eq(reps.technique, technique),
+      student === undefined ? undefined : eq(reps.student, student),
+      session === undefined ? undefined : eq(reps.session, session),
+      since === undefined ? undefined : gte(reps.at, since),
+      until === undefined ? undefined : lt(reps.at, until),
+    ),
   );
+}
+
+/** The facts of an academy whose reps fit a condition. */
+export async function factsWhere(db: Db, academyId: Id, which: SQL | undefined): Promise<Facts> {
+  const asked = and(eq(reps.academyId, academyId), which);
   const named = db.select({ id: reps.id }).from(reps).where(asked);
   const [repRows, voidRows, tagRows] = await Promise.all([
     db.select().from(reps).where(asked),
@@ -89,6 +102,27 @@ export async function tagsById(db: Db, academyId: Id, ids: string[]): Promise<Ca
   return rows.map(withoutAcademy);
 }
 
+export async function looksById(db: Db, academyId: Id, ids: string[]): Promise<SecondLook[]> {
+  const rows = await db
+    .select()
+    .from(secondLooks)
+    .where(and(eq(secondLooks.academyId, academyId), inArray(secondLooks.id, ids)));
+  return rows.map(withoutAcademy);
+}
+
+/** The second looks at reps of one technique. */
+export async function looksAt(db: Db, academyId: Id, technique: Id): Promise<SecondLook[]> {
+  const named = db
+    .select({ id: reps.id })
+    .from(reps)
+    .where(and(eq(reps.academyId, academyId), eq(reps.technique, technique)));
+  const rows = await db
+    .select()
+    .from(secondLooks)
+    .where(and(eq(secondLooks.academyId, academyId), inArray(secondLooks.rep, named)));
+  return rows.map(withoutAcademy);
+}
+
 /** Every tag that names one of these reps. */
 export async function tagsOfReps(db: Db, academyId: Id, ids: string[]): Promise<CauseTag[]> {
   const rows = await db
@@ -125,3 +159,5 @@ export const addReps = (db: Db, academyId: Id, list: readonly Rep[]) =>
 export const addVoids = (db: Db, academyId: Id, list: readonly Void[]) => add(db, academyId, voids, list);
 export const addTags = (db: Db, academyId: Id, list: readonly CauseTag[]) =>
   add(db, academyId, causeTags, list);
+export const addLooks = (db: Db, academyId: Id, list: readonly SecondLook[]) =>
+  add(db, academyId, secondLooks, list);

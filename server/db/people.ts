@@ -1,8 +1,9 @@
 import type { Id, Side } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import { eq } from 'drizzle-orm';
+import { and, eq } from 'drizzle-orm';
 import type { Db } from './connect';
 import { students } from './schema';
+import { markAllStale } from './stale';
 
 export async function roster(db: Db, academyId: Id): Promise<Student[]> {
   const rows = await db
@@ -13,7 +14,13 @@ export async function roster(db: Db, academyId: Id): Promise<Student[]> {
   return rows.map(({ student }) => student);
 }
 
+/** Keeps a student. A mass that changed is a partner's mass to others, so their tallies are taken anew as well. */
 export async function saveStudent(db: Db, academyId: Id, student: Student): Promise<Student> {
+  const [before] = await db
+    .select({ student: students.student })
+    .from(students)
+    .where(and(eq(students.academyId, academyId), eq(students.id, student.id)));
+  if (before && before.student.massKg !== student.massKg) await markAllStale(db, academyId, student.id);
   await db
     .insert(students)
     .values({ academyId, id: student.id, name: student.name, student })

@@ -1,9 +1,12 @@
 import type { Breakdown, Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
+import type { WeekTally } from '@ulkret/core/reading';
 import type { Session } from '@ulkret/core/rep';
 import {
   boolean,
   customType,
+  date,
+  doublePrecision,
   foreignKey,
   index,
   integer,
@@ -176,6 +179,22 @@ export const voids = pgTable(
   ],
 );
 
+export const secondLooks = pgTable(
+  'second_looks',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    rep: uuid('rep').notNull(),
+    stop: text('stop'),
+    at: instant('at').notNull(),
+    observer: text('observer').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('second_looks_by_rep').on(table.academyId, table.rep),
+  ],
+);
+
 export const causeTags = pgTable(
   'cause_tags',
   {
@@ -191,3 +210,63 @@ export const causeTags = pgTable(
     index('cause_tags_by_rep').on(table.academyId, table.rep),
   ],
 );
+
+// Derived. It can be made again from the facts at any time, and is, week by week, when they change.
+
+export const tallies = pgTable(
+  'tallies',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    technique: text('technique').notNull(),
+    week: date('week').notNull(),
+    student: text('student').notNull(),
+    rung: smallint('rung').notNull(),
+    side: text('side').notNull(),
+    massBand: smallint('mass_band').notNull(),
+    reps: integer('reps').notNull(),
+    judged: integer('judged').notNull(),
+    finished: integer('finished').notNull(),
+    checkpoints: jsonb('checkpoints').$type<WeekTally['checkpoints']>().notNull(),
+  },
+  (table) => [
+    primaryKey({
+      columns: [
+        table.academyId,
+        table.technique,
+        table.week,
+        table.student,
+        table.rung,
+        table.side,
+        table.massBand,
+      ],
+    }),
+  ],
+);
+
+/** Weeks of a student on a technique whose facts have changed since they were tallied. */
+export const staleWeeks = pgTable(
+  'stale_weeks',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    technique: text('technique').notNull(),
+    student: text('student').notNull(),
+    week: date('week').notNull(),
+    since: instant('since')
+      .notNull()
+      .default(sql`now()`),
+  },
+  (table) => [primaryKey({ columns: [table.academyId, table.technique, table.student, table.week] })],
+);
+
+/** The scales of an academy's last fit with the usual settings, so that a reading need not search for them again. */
+export const fits = pgTable('fits', {
+  academyId: text('academy_id')
+    .primaryKey()
+    .references(() => academies.academyId),
+  model: text('model').notNull(),
+  student: doublePrecision('student').notNull(),
+  deviation: doublePrecision('deviation').notNull(),
+  madeAt: instant('made_at')
+    .notNull()
+    .default(sql`now()`),
+});

@@ -1,32 +1,59 @@
+import type { Breakdown, Id } from '@ulkret/core/breakdown';
 import { prescribe } from '@ulkret/core/prescription';
-import { plainReading } from '@ulkret/core/reading';
+import {
+  agreementOf,
+  type Editions,
+  fullReading,
+  modelVersion,
+  plainReading,
+  type Question,
+} from '@ulkret/core/reading';
 import { standing } from '@ulkret/core/rep';
 import { endpoints } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
-import { factsOf } from '../db/facts';
+import { factsOf, looksAt } from '../db/facts';
 import { mainSidesOf } from '../db/people';
 import { editionsOf } from '../db/techniques';
 import { answer, notFound } from '../http';
+import { academyPosterior, cellsOf, windowOf } from '../readings';
+
+/** The editions of a technique and the latest of them; a refusal where the library has none. */
+async function latestOf(
+  db: Db,
+  academyId: Id,
+  technique: Id,
+): Promise<{ editions: Editions; breakdown: Breakdown }> {
+  const editions = (await editionsOf(db, academyId, [technique])).get(technique)!;
+  const breakdown = editions.get(Math.max(...editions.keys()));
+  if (!breakdown) throw notFound(`technique "${technique}" in the library`);
+  return { editions, breakdown };
+}
 
 export function readingRoutes(router: Router, db: Db): void {
+  answer(router, db, endpoints.tallies, async ({ query }, { coach }) => {
+    const window = windowOf(query);
+    return { ...window, cells: await cellsOf(db, coach.academyId, window, query.technique) };
+  });
+
   answer(router, db, endpoints.readings, async ({ query }, { coach }) => {
-    const { technique, student, rung, side, asOf = new Date().toISOString() } = query;
-    const [allEditions, facts, mainSides] = await Promise.all([
-      editionsOf(db, coach.academyId, [technique]),
-      factsOf(db, coach.academyId, { technique }),
+    const { technique, student, method = 'full', rung = null, side = null, partner = null } = query;
+    const window = windowOf(query);
+    const [{ breakdown }, cells, mainSides] = await Promise.all([
+      latestOf(db, coach.academyId, technique),
+      cellsOf(db, coach.academyId, window, technique),
       mainSidesOf(db, coach.academyId),
     ]);
-    const editions = allEditions.get(technique)!;
-    const breakdown = editions.get(Math.max(...editions.keys()));
-    if (!breakdown) throw notFound(`technique "${technique}" in the library`);
     if (student !== undefined && !mainSides.has(student))
       throw notFound(`student "${student}" on the roster`);
-    const { students, ...rest } = plainReading({
-      ...{ breakdown, editions, reps: standing(facts), asOf, rung, side, mainSides },
-    });
+    const question: Question = { breakdown, cells, slice: { rung, side, partner }, mainSides };
+    const { students, ...rest } =
+      method === 'plain'
+        ? plainReading(question)
+        : fullReading(question, await academyPosterior(db, coach.academyId, query));
     return {
       ...rest,
+      settings: { model: modelVersion, method, slice: question.slice, ...window },
       students: students
         .filter((reading) => student === undefined || reading.student === student)
         .map((reading) => ({
@@ -34,5 +61,14 @@ export function readingRoutes(router: Router, db: Db): void {
           prescription: prescribe(breakdown, reading, mainSides.get(reading.student!) ?? 'right'),
         })),
     };
+  });
+
+  answer(router, db, endpoints.agreement, async ({ query: { technique } }, { coach }) => {
+    const [{ editions, breakdown }, facts, looks] = await Promise.all([
+      latestOf(db, coach.academyId, technique),
+      factsOf(db, coach.academyId, { technique }),
+      looksAt(db, coach.academyId, technique),
+    ]);
+    return agreementOf(breakdown, editions, standing(facts), looks);
   });
 }

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Breakdown, Id } from '@ulkret/core/breakdown';
 import { type Directory, readRepsCsv, writeRepsCsv } from '@ulkret/core/formats';
-import { evidenceAt } from '@ulkret/core/reading';
+import { asked, evidenceAt } from '@ulkret/core/reading';
 import { standing } from '@ulkret/core/rep';
 import { endpoints, largestBatch } from '@ulkret/contract';
 import type { Router } from 'express';
@@ -12,6 +12,7 @@ import { roster } from '../db/people';
 import { editionsOf, techniqueNames } from '../db/techniques';
 import { answer, notFound } from '../http';
 import { ingest } from '../ingest';
+import { windowOf } from '../readings';
 
 /** A UUID (RFC 9562, version 8) made of the SHA-256 of a text within an academy. */
 function uuidOf(academyId: Id, text: string): string {
@@ -62,15 +63,15 @@ export function repRoutes(router: Router, db: Db): void {
   }));
 
   answer(router, db, endpoints.evidence, async ({ query }, { coach }) => {
-    const { technique, student, checkpoint, rung, side, asOf } = query;
+    const { technique, student, checkpoint, rung = null, side = null, partner = null } = query;
     const editions = (await editionsOf(db, coach.academyId, [technique])).get(technique)!;
     if (editions.size === 0) throw notFound(`technique "${technique}" in the library`);
-    const reps = standing(await factsOf(db, coach.academyId, { technique, student })).filter(
-      (rep) =>
-        (rung === undefined || rep.rung === rung) &&
-        (side === undefined || rep.side === side) &&
-        (asOf === undefined || Date.parse(rep.at) <= Date.parse(asOf)),
-    );
+    const { asOf, since } = windowOf(query);
+    const weeks = { asOf, since: since ?? undefined };
+    const masses = new Map((await roster(db, coach.academyId)).map(({ id, massKg }) => [id, massKg]));
+    const within = asked({ rung, side, partner }, weeks, (person) => masses.get(person) ?? null);
+    const facts = await factsOf(db, coach.academyId, { technique, student, since: weeks.since });
+    const reps = standing(facts).filter(within);
     return { reps: evidenceAt(editions, reps, checkpoint) };
   });
 

@@ -54,6 +54,7 @@ export async function anAcademy(db: Db, id: string): Promise<void> {
       techniques: [{ technique: testTechnique, editions: [plainBreakdown(5)] }],
       sessions: [],
       facts: { reps: [], voids: [], tags: [] },
+      looks: [],
     },
     false,
   );

@@ -1,7 +1,7 @@
 import { endpoints, type SignedIn } from '@ulkret/contract';
 import { useState } from 'react';
 import { Controller, useForm } from 'react-hook-form';
-import { ApiRefusal, ask } from '../shell/api';
+import { ApiRefusal, ask } from '../shell/ask';
 import { Button, Checkbox, Panel, Quiet, TextField } from '../shell/ui';
 import { Door, DoorHead } from './SignIn';
 

@@ -1,7 +1,7 @@
 import { endpoints, type SignedIn } from '@ulkret/contract';
 import { type FormEvent, useState } from 'react';
 import styled from 'styled-components';
-import { ApiRefusal, ask } from '../shell/api';
+import { ApiRefusal, ask } from '../shell/ask';
 import { Button, Panel, Quiet, Row, TextField } from '../shell/ui';
 
 export const Door = styled.main`

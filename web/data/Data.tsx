@@ -4,7 +4,8 @@ import { useState } from 'react';
 import { FileTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { useSWRConfig } from 'swr';
-import { ApiRefusal, addressOf, ask } from '../shell/api';
+import { ApiRefusal, addressOf, ask } from '../shell/ask';
+import { saveFile } from '../shell/save-file';
 import { Failed } from '../shell/states';
 import { Button, Head, Page, Panel, Quiet, Row } from '../shell/ui';
 import { many } from '../shell/words';
@@ -84,11 +85,7 @@ export default function Data() {
 
 function Report({ answer: { accepted, known, refused, file } }: { answer: Answer }) {
   const report = () => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([writeFaultsCsv(refused)], { type: 'text/csv' }));
-    link.download = file.replace(/\.csv$/i, '') + '-faults.csv';
-    link.click();
-    URL.revokeObjectURL(link.href);
+    saveFile(file.replace(/\.csv$/i, '') + '-faults.csv', writeFaultsCsv(refused), 'text/csv');
   };
   const badRows = new Set(refused.map(({ line }) => line)).size;
   return (

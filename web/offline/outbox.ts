@@ -1,7 +1,8 @@
 import { endpoints, type ItemAnswer } from '@ulkret/contract';
 import type { Session } from '@ulkret/core/rep';
-import { ApiRefusal, ask } from '../shell/api';
+import { ApiRefusal, ask } from '../shell/ask';
 import * as device from './device';
+import { tellOfNewFacts } from './new-facts';
 
 /** Where the entries of this device stand. `held` says why they are not being sent, if they are not. */
 export interface SyncState {
@@ -137,7 +138,7 @@ export class Outbox {
     const of = (is: device.Entry['is']) =>
       rows.filter((row) => row.is === is).map(({ fact }) => ({ ...fact }));
     const { items } = await ask(endpoints.sendReps, {
-      body: { reps: of('rep'), voids: of('void'), tags: of('tag') },
+      body: { reps: of('rep'), voids: of('void'), tags: of('tag'), looks: [] },
     });
     const answers = new Map(items.map((item): [string, ItemAnswer] => [item.id, item]));
     await device.settleFacts(
@@ -150,6 +151,7 @@ export class Outbox {
       }),
     );
     await this.count();
+    tellOfNewFacts();
     return answers.size > 0;
   }
 }

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Controller, useForm } from 'react-hook-form';
 import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
-import { ApiRefusal, ask } from '../shell/api';
+import { ApiRefusal, ask } from '../shell/ask';
 import { Button, Choice, Row, TextField } from '../shell/ui';
 
 const Form = styled.form`

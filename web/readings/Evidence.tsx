@@ -1,12 +1,17 @@
 import { endpoints, type InputOf } from '@ulkret/contract';
 import { type Breakdown, placeOf, readFor, type Side } from '@ulkret/core/breakdown';
+import type { Rep } from '@ulkret/core/rep';
 import { useState } from 'react';
 import styled from 'styled-components';
+import { uuidv7 } from 'uuidv7';
 import { RepMark } from '../mat/RepMark';
 import { useApi } from '../shell/api';
+import { ask } from '../shell/ask';
+import { useHere } from '../shell/signed-in';
 import { Loaded } from '../shell/states';
-import { Button, Panel, Quiet } from '../shell/ui';
+import { Button, Panel, Quiet, Row } from '../shell/ui';
 import { dayOf, many, timeOf } from '../shell/words';
+import type { Asked, Settings } from './settings';
 
 const atFirst = 12;
 
@@ -21,6 +26,11 @@ const List = styled.ol`
     border-bottom: 1px solid var(--line);
     font-size: 0.94rem;
   }
+  select {
+    grid-column: 4;
+    justify-self: start;
+    max-width: 100%;
+  }
   b {
     font-weight: 600;
   }
@@ -31,6 +41,18 @@ const List = styled.ol`
     color: var(--soft);
   }
 `;
+
+/** The question whose answer are the reps behind a number, asked with the settings that the number was read with. */
+export const evidenceQuery = (
+  settings: Settings,
+  technique: string,
+  checkpoint: string,
+  student: string | undefined,
+  { slice, period }: Pick<Asked, 'slice' | 'period'> = settings.asked,
+): EvidenceProps['query'] => ({
+  ...{ technique, checkpoint, student, asOf: period.asOf, weeks: period.weeks },
+  ...{ rung: slice.rung ?? undefined, side: slice.side ?? undefined, partner: slice.partner ?? undefined },
+});
 
 interface EvidenceProps {
   query: InputOf<typeof endpoints.evidence>['query'];
@@ -44,7 +66,9 @@ interface EvidenceProps {
 export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
   const evidence = useApi(endpoints.evidence, { query });
   const students = useApi(endpoints.students);
+  const { coach } = useHere();
   const [all, setAll] = useState(false);
+  const [looking, setLooking] = useState(false);
   const nameOf = (id: string) => students.data?.students.find((one) => one.id === id)?.name ?? id;
   const causeOf = (id: string) =>
     readFor([...breakdown.mistakes, ...breakdown.defences].find((one) => one.id === id)?.title ?? id, lead);
@@ -77,18 +101,65 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
                       {rep.cause && observation === 'failed' && `: ${causeOf(rep.cause)}`}
                       {rep.note && ` “${rep.note}”`}
                     </Quiet>
+                    {looking && rep.observer !== coach.id && (
+                      <SecondLook rep={rep} breakdown={breakdown} lead={lead} />
+                    )}
                   </li>
                 ))}
               </List>
-              {reps.length > atFirst && !all && (
-                <Button $quiet onPress={() => setAll(true)}>
-                  Show all {reps.length}
-                </Button>
-              )}
+              <Row>
+                {reps.length > atFirst && !all && (
+                  <Button $quiet onPress={() => setAll(true)}>
+                    Show all {reps.length}
+                  </Button>
+                )}
+                {reps.some(({ rep }) => rep.observer !== coach.id) && (
+                  <Button $quiet onPress={() => setLooking(!looking)}>
+                    {looking ? 'Enough looked at' : 'Say how you saw them'}
+                  </Button>
+                )}
+              </Row>
             </>
           );
         }}
       </Loaded>
     </Panel>
+  );
+}
+
+/** How the coach who looks at the page would have judged somebody else's rep: kept beside it, for agreement only. */
+function SecondLook({ rep, breakdown, lead }: { rep: Rep; breakdown: Breakdown; lead: Side }) {
+  const { coach } = useHere();
+  const [said, setSaid] = useState<string | null>(null);
+  if (said !== null)
+    return (
+      <Quiet as="span" role="status">
+        {said}
+      </Quiet>
+    );
+  const keep = async (choice: string) => {
+    const look = {
+      ...{ id: uuidv7(), rep: rep.id, stop: choice === 'finished' ? null : choice },
+      ...{ at: new Date().toISOString(), observer: coach.id },
+    };
+    try {
+      const { items } = await ask(endpoints.sendReps, {
+        body: { reps: [], voids: [], tags: [], looks: [look] },
+      });
+      setSaid(items[0]?.answer === 'refused' ? (items[0].reason ?? 'refused') : 'your look is kept');
+    } catch (error) {
+      setSaid(`Not kept: ${(error as Error).message}`);
+    }
+  };
+  return (
+    <select aria-label="How you saw it" value="" onChange={(event) => void keep(event.target.value)}>
+      <option value="">I saw it as …</option>
+      {breakdown.checkpoints.map(({ id, title }, i) => (
+        <option key={id} value={id}>
+          stopped at {i + 1} {readFor(title, lead)}
+        </option>
+      ))}
+      <option value="finished">finished</option>
+    </select>
   );
 }

@@ -1,22 +1,36 @@
-import { endpoints } from '@ulkret/contract';
-import { Link, Navigate } from 'react-router';
+import { endpoints, type TechniqueRow } from '@ulkret/contract';
+import { CheckpointKind } from '@ulkret/core/breakdown';
+import type { Student } from '@ulkret/core/people';
+import type { CSSProperties } from 'react';
+import { VisuallyHidden } from 'react-aria/VisuallyHidden';
+import { Link } from 'react-router';
 import { useApi } from '../shell/api';
 import { Empty, Loaded } from '../shell/states';
-import { Head, Page, Panel } from '../shell/ui';
-import { many } from '../shell/words';
+import { Head, Page, Quiet } from '../shell/ui';
+import { many, percent, range } from '../shell/words';
+import { MarkIcon } from '../strand/marks';
+import { useFreshReadings, useReading } from '../workers/use-reading';
+import { Read, weighed } from './Frame';
+import { Cell, Matrix, Scroll } from './matrix';
+import { type Settings, SettingsBar, useSettings } from './settings';
 
-/** Which technique is read. Where only one was drilled there is nothing to choose. */
+/** Every technique that was drilled, by kind of checkpoint: what the room loses where. */
 export default function Readings() {
+  useFreshReadings();
+  const settings = useSettings();
   const techniques = useApi(endpoints.techniques);
+  const students = useApi(endpoints.students);
   return (
     <Page>
       <Head>
-        <h1>Readings</h1>
+        <div>
+          <h1>Where does the room lose its reps?</h1>
+          <Quiet>Of all reps on a technique, the share that ends at its checkpoints of each kind.</Quiet>
+        </div>
       </Head>
       <Loaded of={techniques} what="the library">
         {({ techniques: rows }) => {
           const drilled = rows.filter(({ reps }) => reps > 0);
-          if (drilled.length === 1) return <Navigate to={`/readings/${drilled[0]!.technique.id}`} replace />;
           return drilled.length === 0 ? (
             <Empty title="No rep has been logged yet.">
               <p>
@@ -25,18 +39,106 @@ export default function Readings() {
               </p>
             </Empty>
           ) : (
-            <Panel>
-              <ul>
-                {drilled.map(({ technique, reps }) => (
-                  <li key={technique.id}>
-                    <Link to={`/readings/${technique.id}`}>{technique.name}</Link> · {many(reps, 'rep')}
-                  </li>
-                ))}
-              </ul>
-            </Panel>
+            <>
+              <SettingsBar settings={settings} />
+              <Loaded of={students} what="the roster">
+                {({ students: list }) => (
+                  <Scroll>
+                    <Matrix>
+                      <thead>
+                        <tr>
+                          <th>
+                            Technique
+                            <br />
+                            <Quiet as="span">finish odds</Quiet>
+                          </th>
+                          {CheckpointKind.options.map((kind) => (
+                            <th key={kind} scope="col">
+                              <MarkIcon kind={kind} size={18} />
+                              {kind}
+                            </th>
+                          ))}
+                        </tr>
+                      </thead>
+                      <tbody>
+                        {drilled.map((row) => (
+                          <TechniqueLine
+                            key={row.technique.id}
+                            row={row}
+                            students={list}
+                            settings={settings}
+                          />
+                        ))}
+                      </tbody>
+                    </Matrix>
+                  </Scroll>
+                )}
+              </Loaded>
+            </>
           );
         }}
       </Loaded>
     </Page>
+  );
+}
+
+function TechniqueLine({
+  row,
+  students,
+  settings,
+}: {
+  row: TechniqueRow;
+  students: Student[];
+  settings: Settings;
+}) {
+  const { id, name } = row.technique;
+  const technique = useApi(endpoints.technique, { params: { id } });
+  const read = useReading(technique.data?.editions.at(-1), students, settings.asked);
+  const kinds = CheckpointKind.options;
+  if (!read.data)
+    return (
+      <tr>
+        <th scope="row">
+          <Link to={settings.to(`/readings/${id}`)}>{name}</Link>
+        </th>
+        <td colSpan={kinds.length}>
+          <Read of={read} plainly={() => settings.set('method', 'plain')}>
+            {() => null}
+          </Read>
+        </td>
+      </tr>
+    );
+  const { squad } = read.data.reading;
+  return (
+    <tr>
+      <th scope="row" title={weighed(read.data.settings)}>
+        <Link to={settings.to(`/readings/${id}`)}>{name}</Link>
+        <br />
+        <Quiet as="span">
+          {squad.reps === 0
+            ? 'no rep fits these settings'
+            : `${percent(squad.finishOdds.value)} finish, ${range(squad.finishOdds)}, of ${many(squad.reps, 'rep')}`}
+        </Quiet>
+      </th>
+      {kinds.map((kind) => {
+        const own = squad.reps === 0 ? undefined : squad.kinds.find((one) => one.kind === kind);
+        return (
+          <td key={kind}>
+            {own && (
+              <Cell
+                to={settings.to(`/readings/${id}`)}
+                style={{ '--share': `${own.leak.value * 100}%` } as CSSProperties}
+              >
+                <strong>{percent(own.leak.value)}</strong>
+                <small>
+                  <VisuallyHidden elementType="span">80 % interval </VisuallyHidden>
+                  {range(own.leak)}
+                </small>
+              </Cell>
+            )}
+          </td>
+        );
+      })}
+    </tr>
   );
 }

@@ -1,149 +1,69 @@
-import { endpoints, type OutputOf } from '@ulkret/contract';
 import { type Breakdown, readFor } from '@ulkret/core/breakdown';
 import type { CheckpointReading } from '@ulkret/core/reading';
 import type { CSSProperties } from 'react';
 import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Link, useParams } from 'react-router';
-import styled from 'styled-components';
-import { useApi } from '../shell/api';
-import { Empty, Loaded } from '../shell/states';
-import { Head, Page, Quiet } from '../shell/ui';
+import { Quiet } from '../shell/ui';
 import { many, percent, range } from '../shell/words';
 import { MarkIcon } from '../strand/marks';
-import { SliceControls, useSlice } from './slice';
-
-const Scroll = styled.div`
-  overflow-x: auto;
-  background: var(--surface);
-  border-radius: 8px;
-  padding: 0.6rem 0.9rem;
-`;
-
-const Matrix = styled.table`
-  width: 100%;
-  th {
-    font-weight: 550;
-    text-align: left;
-    vertical-align: bottom;
-    padding: 0.3rem 0.4rem;
-    line-height: 1.15;
-  }
-  tbody th {
-    white-space: nowrap;
-    vertical-align: middle;
-  }
-  thead th {
-    font-size: 0.86rem;
-    min-width: 6.2rem;
-  }
-  thead svg {
-    display: block;
-    margin-bottom: 0.2rem;
-  }
-  td {
-    padding: 2px;
-    height: 2.9rem;
-  }
-  tr[data-squad] td,
-  tr[data-squad] th {
-    border-bottom: 2px solid var(--line);
-  }
-`;
-
-const Cell = styled(Link)`
-  position: relative;
-  display: grid;
-  grid-template-columns: auto auto;
-  align-items: baseline;
-  justify-content: space-between;
-  height: 100%;
-  min-height: 2.7rem;
-  padding: 0.25rem 0.5rem 0.45rem;
-  border-radius: 5px;
-  color: var(--ink);
-  text-decoration: none;
-  background:
-    linear-gradient(var(--stop), var(--stop)) 0 100% / var(--share) 5px no-repeat,
-    var(--raised);
-  &[data-sparse] {
-    background: repeating-linear-gradient(135deg, transparent 0 6px, var(--line) 6px 7px);
-  }
-  strong {
-    font-weight: 600;
-  }
-  small {
-    color: var(--muted);
-  }
-  &[data-first] {
-    outline: 2.5px solid var(--stop);
-    outline-offset: -2.5px;
-  }
-`;
+import type { Answer } from '../workers/reader';
+import { useReading } from '../workers/use-reading';
+import { Cell, Matrix, Scroll } from './matrix';
+import { Exports, type Known, NoReps, Read, ReadingFrame, weighed, WhyTwo } from './Frame';
+import { type Settings, useSettings } from './settings';
 
 export default function SquadPage() {
   const { technique: id = '' } = useParams();
-  const slice = useSlice();
-  const technique = useApi(endpoints.technique, { params: { id } });
-  const students = useApi(endpoints.students);
-  const readings = useApi(endpoints.readings, { query: { technique: id, ...slice.query } });
-  const names = new Map(students.data?.students.map((one) => [one.id, one.name]));
+  const settings = useSettings();
   return (
-    <Page>
-      <Loaded of={technique} what="the breakdown">
-        {({ technique: one, editions }) => (
-          <>
-            <Head>
-              <div>
-                <h1>Where do the squad’s reps end?</h1>
-                <Quiet>
-                  <Link to={`/library/${one.id}`}>{one.name}</Link>: of the reps that reach a checkpoint, the
-                  share that ends there. Sorted by what one correction would gain; the checkpoint to correct
-                  first is framed.
-                </Quiet>
-              </div>
-              <SliceControls slice={slice} />
-            </Head>
-            <Loaded of={readings} what="the readings">
-              {(read) =>
-                read.students.length === 0 ? (
-                  <Empty title="No rep fits these settings.">
-                    <p>Choose another rung, side or date.</p>
-                  </Empty>
-                ) : (
-                  <SquadMatrix
-                    read={read}
-                    breakdown={editions.at(-1)!}
-                    nameOf={(student) => names.get(student) ?? student}
-                    linkTo={(student, checkpoint) => {
-                      const search = new URLSearchParams(slice.kept);
-                      if (checkpoint) search.set('checkpoint', checkpoint);
-                      return `/readings/${id}/${student}${search.size > 0 ? `?${search}` : ''}`;
-                    }}
-                  />
-                )
-              }
-            </Loaded>
-          </>
-        )}
-      </Loaded>
-    </Page>
+    <ReadingFrame technique={id} settings={settings} title={() => 'Where do the squad’s reps end?'}>
+      {(known) => <SquadRead known={known} settings={settings} />}
+    </ReadingFrame>
+  );
+}
+
+function SquadRead({ known, settings }: { known: Known; settings: Settings }) {
+  const { breakdown, students, nameOf } = known;
+  const read = useReading(breakdown, students, settings.asked);
+  const base = `/readings/${breakdown.technique}`;
+  return (
+    <Read of={read} plainly={() => settings.set('method', 'plain')}>
+      {(answer) =>
+        answer.reading.students.length === 0 ? (
+          <NoReps settings={settings} />
+        ) : (
+          <SquadMatrix
+            answer={answer}
+            breakdown={breakdown}
+            nameOf={nameOf}
+            linkTo={(student, checkpoint) =>
+              settings.to(`${base}/${student}`, checkpoint ? { checkpoint } : {})
+            }
+            checkpointLink={(checkpoint) => settings.to(`${base}/at/${checkpoint}`)}
+          />
+        )
+      }
+    </Read>
   );
 }
 
 interface MatrixProps {
-  read: OutputOf<typeof endpoints.readings>;
+  answer: Answer;
   breakdown: Breakdown;
   nameOf: (student: string) => string;
   linkTo: (student: string, checkpoint?: string) => string;
+  checkpointLink: (checkpoint: string) => string;
 }
 
-function SquadMatrix({ read, breakdown, nameOf, linkTo }: MatrixProps) {
+function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: MatrixProps) {
+  const { reading: read, settings } = answer;
+  const prescriptions = new Map(answer.prescriptions);
   const rows = read.students
-    .map(({ reading, prescription }) => ({
-      reading,
-      first: prescription.kind === 'correct' ? prescription.checkpoint : null,
-      gain: prescription.kind === 'correct' ? prescription.gain.value : -1,
-    }))
+    .map((reading) => {
+      const prescription = prescriptions.get(reading.student!);
+      const correct = prescription?.kind === 'correct' ? prescription : null;
+      return { reading, first: correct?.checkpoint ?? null, gain: correct?.gain.value ?? -1 };
+    })
     .sort((a, b) => b.gain - a.gain);
   const cells = (checkpoints: readonly CheckpointReading[], student: string, first: string | null) =>
     checkpoints.map((at) => (
@@ -188,8 +108,10 @@ function SquadMatrix({ read, breakdown, nameOf, linkTo }: MatrixProps) {
             </th>
             {breakdown.checkpoints.map(({ id, kind, title }, i) => (
               <th key={id} scope="col">
-                <MarkIcon kind={kind} size={18} />
-                {i + 1} {readFor(title, 'right')}
+                <Link to={checkpointLink(id)}>
+                  <MarkIcon kind={kind} size={18} />
+                  {i + 1} {readFor(title, 'right')}
+                </Link>
               </th>
             ))}
           </tr>
@@ -215,10 +137,38 @@ function SquadMatrix({ read, breakdown, nameOf, linkTo }: MatrixProps) {
           ))}
         </tbody>
       </Matrix>
-      <Quiet style={{ marginTop: '0.6rem' }}>
-        The small number is how many reps reached the checkpoint; hatched is not enough yet. Newer reps count
-        more: half for each {read.halfLifeDays} days of age.
+      <Quiet style={{ margin: '0.6rem 0' }}>
+        Of the reps that reach a checkpoint, the share that ends there; the small number is how many did, and
+        hatched is not enough yet. Sorted by what one correction would gain; the checkpoint to correct first
+        is framed. {weighed(settings)}
       </Quiet>
+      <WhyTwo />
+      <div style={{ marginTop: '0.8rem' }}>
+        <Exports
+          name={`${breakdown.technique}-squad`}
+          answer={answer}
+          columns={[
+            ...['student', 'reps', 'finish_odds', 'checkpoint', 'reached', 'failed'],
+            ...['hazard', 'hazard_low', 'hazard_high', 'leak', 'root_leak', 'gain', 'enough'],
+          ]}
+          rows={() =>
+            [read.squad, ...read.students].flatMap((one) =>
+              one.checkpoints.map((at) => [
+                ...[
+                  one.student ?? 'squad',
+                  one.reps,
+                  one.finishOdds.value,
+                  at.checkpoint,
+                  at.reached,
+                  at.failed,
+                ],
+                ...[at.hazard.value, at.hazard.low, at.hazard.high, at.leak.value, at.rootLeak],
+                ...[at.rootGain.value, at.enough ? 'yes' : `${at.moreNeeded} more`],
+              ]),
+            )
+          }
+        />
+      </div>
     </Scroll>
   );
 }

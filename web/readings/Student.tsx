@@ -1,17 +1,23 @@
-import { endpoints } from '@ulkret/contract';
-import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
+import { type Breakdown, placeOf, readFor, type Side } from '@ulkret/core/breakdown';
 import { type Prescription, prescriptionWords } from '@ulkret/core/prescription';
-import type { CheckpointReading, Reading } from '@ulkret/core/reading';
+import { type CheckpointReading, compare, notesOf, type Reading } from '@ulkret/core/reading';
 import { rungNames } from '@ulkret/core/rep';
+import { useRef } from 'react';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
-import { useApi } from '../shell/api';
-import { Empty, Loaded } from '../shell/states';
-import { Caution, Head, Page, Panel, Quiet } from '../shell/ui';
+import { saveFile } from '../shell/save-file';
+import { Button, Caution, Panel, Quiet, Row } from '../shell/ui';
 import { many, percent, range } from '../shell/words';
+import { strandPng, strandSvg } from '../strand/picture';
 import { Strand } from '../strand/Strand';
-import { Evidence } from './Evidence';
-import { SliceControls, useSlice } from './slice';
+import type { Answer } from '../workers/reader';
+import { useReading } from '../workers/use-reading';
+import { type Against, AgainstPick, againstOf } from './against';
+import { Causes, Small } from './Causes';
+import { Bars } from './charts';
+import { Evidence, evidenceQuery } from './Evidence';
+import { Exports, type Known, NoReps, Read, ReadingFrame, weighed } from './Frame';
+import { type Settings, useSettings } from './settings';
 
 const Columns = styled.div`
   display: grid;
@@ -65,133 +71,144 @@ const Told = styled(Panel)`
   }
 `;
 
+const NoteList = styled.ul`
+  display: grid;
+  gap: 0.6rem;
+  margin-top: 0.6rem;
+`;
+
 /** The squad as a whole has its own row and its own strand; this is its name in the address. */
 const squad = 'squad';
 
 export default function StudentPage() {
   const { technique: id = '', student = '' } = useParams();
-  const slice = useSlice();
-  const technique = useApi(endpoints.technique, { params: { id } });
-  const students = useApi(endpoints.students);
-  const readings = useApi(endpoints.readings, {
-    query: { technique: id, ...(student !== squad && { student }), ...slice.query },
-  });
-  const person = students.data?.students.find((one) => one.id === student);
-  const whose = student === squad ? 'the squad’s' : `${person?.name ?? student}’s`;
+  const settings = useSettings();
+  const whose = (known: Known) => (student === squad ? 'the squad’s' : `${known.nameOf(student)}’s`);
   return (
-    <Page>
-      <Loaded of={technique} what="the breakdown">
-        {({ technique: one, editions }) => {
-          const breakdown = editions.at(-1)!;
-          const lead: Side = slice.query.side ?? person?.mainSide ?? 'right';
+    <ReadingFrame technique={id} settings={settings} title={(known) => `Where do ${whose(known)} reps end?`}>
+      {(known) => <StudentRead known={known} settings={settings} student={student} />}
+    </ReadingFrame>
+  );
+}
+
+function StudentRead({ known, settings, student }: { known: Known; settings: Settings; student: string }) {
+  const { breakdown, students } = known;
+  const against = againstOf(settings);
+  const plainly = () => settings.set('method', 'plain');
+  const first = useReading(breakdown, students, against?.first ?? settings.asked);
+  const second = useReading(breakdown, students, against?.second ?? null);
+  const of = ({ reading }: Answer) =>
+    student === squad ? reading.squad : reading.students.find((one) => one.student === student);
+  return (
+    <>
+      <AgainstPick settings={settings} />
+      <Read of={first} plainly={plainly}>
+        {(answer) => {
+          const own = of(answer);
+          if (!own || own.reps === 0) return <NoReps settings={settings} />;
+          const found = { known, settings, student, answer, reading: own };
+          if (!against) return <Found {...found} />;
           return (
-            <>
-              <Head>
-                <div>
-                  <h1>Where do {whose} reps end?</h1>
-                  <Quiet>
-                    <Link to={`/readings/${id}?${slice.kept}`}>{one.name}, the squad</Link>
-                  </Quiet>
-                </div>
-                <SliceControls slice={slice} />
-              </Head>
-              <Loaded of={readings} what="the reading">
-                {(read) => {
-                  const found =
-                    student === squad ? { reading: read.squad, prescription: null } : read.students[0];
-                  if (!found || found.reading.reps === 0)
-                    return (
-                      <Empty title="No rep fits these settings.">
-                        <p>Choose another rung, side or date, or drill some.</p>
-                      </Empty>
-                    );
-                  return (
-                    <Found
-                      {...found}
-                      caution={one.safetyNote}
-                      name={person?.name ?? 'The squad'}
-                      breakdown={breakdown}
-                      lead={lead}
-                      technique={id}
-                      student={student === squad ? undefined : student}
-                      slice={slice}
-                    />
-                  );
-                }}
-              </Loaded>
-            </>
+            <Read of={second} plainly={plainly}>
+              {(other) => {
+                const later = of(other);
+                return later ? (
+                  <Found {...found} against={{ ...against, reading: later }} />
+                ) : (
+                  <NoReps settings={settings} />
+                );
+              }}
+            </Read>
           );
         }}
-      </Loaded>
-    </Page>
+      </Read>
+    </>
   );
 }
 
 interface FoundProps {
+  known: Known;
+  settings: Settings;
+  student: string;
+  answer: Answer;
   reading: Reading;
-  prescription: Prescription | null;
-  caution: string;
-  name: string;
-  breakdown: Breakdown;
-  lead: Side;
-  technique: string;
-  student: string | undefined;
-  slice: ReturnType<typeof useSlice>;
+  /** The reading that is laid over this one. */
+  against?: Against & { reading: Reading };
 }
 
-function Found({
-  reading,
-  prescription,
-  caution,
-  name,
-  breakdown,
-  lead,
-  technique,
-  student,
-  slice,
-}: FoundProps) {
+function Found({ known, settings, student, answer, reading, against }: FoundProps) {
+  const { breakdown, technique, nameOf } = known;
+  const person = known.students.find((one) => one.id === student);
+  const name = person?.name ?? (student === squad ? 'The squad' : nameOf(student));
+  const mainSide = person?.mainSide ?? 'right';
+  const lead: Side = settings.asked.slice.side ?? mainSide;
+  // What to correct is said of the reading as it is now, not of half a comparison.
+  const prescription = against ? null : (new Map(answer.prescriptions).get(student) ?? null);
   const worst = reading.checkpoints.reduce((a, b) => (b.leak.value > a.leak.value ? b : a));
   const chosen =
-    slice.search.get('checkpoint') ??
+    settings.search.get('checkpoint') ??
     (prescription && prescription.kind !== 'none' ? prescription.checkpoint : worst.checkpoint);
   const at = reading.checkpoints.find(({ checkpoint }) => checkpoint === chosen) ?? worst;
   const linkTo = (checkpoint: string) => {
-    const search = new URLSearchParams(slice.kept);
+    const search = new URLSearchParams(settings.search);
     search.set('checkpoint', checkpoint);
     return `?${search}`;
   };
+  const compared = against && compare(reading, against.reading);
+  const list = useRef<HTMLDivElement>(null);
+  const strand = () => list.current!.querySelector('ol')!;
+  const file = `${breakdown.technique}-${student}`;
+  const notes = student === squad || against ? [] : notesOf(breakdown, reading, name, mainSide);
   return (
     <Columns>
-      <Panel>
+      <Panel ref={list}>
         <p style={{ marginBottom: '0.8rem' }}>
-          Of 100 reps now, about <strong>{Math.round(reading.finishOdds.value * 100)}</strong> finish (
-          {range(reading.finishOdds)}). Counted: {reading.finished} finishes in {many(reading.reps, 'rep')}.
+          {compared ? (
+            <>
+              {against.names[0]}, {percent(reading.finishOdds.value)} finish ({many(reading.reps, 'rep')});{' '}
+              {against.names[1]}, the dashed outline, {percent(against.reading.finishOdds.value)} (
+              {many(against.reading.reps, 'rep')}).
+            </>
+          ) : (
+            <>
+              Of 100 reps now, about <strong>{Math.round(reading.finishOdds.value * 100)}</strong> finish (
+              {range(reading.finishOdds)}). Counted: {reading.finished} finishes in{' '}
+              {many(reading.reps, 'rep')}.
+            </>
+          )}
         </p>
         <Strand
           label={`${name}: where the reps end`}
           knots={breakdown.checkpoints}
           reading={reading}
+          against={against?.reading}
           selected={at.checkpoint}
           rowHeight={78}
           width={184}
           row={({ id }, place) => {
             const one = reading.checkpoints[place]!;
+            const both = compared?.[place];
             return (
-              <KnotLink
-                to={linkTo(id)}
-                replace
-
-                aria-current={id === at.checkpoint ? 'true' : undefined}
-              >
+              <KnotLink to={linkTo(id)} replace aria-current={id === at.checkpoint ? 'true' : undefined}>
                 <strong>
                   {place + 1} {readFor(breakdown.checkpoints[place]!.title, lead)}
                 </strong>
                 <em>{percent(one.leak.value)} lost</em>
-                <small>
-                  {one.failed} of the {one.reached} that got here: {percent(one.hazard.value)},{' '}
-                  {range(one.hazard)}
-                  {!one.enough && ` · not enough yet, ${one.moreNeeded} more`}
-                </small>
+                {both ? (
+                  <small>
+                    {percent(both.first.hazard.value)} of {both.first.reached} →{' '}
+                    {percent(both.second.hazard.value)} of {both.second.reached}
+                    {both.fell === null
+                      ? ' · not enough yet to compare'
+                      : ` · chance that it is lower ${against!.then}: ${percent(both.fell)}`}
+                  </small>
+                ) : (
+                  <small>
+                    {one.failed} of the {one.reached} that got here: {percent(one.hazard.value)},{' '}
+                    {range(one.hazard)}
+                    {!one.enough && ` · not enough yet, ${one.moreNeeded} more`}
+                  </small>
+                )}
               </KnotLink>
             );
           }}
@@ -201,14 +218,94 @@ function Found({
         </p>
         <Quiet>
           Width is the share of reps still alive. To the left fray mistakes, to the right defences; hatched is
-          what nobody tagged.
+          what nobody tagged. {weighed(answer.settings)}
         </Quiet>
+        <Row style={{ marginTop: '0.8rem' }}>
+          <Button $quiet onPress={() => saveFile(`${file}.svg`, strandSvg(strand()).text, 'image/svg+xml')}>
+            Strand as SVG
+          </Button>
+          <Button $quiet onPress={() => void strandPng(strand()).then((png) => saveFile(`${file}.png`, png))}>
+            Strand as PNG
+          </Button>
+          <Exports
+            name={file}
+            answer={answer}
+            columns={[
+              'checkpoint',
+              'reached',
+              'failed',
+              'hazard',
+              'hazard_low',
+              'hazard_high',
+              'leak',
+              'gain',
+            ]}
+            rows={() =>
+              reading.checkpoints.map((one) => [
+                ...[
+                  one.checkpoint,
+                  one.reached,
+                  one.failed,
+                  one.hazard.value,
+                  one.hazard.low,
+                  one.hazard.high,
+                ],
+                ...[one.leak.value, one.rootGain.value],
+              ])
+            }
+          />
+        </Row>
       </Panel>
       <div>
-        {prescription && <Prescribed {...{ prescription, breakdown, name, lead, caution }} />}
-        <CheckpointDetail at={at} breakdown={breakdown} lead={lead} reading={reading} />
+        {prescription && (
+          <Prescribed {...{ prescription, breakdown, name, lead, caution: technique.safetyNote }} />
+        )}
+        {notes.length > 0 && (
+          <Panel>
+            <h2>What stands out</h2>
+            <NoteList>
+              {notes.map(({ checkpoint, text }) => (
+                <li key={text}>
+                  <Link to={linkTo(checkpoint)} replace>
+                    {text}
+                  </Link>
+                </li>
+              ))}
+            </NoteList>
+          </Panel>
+        )}
+        <CheckpointDetail
+          at={at}
+          breakdown={breakdown}
+          lead={lead}
+          reading={reading}
+          more={settings.to(`/readings/${breakdown.technique}/at/${at.checkpoint}`)}
+        />
+        <Panel>
+          <h2>What would fixing it give {student === squad ? 'the squad' : name}?</h2>
+          <Quiet>What the finish odds would rise by if all that has its root there were mended.</Quiet>
+          <Bars
+            label={`What mending each checkpoint would add to the finish odds of ${name}`}
+            lines={[...reading.checkpoints]
+              .sort((a, b) => b.rootGain.value - a.rootGain.value)
+              .filter(({ rootGain }) => rootGain.value > 0.002)
+              .map(({ checkpoint, rootGain }) => {
+                const place = placeOf(breakdown, checkpoint);
+                return {
+                  name: `${place + 1} ${readFor(breakdown.checkpoints[place]!.title, lead)}`,
+                  value: rootGain,
+                };
+              })}
+          />
+        </Panel>
         <Evidence
-          query={{ technique, checkpoint: at.checkpoint, ...(student && { student }), ...slice.query }}
+          query={evidenceQuery(
+            settings,
+            breakdown.technique,
+            at.checkpoint,
+            student === squad ? undefined : student,
+            against?.first,
+          )}
           breakdown={breakdown}
           lead={lead}
           expected={at.reached}
@@ -242,37 +339,20 @@ function Prescribed({
   );
 }
 
-const Small = styled.table`
-  margin-top: 0.6rem;
-  td,
-  th {
-    padding: 0.2rem 1rem 0.2rem 0;
-    text-align: left;
-  }
-  th {
-    color: var(--muted);
-    font-weight: 500;
-  }
-`;
-
 function CheckpointDetail({
   at,
   breakdown,
   lead,
   reading,
+  more,
 }: {
   at: CheckpointReading;
   breakdown: Breakdown;
   lead: Side;
   reading: Reading;
+  more: string;
 }) {
   const place = breakdown.checkpoints.findIndex(({ id }) => id === at.checkpoint);
-  const titleOf = (cause: string | null) =>
-    readFor(
-      [...breakdown.mistakes, ...breakdown.defences].find(({ id }) => id === cause)?.title ??
-        'nobody tagged why',
-      lead,
-    );
   return (
     <Panel>
       <h2>
@@ -281,19 +361,17 @@ function CheckpointDetail({
       <p>
         {at.enough ? (
           <>
-            Mending it to {percent(at.target)} would lift the finish odds from{' '}
-            {percent(reading.finishOdds.value)} to {percent(reading.finishOdds.value + at.gain.value)} (by{' '}
-            {range(at.gain)}).
+            Mending all that has its root here would lift the finish odds from{' '}
+            {percent(reading.finishOdds.value)} to {percent(reading.finishOdds.value + at.rootGain.value)} (by{' '}
+            {range(at.rootGain)}).
           </>
         ) : (
           <>
             Not enough yet: {many(at.moreNeeded, 'more rep')} that {at.moreNeeded === 1 ? 'reaches' : 'reach'}{' '}
             it would do.
           </>
-        )}
-        {at.sideGap !== null && at.sideGap > 0.9 && (
-          <> The off side breaks more often (chance {percent(at.sideGap)}).</>
-        )}
+        )}{' '}
+        <Link to={more}>Everybody at this checkpoint</Link>
       </p>
       <Small>
         <thead>
@@ -319,28 +397,7 @@ function CheckpointDetail({
           ))}
         </tbody>
       </Small>
-      {at.causes.length > 0 && (
-        <Small>
-          <thead>
-            <tr>
-              <th>What ended them</th>
-              <th>Stops</th>
-            </tr>
-          </thead>
-          <tbody>
-            {[...at.causes]
-              .sort((a, b) => b.stops - a.stops)
-              .map(({ cause, kind, stops }) => (
-                <tr key={cause ?? 'unknown'}>
-                  <td>
-                    {titleOf(cause)} {kind === 'defence' && <Quiet as="span">(defence)</Quiet>}
-                  </td>
-                  <td>{stops}</td>
-                </tr>
-              ))}
-          </tbody>
-        </Small>
-      )}
+      <Causes at={at} breakdown={breakdown} lead={lead} />
     </Panel>
   );
 }

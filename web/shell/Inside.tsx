@@ -16,6 +16,8 @@ const Live = lazy(() => import('../mat/Live'));
 const Readings = lazy(() => import('../readings/Readings'));
 const Squad = lazy(() => import('../readings/Squad'));
 const Student = lazy(() => import('../readings/Student'));
+const Checkpoint = lazy(() => import('../readings/Checkpoint'));
+const Beliefs = lazy(() => import('../readings/Beliefs'));
 const People = lazy(() => import('../people/People'));
 const Data = lazy(() => import('../data/Data'));
 
@@ -39,6 +41,8 @@ const Places = () => (
       <Route path="mat/new" element={<SetUp />} />
       <Route path="readings" element={<Readings />} />
       <Route path="readings/:technique" element={<Squad />} />
+      <Route path="readings/:technique/beliefs" element={<Beliefs />} />
+      <Route path="readings/:technique/at/:checkpoint" element={<Checkpoint />} />
       <Route path="readings/:technique/:student" element={<Student />} />
       <Route path="people" element={<People />} />
       <Route path="data" element={<Data />} />

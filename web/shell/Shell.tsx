@@ -7,7 +7,7 @@ import styled from 'styled-components';
 import { useSWRConfig } from 'swr';
 import { syncWords } from '../offline/outbox';
 import { useSyncState } from '../offline/use-outbox';
-import { ask } from './api';
+import { ask } from './ask';
 import { useHere, useSession } from './signed-in';
 import { Loading } from './states';
 import { applyTheme, readTheme, type Theme } from './theme';

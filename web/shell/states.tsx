@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import styled from 'styled-components';
-import type { ApiRefusal } from './api';
+import type { ApiRefusal } from './ask';
 import { Button, Panel, Quiet, Row } from './ui';
 
 const Wait = styled(Panel)`

@@ -221,6 +221,45 @@ export function Choice<T extends string>({
   );
 }
 
+const Picked = styled.label`
+  display: inline-flex;
+  align-items: center;
+  gap: 0.5rem;
+  font-weight: 600;
+  select {
+    min-height: 2.3rem;
+    padding: 0 0.4rem;
+    border: 1.5px solid var(--line);
+    border-radius: 6px;
+    background: var(--surface);
+    font-weight: 400;
+  }
+`;
+
+/** One of many, of which only the chosen one is in view. */
+export const Pick = <T extends string>({
+  label,
+  options,
+  value,
+  onChange,
+}: {
+  label: string;
+  options: readonly { value: NoInfer<T>; text: string }[];
+  value: T;
+  onChange(value: NoInfer<T>): void;
+}) => (
+  <Picked>
+    {label}
+    <select value={value} onChange={(event) => onChange(event.target.value as T)}>
+      {options.map((option) => (
+        <option key={option.value} value={option.value}>
+          {option.text}
+        </option>
+      ))}
+    </select>
+  </Picked>
+);
+
 export const Checkbox = styled(AriaCheckbox)`
   display: flex;
   align-items: center;

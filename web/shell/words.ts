@@ -1,10 +1,6 @@
 import { formatDistanceToNowStrict, format, isToday, isYesterday } from 'date-fns';
 
-export const percent = (share: number): string => `${Math.round(share * 100)} %`;
-export const range = ({ low, high }: { low: number; high: number }): string =>
-  `${Math.round(low * 100)}–${Math.round(high * 100)} %`;
-export const many = (n: number, one: string, more = `${one}s`): string =>
-  `${n.toLocaleString('en')} ${n === 1 ? one : more}`;
+export { many, percent, range } from '@ulkret/core/words';
 
 /** A day as a coach would say it. */
 export function dayOf(instant: string): string {

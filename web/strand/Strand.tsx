@@ -3,7 +3,7 @@ import type { CheckpointKind } from '@ulkret/core/breakdown';
 import type { Reading } from '@ulkret/core/reading';
 import { type CSSProperties, memo, type ReactNode, useId } from 'react';
 import styled from 'styled-components';
-import { frayPath, type Joint, jointsOf, segmentPath } from './geometry';
+import { frayPath, type Joint, jointsOf, outlinePath, segmentPath } from './geometry';
 import { Mark } from './marks';
 
 /** What the strand has to know of a checkpoint. */
@@ -19,6 +19,8 @@ interface StrandProps {
   knots: readonly Knot[];
   /** With a reading the rope is as wide as survival and frays by the leaks; without one it is whole. */
   reading?: Reading;
+  /** A second reading of the same knots, drawn over the first as the outline of its rope. */
+  against?: Reading | undefined;
   selected?: Id | null;
   /** Knots that are shaky right now, or outside the span that is drilled. */
   soft?: ReadonlySet<Id>;
@@ -58,6 +60,7 @@ export const Strand = memo(function Strand({
   label,
   knots,
   reading,
+  against,
   selected,
   soft,
   unseen,
@@ -70,7 +73,7 @@ export const Strand = memo(function Strand({
       aria-label={label}
       style={{ '--row-height': `${rowHeight}px`, '--drawing': `${width}px` } as CSSProperties}
     >
-      <Rope {...{ knots, reading, selected, soft, unseen, rowHeight, width }} />
+      <Rope {...{ knots, reading, against, selected, soft, unseen, rowHeight, width }} />
       {knots.map((knot, place) => (
         <li key={knot.id}>{row(knot, place)}</li>
       ))}
@@ -81,6 +84,7 @@ export const Strand = memo(function Strand({
 const Rope = memo(function Rope({
   knots,
   reading,
+  against,
   selected,
   soft,
   unseen,
@@ -120,6 +124,21 @@ const Rope = memo(function Rope({
       {joints.map((joint, i) => (
         <Frays key={knots[i]!.id} joint={joint} full={full} y={at(i)} hatch={hatch} rowHeight={rowHeight} />
       ))}
+      {against && (
+        <path
+          d={outlinePath(
+            jointsOf(against.checkpoints).map(({ arrives }) => arrives),
+            against.finishOdds.value,
+            full,
+            at,
+            tail,
+          )}
+          fill="none"
+          stroke="var(--ink)"
+          strokeWidth="2"
+          strokeDasharray="6 4"
+        />
+      )}
       {knots.map(({ id, kind, belief }, i) => {
         const radius = reading ? 13 : Math.min(rowHeight / 2.6, 11 + Math.sqrt(belief) * 1.6);
         const outside = unseen?.has(id);

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { plainReading } from '@ulkret/core/reading';
-import { aRep, editionsOf, plainBreakdown } from '../../core/test';
+import { aRep, plainBreakdown, questionOf } from '../../core/test';
 import { jointsOf } from './geometry';
 
 const breakdown = plainBreakdown(5);
@@ -11,12 +11,7 @@ const reps = [
   ...Array.from({ length: 4 }, () => aRep({ stop: 'c4', cause: 'd4' })),
   ...Array.from({ length: 9 }, () => aRep()),
 ];
-const reading = plainReading({
-  breakdown,
-  editions: editionsOf(breakdown),
-  reps,
-  asOf: '2026-03-06T00:00:00Z',
-}).squad;
+const reading = plainReading(questionOf(breakdown, reps)).squad;
 const joints = jointsOf(reading.checkpoints);
 
 describe('the strand of a reading', () => {

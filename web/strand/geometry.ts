@@ -20,9 +20,11 @@ export interface Joint {
  * to the tagged stops; mistakes fray to the left, defences and what nobody tagged to the right.
  */
 export function jointsOf(checkpoints: readonly CheckpointReading[]): Joint[] {
-  return checkpoints.map(({ survivalBefore, leak, causes }) => {
+  return checkpoints.map(({ survivalBefore, leak, causes: all }) => {
+    const causes = all.filter(({ stops }) => stops > 0);
     const stops = causes.reduce((sum, one) => sum + one.stops, 0);
-    const split: readonly CauseShare[] = stops > 0 ? causes : [{ cause: null, kind: 'unknown', stops: 1 }];
+    const split: readonly Pick<CauseShare, 'cause' | 'kind' | 'stops'>[] =
+      stops > 0 ? causes : [{ cause: null, kind: 'unknown', stops: 1 }];
     const frays = split.map(({ cause, kind, stops: n }): Fray => ({
       side: kind === 'mistake' ? 'left' : 'right',
       kind,
@@ -52,4 +54,31 @@ export function frayPath(inner: number, outer: number, y: number, reach: number,
     `C ${outer + way * 2} ${y + drop * 0.7} ${outer} ${y + drop * 0.4} ${outer} ${y}`,
     'Z',
   ].join(' ');
+}
+
+/** Both edges of a rope as an SVG path: its width at each knot is the share that arrives there, at the end what finishes. */
+export function outlinePath(
+  arrives: readonly number[],
+  finishes: number,
+  full: number,
+  at: (place: number) => number,
+  tail: number,
+): string {
+  const last = arrives.length - 1;
+  const points = [[1, 0], ...arrives.map((share, i) => [share, at(i)]), [finishes, at(last) + tail]] as [
+    number,
+    number,
+  ][];
+  const edge = (way: 1 | -1) =>
+    points
+      .map(([share, y], i) => {
+        const x = (way * share * full) / 2;
+        if (i === 0) return `M ${x} ${y}`;
+        const [, above] = points[i - 1]!;
+        const before = (way * points[i - 1]![0] * full) / 2;
+        const middle = (above + y) / 2;
+        return `C ${before} ${middle} ${x} ${middle} ${x} ${y}`;
+      })
+      .join(' ');
+  return `${edge(-1)} ${edge(1)}`;
 }

@@ -1,6 +1,7 @@
 import { endpoints } from '@ulkret/contract';
 import { openInjuries } from '@ulkret/core/people';
 import { prescriptionWords } from '@ulkret/core/prescription';
+import { usualWeeks } from '@ulkret/core/reading';
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { syncWords } from '../offline/outbox';
@@ -103,7 +104,7 @@ export default function Today() {
 /** The corrections of the technique drilled last that would gain most, each in its sentence. */
 function Corrections({ technique: id }: { technique: string }) {
   const technique = useApi(endpoints.technique, { params: { id } });
-  const readings = useApi(endpoints.readings, { query: { technique: id } });
+  const readings = useApi(endpoints.readings, { query: { technique: id, weeks: usualWeeks } });
   const students = useApi(endpoints.students);
   const breakdown = technique.data?.editions.at(-1);
   const names = new Map(students.data?.students.map((student) => [student.id, student]));

@@ -1,0 +1,70 @@
+import { simplex } from '../math';
+import { type Mode, modeAt, modelPriors, type Priors, type Scales } from './mode';
+import type { Trials } from './trials';
+
+/** How far a search for the scales has come; `share` goes from 0 to 1 and is a guess. */
+export interface FitProgress {
+  share: number;
+  scales: Scales;
+}
+
+export interface FitOptions {
+  /** Scales that are known already: nothing is searched for. */
+  at?: Scales;
+  /** Where the search starts; scales of an earlier fit make it short. */
+  start?: Scales;
+  /** Of the logarithms of the scales. */
+  tolerance?: number;
+}
+
+const bounds = { low: Math.log(1e-3), high: Math.log(5) };
+const mostValues = 160;
+
+/**
+ * Fits the hierarchical hazard model: the scales by maximising the Laplace-approximated marginal likelihood, everything
+ * else at its joint mode there. Yields after each step of the search, so that it can be watched, left, or given a rest.
+ * With flat priors and unit weights this is the estimate of R's `lme4::glmer(…, nAGQ = 0)`.
+ */
+export function* fit(
+  trials: Trials,
+  priors: Priors,
+  { at, start = modelPriors.scales!.usual, tolerance = 2e-2 }: FitOptions = {},
+): Generator<FitProgress, Mode> {
+  if (at || trials.cells.count === 0) return modeAt(trials, priors, at ?? start);
+  const inside = (x: number) => Math.min(bounds.high, Math.max(bounds.low, x));
+  const scalesAt = ([student = 0, deviation = 0]: readonly number[]): Scales => ({
+    student: Math.exp(inside(student)),
+    deviation: Math.exp(inside(deviation)),
+  });
+  const surprise = (point: readonly number[]): number => {
+    if (!priors.scales) return 0;
+    const { usual, spread } = priors.scales;
+    const away = [Math.log(usual.student), Math.log(usual.deviation)].map((x, i) => (point[i]! - x) / spread);
+    return away.reduce((sum, x) => sum + (x * x) / 2, 0);
+  };
+  let latest: Mode | undefined;
+  const cost = (point: readonly number[]) => {
+    latest = modeAt(trials, priors, scalesAt(point), latest);
+    const beyond = point.reduce((sum, x) => sum + (x - inside(x)) ** 2, 0);
+    return beyond + surprise(point) - latest.logMarginal;
+  };
+  const search = simplex(cost, [Math.log(start.student), Math.log(start.deviation)], {
+    step: 0.35,
+    tolerance,
+    most: mostValues,
+  });
+  for (;;) {
+    const { done, value } = search.next();
+    // From the beginning once more, so that the same scales give the same mode to the last digit.
+    if (done) return modeAt(trials, priors, scalesAt(value.point));
+    yield { share: 1 - Math.exp(-value.asked / 15), scales: scalesAt(value.point) };
+  }
+}
+
+/** Runs a generator to its end without watching it. */
+export function finished<T>(steps: Generator<unknown, T>): T {
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+  }
+}

@@ -1,0 +1,4 @@
+export * from './fit';
+export * from './mode';
+export * from './posterior';
+export * from './trials';

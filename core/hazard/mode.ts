@@ -1,0 +1,290 @@
+import { type Cholesky, cholesky, solve } from '../math';
+import type { Trials } from './trials';
+
+/** Precisions (1/variance) of the fixed part, and the mean of a checkpoint; a precision of 0 is flat. */
+export interface Priors {
+  checkpoint: { mean: number; precision: number };
+  level: number;
+  off: number;
+  mass: number;
+  /** What the scales are thought to be: log-normal around `usual`; null leaves them to the likelihood alone. */
+  scales: { usual: Scales; spread: number } | null;
+}
+
+/** Standard deviations, in logits, of students and of a student's deviation at one checkpoint: ω and τ. */
+export interface Scales {
+  student: number;
+  deviation: number;
+}
+
+/**
+ * The priors of the model: checkpoint N(−1.4, 1.5²), level N(0, 1), off side and mass N(0, 0.5²). The prior on the scales
+ * keeps them from collapsing to nothing where reps are few, as the most likely scale often does (Chung et al.,
+ * Psychometrika 78 (2013)); from about forty reps a student it hardly matters.
+ */
+export const modelPriors: Priors = {
+  checkpoint: { mean: -1.4, precision: 1 / 1.5 ** 2 },
+  level: 1,
+  off: 4,
+  mass: 4,
+  scales: { usual: { student: 0.5, deviation: 0.7 }, spread: 0.3 },
+};
+
+/** No opinion on anything: what R's `glmer` has. */
+export const flatPriors: Priors = {
+  checkpoint: { mean: 0, precision: 0 },
+  level: 0,
+  off: 0,
+  mass: 0,
+  scales: null,
+};
+
+/**
+ * The joint mode at given scales, with all that the posterior is made of. Effects stand in one vector, in the order
+ * checkpoints, levels, off, mass, students; deviations are apart, a cell each, because they are eliminated exactly.
+ */
+export interface Mode {
+  trials: Trials;
+  priors: Priors;
+  scales: Scales;
+  effects: Float64Array;
+  deviation: Float64Array;
+  /** Curvature of each cell's deviation at the mode. */
+  bend: Float64Array;
+  /** Factor of the Schur complement: the inverse covariance of `effects` with the deviations integrated out. */
+  factor: Cholesky;
+  /** Log-likelihood, Laplace-approximated over students and deviations, up to the constants of the fixed priors. */
+  logMarginal: number;
+}
+
+/** Where each effect stands in the vector. */
+export const placesOf = ({ checkpoints, levels, students }: Trials) => {
+  const level = checkpoints.length;
+  const off = level + levels.length;
+  return { level, off, mass: off + 1, student: off + 2, size: off + 2 + students.length };
+};
+
+/** Place in the vector of each feature of a cell but the first, which belongs to its checkpoint and its student. */
+const featurePlaces = (trials: Trials): number[] => {
+  const { level, off, mass } = placesOf(trials);
+  return [-1, ...trials.levels.map((_, i) => level + i), off, mass];
+};
+
+/** ln(1 + eˣ), without overflow. */
+export const softplus = (x: number): number =>
+  x > 0 ? x + Math.log1p(Math.exp(-x)) : Math.log1p(Math.exp(x));
+
+/** What one pass over a cell's trials gives: likelihood, its gradient and its curvature over the features. */
+export interface Pass {
+  logLikelihood: number;
+  gradient: Float64Array;
+  /** `features`² row by row, only the upper half filled. */
+  curvature: Float64Array;
+}
+
+export const newPass = ({ features }: Trials): Pass => ({
+  logLikelihood: 0,
+  gradient: new Float64Array(features),
+  curvature: new Float64Array(features * features),
+});
+
+/** Sums a cell's trials at given coefficients of its features, into `pass`. */
+export function passOver(trials: Trials, cell: number, coefficients: Float64Array, pass: Pass): void {
+  const { features, level, off, mass, reached, failed, cells } = trials;
+  const { gradient, curvature } = pass;
+  gradient.fill(0);
+  curvature.fill(0);
+  let logLikelihood = 0;
+  const [offAt, massAt] = [features - 2, features - 1];
+  for (let row = cells.start[cell]!; row < cells.start[cell + 1]!; row++) {
+    const at = level[row]! + 1;
+    const [o, m, n, y] = [off[row]!, mass[row]!, reached[row]!, failed[row]!];
+    const logit =
+      coefficients[0]! +
+      (at > 0 ? coefficients[at]! : 0) +
+      coefficients[offAt]! * o +
+      coefficients[massAt]! * m;
+    const p = 1 / (1 + Math.exp(-logit));
+    const residual = y - n * p;
+    const weight = n * p * (1 - p);
+    logLikelihood += y * logit - n * softplus(logit);
+    gradient[0]! += residual;
+    curvature[0]! += weight;
+    if (at > 0) {
+      gradient[at]! += residual;
+      curvature[at]! += weight;
+      curvature[at * features + at]! += weight;
+    }
+    if (o !== 0) {
+      gradient[offAt]! += residual * o;
+      curvature[offAt]! += weight * o;
+      if (at > 0) curvature[at * features + offAt]! += weight * o;
+      curvature[offAt * features + offAt]! += weight * o * o;
+    }
+    if (m !== 0) {
+      gradient[massAt]! += residual * m;
+      curvature[massAt]! += weight * m;
+      if (at > 0) curvature[at * features + massAt]! += weight * m;
+      if (o !== 0) curvature[offAt * features + massAt]! += weight * m * o;
+      curvature[massAt * features + massAt]! += weight * m * m;
+    }
+  }
+  pass.logLikelihood = logLikelihood;
+}
+
+/** The coefficients of a cell's features at given effects; the first is that of checkpoint and student together. */
+export function coefficientsOf(trials: Trials, effects: Float64Array, student: number, checkpoint: number) {
+  const places = placesOf(trials);
+  const coefficients = new Float64Array(trials.features);
+  coefficients[0] = effects[checkpoint]! + effects[places.student + student]!;
+  coefficients.set(effects.subarray(places.level, places.student), 1);
+  return coefficients;
+}
+
+/** A penalised Newton step's worth of the whole model at one point. */
+interface Survey {
+  /** Log-likelihood less the penalties of students, deviations and fixed priors. */
+  penalised: number;
+  logMarginal: number;
+  /** Schur complement and its right-hand side, deviations eliminated. */
+  matrix: Float64Array;
+  right: Float64Array;
+  /** Cell by cell: gradient and curvature of the deviation, and its curvature with each feature. */
+  slope: Float64Array;
+  bend: Float64Array;
+  cross: Float64Array;
+}
+
+function survey(
+  trials: Trials,
+  priors: Priors,
+  scales: Scales,
+  effects: Float64Array,
+  deviation: Float64Array,
+): Survey {
+  const { cells, features } = trials;
+  const places = placesOf(trials);
+  const { size } = places;
+  const fixed = featurePlaces(trials);
+  const matrix = new Float64Array(size * size);
+  const right = new Float64Array(size);
+  const slope = new Float64Array(cells.count);
+  const bend = new Float64Array(cells.count);
+  const cross = new Float64Array(cells.count * features);
+  const pass = newPass(trials);
+  const { gradient, curvature } = pass;
+  const precision = { student: scales.student ** -2, deviation: scales.deviation ** -2 };
+  let penalised = 0;
+  let logDeterminant = 0;
+  const add = (i: number, j: number, value: number) => {
+    if (i >= j) matrix[i * size + j]! += value;
+    else matrix[j * size + i]! += value;
+  };
+  for (let cell = 0; cell < cells.count; cell++) {
+    const checkpoint = cells.checkpoint[cell]!;
+    const student = places.student + cells.student[cell]!;
+    const own = deviation[cell]!;
+    const coefficients = coefficientsOf(trials, effects, cells.student[cell]!, checkpoint);
+    coefficients[0]! += own;
+    passOver(trials, cell, coefficients, pass);
+    penalised += pass.logLikelihood - (precision.deviation * own * own) / 2;
+    const g = gradient[0]! - precision.deviation * own;
+    const h = curvature[0]! + precision.deviation;
+    slope[cell] = g;
+    bend[cell] = h;
+    cross.set(curvature.subarray(0, features), cell * features);
+    logDeterminant += Math.log(h / precision.deviation);
+    for (let i = 0; i < features; i++) {
+      const lead = curvature[i]!;
+      const toRight = gradient[i]! - (lead * g) / h;
+      if (i === 0) {
+        const square = lead - (lead * lead) / h;
+        right[checkpoint]! += toRight;
+        right[student]! += toRight;
+        add(checkpoint, checkpoint, square);
+        add(student, student, square);
+        add(student, checkpoint, square);
+      } else if (lead !== 0) {
+        right[fixed[i]!]! += toRight;
+        const first = lead - (lead * curvature[0]!) / h;
+        add(fixed[i]!, checkpoint, first);
+        add(student, fixed[i]!, first);
+        for (let k = i; k < features; k++) {
+          const value = curvature[i * features + k]! - (lead * curvature[k]!) / h;
+          if (value !== 0) add(fixed[i]!, fixed[k]!, value);
+        }
+      }
+    }
+  }
+  const penalise = (place: number, mean: number, weight: number) => {
+    const away = effects[place]! - mean;
+    penalised -= (weight * away * away) / 2;
+    right[place]! -= weight * away;
+    matrix[place * size + place]! += weight;
+  };
+  for (let i = 0; i < places.level; i++) penalise(i, priors.checkpoint.mean, priors.checkpoint.precision);
+  for (let i = places.level; i < places.off; i++) penalise(i, 0, priors.level);
+  penalise(places.off, 0, priors.off);
+  penalise(places.mass, 0, priors.mass);
+  for (let i = places.student; i < size; i++) {
+    penalise(i, 0, precision.student);
+    // A student meets no other student in any trial, so this block of the Schur complement is diagonal.
+    logDeterminant += Math.log(matrix[i * size + i]! / precision.student);
+  }
+  // Where nothing varies, a flat prior leaves a row of zeros: the effect stays where it is.
+  for (let i = 0; i < size; i++) if (matrix[i * size + i] === 0) matrix[i * size + i] = 1;
+  return { penalised, logMarginal: penalised - logDeterminant / 2, matrix, right, slope, bend, cross };
+}
+
+const mostSteps = 60;
+
+/**
+ * The joint mode of all effects at given scales, by Newton steps that are halved until they do not lose. `start` is a
+ * mode of the same trials (or of trials with the same shape) to begin from; `tolerance` bounds what the objective may
+ * still be short of its maximum. Source: Breslow & Clayton, JASA 88 (1993); Bates et al., J. Stat. Software 67 (2015).
+ */
+export function modeAt(
+  trials: Trials,
+  priors: Priors,
+  scales: Scales,
+  start?: Pick<Mode, 'effects' | 'deviation'>,
+  tolerance = 1e-8,
+): Mode {
+  const { cells, features } = trials;
+  const places = placesOf(trials);
+  const fixed = featurePlaces(trials);
+  let effects = start ? Float64Array.from(start.effects) : new Float64Array(places.size);
+  let deviation = start ? Float64Array.from(start.deviation) : new Float64Array(cells.count);
+  if (!start) effects.fill(priors.checkpoint.mean, 0, places.level);
+  let here = survey(trials, priors, scales, effects, deviation);
+  let factor = cholesky(here.matrix, places.size);
+  for (let step = 0; step < mostSteps; step++) {
+    const move = solve(factor, Float64Array.from(here.right));
+    const own = new Float64Array(cells.count);
+    let decrement = 0;
+    for (let i = 0; i < places.size; i++) decrement += move[i]! * here.right[i]!;
+    for (let cell = 0; cell < cells.count; cell++) {
+      const at = cell * features;
+      let shared =
+        here.cross[at]! * (move[cells.checkpoint[cell]!]! + move[places.student + cells.student[cell]!]!);
+      for (let i = 1; i < features; i++) shared += here.cross[at + i]! * move[fixed[i]!]!;
+      own[cell] = (here.slope[cell]! - shared) / here.bend[cell]!;
+      decrement += here.slope[cell]! ** 2 / here.bend[cell]!;
+    }
+    if (decrement < tolerance) break;
+    let length = 1;
+    for (;;) {
+      const tried = effects.map((x, i) => x + length * move[i]!);
+      const triedOwn = deviation.map((x, i) => x + length * own[i]!);
+      const there = survey(trials, priors, scales, tried, triedOwn);
+      if (there.penalised >= here.penalised - 1e-12 * Math.abs(here.penalised) || length < 1e-6) {
+        [effects, deviation, here] = [tried, triedOwn, there];
+        break;
+      }
+      length /= 2;
+    }
+    factor = cholesky(here.matrix, places.size);
+  }
+  const { bend, logMarginal } = here;
+  return { trials, priors, scales, effects, deviation, bend, factor, logMarginal };
+}

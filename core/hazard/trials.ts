@@ -1,0 +1,90 @@
+/** One group of like trials: everybody who reached a checkpoint under the same conditions. Weights are reps, aged. */
+export interface TrialRow {
+  student: string;
+  checkpoint: string;
+  /** The rung or any other ordered level of resistance; the model's reference level has no effect of its own. */
+  level: number;
+  /** 1 on the side that is not the student's main side, else 0. */
+  off: number;
+  /** ln(partner mass / student mass); 0 where it is not known. */
+  mass: number;
+  reached: number;
+  failed: number;
+}
+
+/**
+ * Trials as columns, sorted so that those of one student at one checkpoint (a cell) lie together. A trial's features are
+ * 1, one for each level but the reference, off and mass: `features` numbers a row, and every sum over trials is a sum of
+ * their products.
+ */
+export interface Trials {
+  students: readonly string[];
+  checkpoints: readonly string[];
+  reference: number;
+  /** Levels that have an effect: all but the reference. */
+  levels: readonly number[];
+  /** Feature count of a trial: 1 + levels + 2. */
+  features: number;
+  /** Row by row, the place in `levels`, −1 for the reference. */
+  level: Int8Array;
+  off: Float64Array;
+  mass: Float64Array;
+  reached: Float64Array;
+  failed: Float64Array;
+  /** Cell by cell; its rows are `start[i]` to `start[i + 1]`. */
+  cells: { student: Int32Array; checkpoint: Int32Array; start: Int32Array; count: number };
+}
+
+/**
+ * Sorts rows into trials; `allLevels` are those that the model has, by default those that some row has. Rows without weight are left out, so a student or a checkpoint that nobody reached is not in
+ * them. Throws RangeError on a row that failed more often than it reached, or holds something that is not a number.
+ */
+export function trialsOf(
+  rows: readonly TrialRow[],
+  reference: number,
+  allLevels: readonly number[] = rows.map(({ level }) => level),
+): Trials {
+  const seen = rows.filter(({ reached }) => reached > 0);
+  for (const row of rows)
+    if (!(row.failed >= 0 && row.failed <= row.reached && Number.isFinite(row.mass + row.off + row.reached)))
+      throw new RangeError(`a trial of ${row.student} at ${row.checkpoint} makes no sense`);
+  const named = (list: string[]) => [...new Set(list)].sort((a, b) => (a < b ? -1 : 1));
+  const students = named(seen.map(({ student }) => student));
+  const checkpoints = named(seen.map(({ checkpoint }) => checkpoint));
+  const studentAt = new Map(students.map((id, i) => [id, i]));
+  const checkpointAt = new Map(checkpoints.map((id, i) => [id, i]));
+  const levels = [...new Set(allLevels)].filter((level) => level !== reference).sort((a, b) => a - b);
+  const cellOf = (row: TrialRow) =>
+    studentAt.get(row.student)! * checkpoints.length + checkpointAt.get(row.checkpoint)!;
+  const sorted = seen
+    .map((row) => ({ row, cell: cellOf(row) }))
+    .sort(
+      (a, b) =>
+        a.cell - b.cell ||
+        a.row.level - b.row.level ||
+        a.row.off - b.row.off ||
+        a.row.mass - b.row.mass ||
+        a.row.reached - b.row.reached ||
+        a.row.failed - b.row.failed,
+    );
+  const starts = sorted.flatMap(({ cell }, i) => (i === 0 || sorted[i - 1]!.cell !== cell ? [i] : []));
+  const column = (of: (row: TrialRow) => number) => Float64Array.from(sorted, ({ row }) => of(row));
+  return {
+    students,
+    checkpoints,
+    reference,
+    levels,
+    features: levels.length + 3,
+    level: Int8Array.from(sorted, ({ row }) => levels.indexOf(row.level)),
+    off: column(({ off }) => off),
+    mass: column(({ mass }) => mass),
+    reached: column(({ reached }) => reached),
+    failed: column(({ failed }) => failed),
+    cells: {
+      student: Int32Array.from(starts, (at) => studentAt.get(sorted[at]!.row.student)!),
+      checkpoint: Int32Array.from(starts, (at) => checkpointAt.get(sorted[at]!.row.checkpoint)!),
+      start: Int32Array.from([...starts, sorted.length]),
+      count: starts.length,
+    },
+  };
+}

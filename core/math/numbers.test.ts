@@ -1,0 +1,65 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import check from '../test/check-values.json' with { type: 'json' };
+import { cholesky, cohenKappa, finishedSearch, kendallTauB, solve } from '.';
+
+describe('agreement and order', () => {
+  test('Cohen’s κ of the table worked by hand', () => {
+    const [[a, b], [c, d]] = check.cohenKappa.table as [[number, number], [number, number]];
+    expect(cohenKappa({ a, b, c, d })).toBeCloseTo(check.cohenKappa.kappa, 12);
+    expect(cohenKappa({ a: 0, b: 0, c: 0, d: 0 })).toBeNull();
+    expect(cohenKappa({ a: 5, b: 0, c: 0, d: 0 })).toBeNull();
+  });
+
+  test('Kendall’s τ-b agrees with R', () => {
+    const { x, y, tau } = check.kendallTauB;
+    expect(kendallTauB(x, y)).toBeCloseTo(tau, 6);
+    expect(kendallTauB([1, 1], [1, 2])).toBeNull();
+    expect(() => kendallTauB([1], [1, 2])).toThrow(RangeError);
+  });
+});
+
+describe('the Cholesky factor', () => {
+  const size = 4;
+  const entries = fc.array(fc.double({ min: -3, max: 3, noNaN: true }), {
+    minLength: size * size,
+    maxLength: size * size,
+  });
+
+  test('solves what it was made of', () => {
+    fc.assert(
+      fc.property(
+        entries,
+        fc.array(fc.double({ min: -5, max: 5, noNaN: true }), { minLength: size, maxLength: size }),
+        (list, x) => {
+          // M·Mᵀ + I is positive definite, whatever M is.
+          const matrix = new Float64Array(size * size);
+          for (let i = 0; i < size; i++)
+            for (let k = 0; k < size; k++) {
+              matrix[i * size + k] = i === k ? 1 : 0;
+              for (let m = 0; m < size; m++)
+                matrix[i * size + k]! += list[i * size + m]! * list[k * size + m]!;
+            }
+          const b = Float64Array.from({ length: size }, (_, i) =>
+            x.reduce((sum, value, k) => sum + matrix[i * size + k]! * value, 0),
+          );
+          solve(cholesky(matrix, size), b).forEach((value, i) => expect(value).toBeCloseTo(x[i]!, 6));
+        },
+      ),
+    );
+  });
+
+  test('is refused to a matrix that is not positive definite', () => {
+    expect(() => cholesky(Float64Array.from([1, 2, 2, 1]), 2)).toThrow(RangeError);
+  });
+});
+
+describe('the simplex search', () => {
+  test('finds the bottom of Rosenbrock’s valley', () => {
+    // Rosenbrock, The Computer Journal 3 (1960): the minimum is 0 at (1, 1).
+    const valley = ([x = 0, y = 0]: readonly number[]) => 100 * (y - x * x) ** 2 + (1 - x) ** 2;
+    const { point, value } = finishedSearch(valley, [-1.2, 1], { tolerance: 1e-6, most: 600 });
+    expect(value).toBeLessThan(1e-9);
+    expect(point[0]).toBeCloseTo(1, 4);
+  });
+});

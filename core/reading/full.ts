@@ -1,0 +1,160 @@
+import { type Id, otherSide, type Side } from '../breakdown';
+import {
+  type Closer,
+  type Condition,
+  fit,
+  type FitOptions,
+  type FitProgress,
+  modelPriors,
+  Posterior,
+  type SharedDraws,
+  type TrialRow,
+  trialsOf,
+} from '../hazard';
+import { type Estimate, logistic, logit, normalCdf, normalQuantile, tails } from '../math';
+import { rungs } from '../rep';
+import type { Ledger } from './ledger';
+import { drawCount, type Look, massOfPartner, type Question, reachedForGap, readSquad } from './read';
+import type { Slice, SquadReading } from './reading';
+import type { Cell } from './tally';
+
+/** Changes whenever the same reps would be read differently; it stands in every exported reading. */
+export const modelVersion = 'hazard/1';
+
+/** The rung that the others are compared with. */
+const referenceRung = 2;
+const sharedSeed = 0.5;
+
+/** The name of a checkpoint in the model of the whole academy. */
+const inModel = (technique: Id, checkpoint: Id): string => `${technique}/${checkpoint}`;
+
+/** Every cell's checkpoints as trials of the model; a side is off where it is not the student's main one. */
+export const trialRows = (cells: readonly Cell[], mainSides: ReadonlyMap<Id, Side>): TrialRow[] =>
+  cells.flatMap(({ technique, student, rung, side, massBand, checkpoints }) =>
+    Object.entries(checkpoints).map(([checkpoint, { weightReached, weightFailed }]) => ({
+      student,
+      checkpoint: inModel(technique, checkpoint),
+      level: rung,
+      off: side === (mainSides.get(student) ?? 'right') ? 0 : 1,
+      mass: massBand / 10,
+      reached: weightReached,
+      failed: Math.min(weightFailed, weightReached),
+    })),
+  );
+
+/** Fits the model to a whole academy's cells, every technique at once. Yields as it goes; see `fit`. */
+export function* fitAcademy(
+  cells: readonly Cell[],
+  mainSides: ReadonlyMap<Id, Side>,
+  options: FitOptions = {},
+): Generator<FitProgress, Posterior> {
+  const trials = trialsOf(trialRows(cells, mainSides), referenceRung, rungs);
+  return new Posterior(yield* fit(trials, modelPriors, options));
+}
+
+/** Conditions with their shares, which sum to 1. */
+type Mix = readonly { share: number; features: Float64Array }[];
+
+/** A hazard under mixed conditions from normal coefficients: its value and an 80 % interval on the logit scale. */
+function hazardOf(mix: Mix, { mean, covariance }: Closer): Estimate & { deviation: number } {
+  const n = mean.length;
+  const slope = new Float64Array(n);
+  let hazard = 0;
+  for (const { share, features } of mix) {
+    const p = hazardAt(features, mean);
+    hazard += share * p;
+    for (let i = 0; i < n; i++) slope[i]! += share * p * (1 - p) * features[i]!;
+  }
+  let variance = 0;
+  for (let i = 0; i < n; i++)
+    for (let k = 0; k < n; k++) variance += slope[i]! * slope[k]! * covariance[i * n + k]!;
+  const deviation = Math.sqrt(variance) / (hazard * (1 - hazard));
+  const at = (tail: number) => logistic(logit(hazard) + deviation * normalQuantile(tail));
+  return { value: hazard, low: at(tails.low), high: at(tails.high), deviation };
+}
+
+function hazardAt(features: Float64Array, coefficients: Float64Array): number {
+  let x = 0;
+  for (let i = 0; i < features.length; i++) x += features[i]! * coefficients[i]!;
+  return logistic(x);
+}
+
+/** What the room's reps on a technique were like: shares of the rungs and of the off side. */
+function roomOf({ breakdown, cells, mainSides }: Question) {
+  const byRung = new Map(rungs.map((rung) => [rung, 0]));
+  let [off, total] = [0, 0];
+  for (const { technique, student, rung, side, reps } of cells) {
+    if (technique !== breakdown.technique) continue;
+    byRung.set(rung, byRung.get(rung)! + reps);
+    if (side !== (mainSides.get(student) ?? 'right')) off += reps;
+    total += reps;
+  }
+  return {
+    rungs:
+      total === 0
+        ? [{ rung: referenceRung, share: 1 }]
+        : [...byRung].map(([rung, reps]) => ({ rung, share: reps / total })).filter(({ share }) => share > 0),
+    off: total === 0 ? 0 : off / total,
+  };
+}
+
+/**
+ * The full reading of one technique from a model fitted to the whole academy. A student's hazard is told for the rung,
+ * side and partner asked for; where one is not asked for, for the mix that the room drills and for an even partner, the
+ * same for everybody. Reps outside the slice inform it too. Gains are expected gains, over the draws.
+ */
+export function fullReading(question: Question, posterior: Posterior): SquadReading {
+  const { breakdown, slice, mainSides } = question;
+  const room = roomOf(question);
+  const shared: SharedDraws = posterior.draws(drawCount, sharedSeed);
+
+  const mixOf = (student: Id, { rung, side, partner }: Slice): Mix => {
+    const main = mainSides.get(student) ?? 'right';
+    const offs =
+      side === null
+        ? [
+            { off: 0, share: 1 - room.off },
+            { off: 1, share: room.off },
+          ].filter(({ share }) => share > 0)
+        : [{ off: side === main ? 0 : 1, share: 1 }];
+    return (rung === null ? room.rungs : [{ rung, share: 1 }]).flatMap((one) =>
+      offs.map(({ off, share }) => {
+        const condition: Condition = { level: one.rung, off, mass: massOfPartner[partner ?? 'even'] };
+        return { share: one.share * share, features: posterior.features(condition) };
+      }),
+    );
+  };
+
+  const look = (student: Id, ledger: Ledger, id: Id): Look => {
+    const name = inModel(breakdown.technique, id);
+    const closer = posterior.closer(student, name);
+    const mix = mixOf(student, slice);
+    const { deviation, ...hazard } = hazardOf(mix, closer);
+    const draws = Float64Array.from(posterior.drawCloser(student, name, closer, shared), (coefficients) =>
+      mix.reduce((sum, { share, features }) => sum + share * hazardAt(features, coefficients), 0),
+    );
+    // A logit-normal hazard of this deviation is about as wide as a Beta of so many reps.
+    const worth = Math.max(0.5, 1 / (hazard.value * (1 - hazard.value) * deviation ** 2) - 1);
+    const n = closer.mean.length;
+    const oddsPositive = (at: number) =>
+      normalCdf(closer.mean[at]! / Math.sqrt(closer.covariance[at * n + at]!));
+    const met = (first: Partial<Slice>, second: Partial<Slice>): boolean =>
+      [first, second].every((one) => ledger.at(id, { ...slice, ...one }).reached >= reachedForGap);
+    const main = mainSides.get(student) ?? 'right';
+    return {
+      hazard,
+      draws,
+      beta: { a: worth * hazard.value, b: worth * (1 - hazard.value) },
+      heldAt: (condition) => {
+        const { value, low, high } = hazardOf(mixOf(student, { ...slice, ...condition }), closer);
+        return { value: 1 - value, low: 1 - high, high: 1 - low };
+      },
+      sideGap: met({ side: main }, { side: otherSide(main) }) ? oddsPositive(n - 2) : null,
+      massGap: met({ partner: 'lighter' }, { partner: 'heavier' }) ? oddsPositive(n - 1) : null,
+    };
+  };
+
+  return readSquad(question, 'full', (student, ledger) =>
+    breakdown.checkpoints.map(({ id }) => look(student, ledger, id)),
+  );
+}

@@ -1,0 +1,230 @@
+import { type Breakdown, CheckpointKind, type Id, type Side } from '../breakdown';
+import { type Beta, betaEstimate, type Estimate, fromDraws, quantile, wilson } from '../math';
+import { causeShares, rootShares } from './causes';
+import { type Ledger, ledgersOf } from './ledger';
+import type { CheckpointReading, Method, Partner, Reading, Slice, SquadReading } from './reading';
+import { finishOdds, gain, leaks, rootGain, survival } from './survival';
+import type { Cell } from './tally';
+
+/** What a mended checkpoint breaks at where the squad is too small to say. */
+export const smallSquadTarget = 0.05;
+/** An 80 % interval at most this wide is enough to act on… */
+export const enoughWidth = 0.25;
+/** …once a student has this many reps there of their own: more than the squad's rate stands for. */
+export const fewestReps = 5;
+/** The hold rate at which a rung counts as held. */
+export const holdsAt = 0.75;
+/** P(one side, or a heavier partner, is worse) above which it is said, and both sides are prescribed. */
+export const sideGapAbove = 0.9;
+/** Seeded draws for products of hazards. */
+export const drawCount = 400;
+
+/** Students who have reached a checkpoint, below which the squad's best quartile says nothing. */
+const squadForQuartile = 8;
+/** Reps on either side, or with either kind of partner, below which no gap is told. */
+export const reachedForGap = 5;
+
+export interface Question {
+  /** The edition whose checkpoints are read; reps on others count at the checkpoints they share. */
+  breakdown: Breakdown;
+  /** Cells of this technique; others are left out. */
+  cells: readonly Cell[];
+  slice: Slice;
+  /** Everybody's main side; where it is missing, right. */
+  mainSides: ReadonlyMap<Id, Side>;
+  /** What a mended hazard is, where it is not to be the squad's best quartile. */
+  target?: number;
+}
+
+/** How a method sees one student at one checkpoint. Rates are hazards unless they are called held. */
+export interface Look {
+  hazard: Estimate;
+  /** Hazards, `drawCount` of them; the n-th of every checkpoint of a student belong together. */
+  draws: Float64Array;
+  /** A Beta that is as wide: what the interval would do with more reps is told from it. */
+  beta: Beta;
+  heldAt: (condition: Partial<Slice>) => Estimate;
+  sideGap: number | null;
+  massGap: number | null;
+}
+
+/** A way of seeing a student: a look at each checkpoint of the breakdown, in its order. */
+export type Eye = (student: Id, ledger: Ledger) => Look[];
+
+/** About how many more reps that reach a checkpoint bring its expected interval under `enoughWidth`; 0 where it is there. */
+export function moreNeeded({ a, b }: Beta): number {
+  const mean = a / (a + b);
+  const wide = (more: number): boolean => {
+    const { low, high } = betaEstimate({ a: a + more * mean, b: b + more * (1 - mean) });
+    return high - low > enoughWidth;
+  };
+  if (!wide(0)) return 0;
+  let below = 0;
+  let above = 1;
+  while (wide(above)) [below, above] = [above, above * 2];
+  while (above - below > 1) {
+    const middle = (below + above) >> 1;
+    if (wide(middle)) below = middle;
+    else above = middle;
+  }
+  return above;
+}
+
+const mean = (list: readonly number[]): number => list.reduce((sum, x) => sum + x, 0) / list.length;
+
+/** The look of the squad as one: the mean of its students, who drill the same breakdown. */
+function together(looks: readonly Look[], own: Beta): Look {
+  const draws = Float64Array.from({ length: drawCount }, (_, i) => mean(looks.map((look) => look.draws[i]!)));
+  return {
+    hazard: fromDraws(mean(looks.map(({ hazard }) => hazard.value)), draws),
+    draws,
+    beta: own,
+    heldAt: (condition) => {
+      const each = looks.map(({ heldAt }) => heldAt(condition));
+      return {
+        value: mean(each.map(({ value }) => value)),
+        low: mean(each.map(({ low }) => low)),
+        high: mean(each.map(({ high }) => high)),
+      };
+    },
+    sideGap: null,
+    massGap: null,
+  };
+}
+
+/** What each hazard would be if it were mended: the squad's best quartile, or a small rate where the squad is too small. */
+function targetsOf(
+  ids: readonly Id[],
+  slice: Slice,
+  looks: readonly { ledger: Ledger; looks: Look[] }[],
+): number[] {
+  return ids.map((id, i) => {
+    const known = looks.filter(({ ledger }) => ledger.at(id, slice).reached > 0);
+    if (known.length < squadForQuartile) return smallSquadTarget;
+    // Over the draws, because estimates that lean on each other lie closer together than the truth does.
+    return mean(
+      Array.from({ length: drawCount }, (_, n) =>
+        quantile(Float64Array.from(known, ({ looks: own }) => own[i]!.draws[n]!).sort(), 0.25),
+      ),
+    );
+  });
+}
+
+/**
+ * Reads a technique with the eyes of a method: survival, leaks, causes and gains of everybody who has a rep in the slice.
+ * `squadEye` sees the squad as one; without it, it is the mean of its students.
+ */
+export function readSquad(
+  question: Question,
+  method: Method,
+  eye: Eye,
+  squadEye?: (squad: Ledger) => Look[],
+): SquadReading {
+  const { breakdown, slice } = question;
+  const ids = breakdown.checkpoints.map(({ id }) => id);
+  const places = new Map(ids.map((id, i) => [id, i]));
+  const { squad, students } = ledgersOf(
+    question.cells.filter(({ technique }) => technique === breakdown.technique),
+  );
+  const each = [...students]
+    .filter(([, ledger]) => ledger.counts(slice).reps > 0)
+    .map(([student, ledger]) => ({ student, ledger, looks: eye(student, ledger) }));
+  const { target } = question;
+  const targets = target === undefined ? targetsOf(ids, slice, each) : ids.map(() => target);
+
+  const readingOf = (student: Id | null, ledger: Ledger, looks: Look[]): Reading => {
+    const hazards = looks.map(({ hazard }) => hazard.value);
+    const drawn = Array.from({ length: drawCount }, (_, i) => looks.map(({ draws }) => draws[i]!));
+    const drawnLeaks = drawn.map(leaks);
+    const before = survival(hazards);
+    const lost = leaks(hazards);
+    const tallies = ids.map((id) => ledger.at(id, slice));
+    const causes = ids.map((id, i) => causeShares(breakdown, id, tallies[i]!, squad.at(id, slice)));
+    const roots = rootShares(causes, places);
+    const { reps, judged, finished } = ledger.counts(slice);
+    const drawnGains = drawn.map((one) => ids.map((_, i) => rootGain(one, roots, i, targets)));
+    const best = drawnGains.map((gains) => Math.max(...gains));
+    return {
+      student,
+      reps,
+      finished,
+      finishedShare: judged > 0 ? wilson(finished, judged) : null,
+      finishOdds: fromDraws(finishOdds(hazards), drawn.map(finishOdds)),
+      checkpoints: ids.map((id, i): CheckpointReading => {
+        const { hazard, beta, heldAt, sideGap, massGap } = looks[i]!;
+        const { reached, failed } = tallies[i]!;
+        const more = Math.max(moreNeeded(beta), fewestReps - reached, 0);
+        const byRung = ledger.byRung(id, slice).map(({ rung, tally }) => ({
+          ...{ rung, reached: tally.reached, failed: tally.failed, held: heldAt({ rung }) },
+        }));
+        return {
+          ...{ checkpoint: id, reached, failed, hazard, survivalBefore: before[i]!, target: targets[i]! },
+          leak: fromDraws(
+            lost[i]!,
+            Float64Array.from(drawnLeaks, (leak) => leak[i]!),
+          ),
+          rootLeak: Math.min(
+            1,
+            lost.reduce((sum, leak, at) => sum + leak * roots[at]![i]!, 0),
+          ),
+          gain: fromDraws(
+            gain(hazards, i, targets[i]!),
+            drawn.map((one) => gain(one, i, targets[i]!)),
+          ),
+          rootGain: fromDraws(
+            rootGain(hazards, roots, i, targets),
+            drawnGains.map((gains) => gains[i]!),
+          ),
+          promise: mean(drawnGains.map((gains, n) => (best[n]! > 0 ? gains[i]! / best[n]! : 0))),
+          causes: causes[i]!,
+          enough: more === 0,
+          moreNeeded: more,
+          byRung,
+          bySide: ledger.bySide(id, slice).map(({ side, tally }) => ({
+            ...{ side, reached: tally.reached, failed: tally.failed, held: heldAt({ side }) },
+          })),
+          byPartner: ledger.byPartner(id, slice).map(({ partner, tally }) => ({
+            ...{ partner, reached: tally.reached, failed: tally.failed, held: heldAt({ partner }) },
+          })),
+          holdsUpTo: byRung.filter(({ held }) => held.value >= holdsAt).at(-1)?.rung ?? null,
+          sideGap,
+          massGap,
+        };
+      }),
+      kinds: CheckpointKind.options.flatMap((kind) => {
+        const own = breakdown.checkpoints.flatMap((one, i) => (one.kind === kind ? [i] : []));
+        const leak = (list: readonly number[]) => own.reduce((sum, i) => sum + list[i]!, 0);
+        return own.length === 0 ? [] : [{ kind, leak: fromDraws(leak(lost), drawnLeaks.map(leak)) }];
+      }),
+    };
+  };
+
+  // Of nobody a method says what it says of somebody it has never seen.
+  const seen = each.length > 0 ? each.map(({ looks }) => looks) : [eye('', squad)];
+  const squadLooks =
+    squadEye?.(squad) ??
+    ids.map((id, i) => {
+      const { weightReached, weightFailed } = squad.at(id, slice);
+      return together(
+        seen.map((looks) => looks[i]!),
+        { a: 1 + weightFailed, b: 1 + weightReached - weightFailed },
+      );
+    });
+  return {
+    technique: breakdown.technique,
+    edition: breakdown.edition,
+    ...{ method, slice },
+    squad: readingOf(null, squad, squadLooks),
+    students: each.map(({ student, ledger, looks }) => readingOf(student, ledger, looks)),
+  };
+}
+
+/** Every condition of a partner, with the middle of its mass band: a tenth and a half of a logarithm, about 16 %. */
+export const massOfPartner: Readonly<Record<Partner, number>> = { lighter: -0.15, even: 0, heavier: 0.15 };
+
+/** A seed in 0…1 that a name always gives (FNV-1a). */
+export function seedOf(name: string): number {
+  let hash = 0x811c9dc5;
+  for (let i = 0; i < name.length; i++) hash = Math.imul(hash ^ name.charCodeAt(i), 0x01000193);
+  return (hash >>> 0) / 2 ** 32;
+}

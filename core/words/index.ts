@@ -1,0 +1,7 @@
+/** Numbers as they are said everywhere: whole percent, a range with a dash, a thing counted. */
+
+export const percent = (share: number): string => `${Math.round(share * 100)} %`;
+export const range = ({ low, high }: { low: number; high: number }): string =>
+  `${Math.round(low * 100)}–${Math.round(high * 100)} %`;
+export const many = (n: number, one: string, more = `${one}s`): string =>
+  `${n.toLocaleString('en')} ${n === 1 ? one : more}`;

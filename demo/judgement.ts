@@ -1,0 +1,70 @@
+import type { Breakdown } from '@ulkret/core/breakdown';
+import { logistic } from '@ulkret/core/math';
+import { gain, smallSquadTarget } from '@ulkret/core/reading';
+import type { Rep } from '@ulkret/core/rep';
+import { randomLcg, randomNormal } from 'd3-random';
+
+/** A squad whose true hazards are known, because they were drawn: the only fair judge of a judgement. */
+export interface KnownSquad {
+  students: string[];
+  /** Student by student, P(stop at checkpoint | reached), in order. */
+  hazards: number[][];
+  chance: () => number;
+}
+
+const squad = { students: 16, checkpoints: 8 } as const;
+/** Logit-normal: checkpoint N(−1.7, 0.6²), student N(0, 0.45²), a student's deviation at a checkpoint N(0, 0.7²). */
+const spread = { mean: -1.7, checkpoint: 0.6, student: 0.45, deviation: 0.7 } as const;
+
+export function knownSquad(seed: number): KnownSquad {
+  const chance = randomLcg(seed);
+  const normal = randomNormal.source(chance)(0, 1);
+  const level = Array.from({ length: squad.checkpoints }, () => spread.mean + spread.checkpoint * normal());
+  const hazards = Array.from({ length: squad.students }, () => {
+    const skill = spread.student * normal();
+    return level.map((at) => logistic(at + skill + spread.deviation * normal()));
+  });
+  return {
+    students: hazards.map((_, i) => `s${i}`),
+    hazards,
+    chance,
+  };
+}
+
+/** What mending one checkpoint of one student would truly gain, checkpoint by checkpoint. */
+export const trueGains = ({ hazards }: KnownSquad, student: number): number[] =>
+  hazards[student]!.map((_, at) => gain(hazards[student]!, at, smallSquadTarget));
+
+const instant = '2026-03-05T18:00:00.000Z';
+
+/** Reps of one student, from a checkpoint on; each ends at the first that breaks. */
+export const drill = (
+  { students, hazards, chance }: KnownSquad,
+  breakdown: Breakdown,
+  student: number,
+  reps: number,
+  from = 0,
+): Rep[] =>
+  Array.from({ length: reps }, () => {
+    let at = from;
+    while (at < squad.checkpoints && chance() >= hazards[student]![at]!) at++;
+    const stop = breakdown.checkpoints[at]?.id;
+    return {
+      ...{ id: '00000000-0000-7000-8000-000000000000', session: null, at: instant },
+      ...{ technique: breakdown.technique, edition: breakdown.edition },
+      ...{ student: students[student]!, partner: null, side: 'right' as const, rung: 2 as const },
+      ...{ from: from === 0 ? null : breakdown.checkpoints[from]!.id, to: null, soft: [], cause: null },
+      ...{ observer: 'coach', source: 'mat' as const, note: '' },
+      ...(stop === undefined ? { outcome: 'finished' as const } : { outcome: 'stopped' as const, stop }),
+    };
+  });
+
+/** A breakdown of as many checkpoints, none of which stands on another and none of which has a known cause. */
+export const plainStrand: Breakdown = {
+  ...{ technique: 'known', edition: 1, author: 'a simulation', date: '2026-03-05', source: 'made up' },
+  checkpoints: Array.from({ length: squad.checkpoints }, (_, i) => ({
+    ...{ id: `c${i + 1}`, kind: 'base' as const, title: `Point ${i + 1}`, criterion: 'It is there.' },
+    ...{ proofs: [], after: [], belief: 100 / squad.checkpoints, mendable: null, variants: [] },
+  })),
+  ...{ mistakes: [], defences: [] },
+};

@@ -1,0 +1,193 @@
+import { endpoints } from '@ulkret/contract';
+import { type Breakdown, readFor } from '@ulkret/core/breakdown';
+import { agreementWanted, beliefReading, fewestVerdicts } from '@ulkret/core/reading';
+import { Link, useParams } from 'react-router';
+import styled from 'styled-components';
+import { useApi } from '../shell/api';
+import { Loaded } from '../shell/states';
+import { Panel, Quiet, Table } from '../shell/ui';
+import { many } from '../shell/words';
+import { MarkIcon } from '../strand/marks';
+import { useReading } from '../workers/use-reading';
+import { Pairs } from './charts';
+import { Exports, type Known, NoReps, Read, ReadingFrame } from './Frame';
+import { type Settings, useSettings } from './settings';
+
+const Columns = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 1.1rem;
+  align-items: start;
+  @media (max-width: 1000px) {
+    grid-template-columns: minmax(0, 1fr);
+  }
+`;
+
+const Legend = styled.p`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0.2rem 1.2rem;
+  margin: 0.5rem 0;
+  span::before {
+    content: '';
+    display: inline-block;
+    width: 1.4rem;
+    height: 0.7rem;
+    margin-right: 0.4rem;
+  }
+  span:first-child::before {
+    background: var(--unseen);
+  }
+  span:last-child::before {
+    background: var(--action);
+  }
+`;
+
+const nameOf = (breakdown: Breakdown, i: number) =>
+  `${i + 1} ${readFor(breakdown.checkpoints[i]!.title, 'right')}`;
+
+export default function BeliefsPage() {
+  const { technique: id = '' } = useParams();
+  const settings = useSettings();
+  return (
+    <ReadingFrame
+      technique={id}
+      settings={settings}
+      title={() => 'Is each checkpoint worth what we believe?'}
+    >
+      {(known) => (
+        <Columns>
+          <Believed known={known} settings={settings} />
+          <Agreed breakdown={known.breakdown} />
+        </Columns>
+      )}
+    </ReadingFrame>
+  );
+}
+
+/** τ-b in words: how far the order of the beliefs is that of the evidence. */
+function orderWords(tau: number | null): string {
+  if (tau === null) return 'All beliefs are alike, so their order says nothing.';
+  const strength =
+    tau > 0.6
+      ? 'Largely the same order'
+      : tau > 0.2
+        ? 'Partly the same order'
+        : tau > -0.2
+          ? 'Two unrelated orders'
+          : 'Nearly the opposite order';
+  return `${strength} (Kendall’s τ-b ${tau.toFixed(2)}; 1 is the same).`;
+}
+
+function Believed({ known: { breakdown, students }, settings }: { known: Known; settings: Settings }) {
+  const read = useReading(breakdown, students, settings.asked);
+  return (
+    <Read of={read} plainly={() => settings.set('method', 'plain')}>
+      {(answer) => {
+        if (answer.reading.students.length === 0) return <NoReps settings={settings} />;
+        const { rows, tau, farthest } = beliefReading(breakdown, answer.reading.squad);
+        const place = rows.indexOf(farthest!);
+        return (
+          <Panel>
+            <h2 data-testid="belief">
+              {farthest
+                ? `We give ${nameOf(breakdown, place)} ${Math.round(farthest.belief)} of 100; the reps give it ${Math.round(farthest.evidence)} (${Math.round(farthest.low)}–${Math.round(farthest.high)}).`
+                : 'Nothing would gain from mending, so there is nothing to compare.'}
+            </h2>
+            <p>{orderWords(tau)}</p>
+            <Legend>
+              <span>what we believe</span>
+              <span>its share of all that mending would gain, with its 80 % interval</span>
+            </Legend>
+            <Pairs
+              label="Belief and evidence for each checkpoint, in percent of the whole"
+              lines={rows.map((row, i) => ({ ...row, name: nameOf(breakdown, i) }))}
+            />
+            <Exports
+              name={`${breakdown.technique}-beliefs`}
+              answer={answer}
+              columns={['checkpoint', 'belief', 'evidence', 'evidence_low', 'evidence_high', 'reached']}
+              rows={() =>
+                rows.map((row) => [row.checkpoint, row.belief, row.evidence, row.low, row.high, row.reached])
+              }
+            />
+          </Panel>
+        );
+      }}
+    </Read>
+  );
+}
+
+/** Where two coaches who saw the same reps judged them differently. */
+function Agreed({ breakdown }: { breakdown: Breakdown }) {
+  const agreement = useApi(endpoints.agreement, { query: { technique: breakdown.technique } });
+  return (
+    <Panel>
+      <h2>Where do coaches disagree?</h2>
+      <Loaded of={agreement} what="the second looks">
+        {({ looks, byKind, byCheckpoint }) => {
+          if (looks === 0)
+            return (
+              <Quiet>
+                Nobody has looked at another coach’s rep yet. Open the reps behind a number and say how you
+                saw one: {fewestVerdicts} verdicts on a checkpoint are enough to tell.
+              </Quiet>
+            );
+          const suspect = byCheckpoint.filter(({ kappa }) => kappa !== null && kappa < agreementWanted);
+          const kappaOf = (kappa: number | null) => (kappa === null ? 'not enough yet' : kappa.toFixed(2));
+          return (
+            <>
+              {suspect.map(({ checkpoint, kappa, n, firstOnly, secondOnly }) => {
+                const place = breakdown.checkpoints.findIndex(({ id }) => id === checkpoint);
+                return (
+                  <p key={checkpoint} data-testid="suspect">
+                    <strong>{nameOf(breakdown, place)}</strong>: of {n} reps that two coaches saw, they judged{' '}
+                    {firstOnly + secondOnly} differently (κ {kappa!.toFixed(2)}). The criterion is suspect,
+                    not the student:{' '}
+                    <Link to={`/library/${breakdown.technique}?checkpoint=${checkpoint}`}>read it again</Link>
+                    .
+                  </p>
+                );
+              })}
+              {suspect.length === 0 && <p>Nowhere that the looks so far can tell.</p>}
+              <Table style={{ marginTop: '0.8rem' }}>
+                <thead>
+                  <tr>
+                    <th>Checkpoint</th>
+                    <th>Both saw</th>
+                    <th>Failed to one only</th>
+                    <th>κ</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {byCheckpoint.map(({ checkpoint, n, firstOnly, secondOnly, kappa }, i) => (
+                    <tr key={checkpoint}>
+                      <td>{nameOf(breakdown, i)}</td>
+                      <td>{n}</td>
+                      <td>{firstOnly + secondOnly}</td>
+                      <td>{kappaOf(kappa)}</td>
+                    </tr>
+                  ))}
+                  {byKind.map(({ kind, n, firstOnly, secondOnly, kappa }) => (
+                    <tr key={kind}>
+                      <td>
+                        <MarkIcon kind={kind} size={16} /> all of kind {kind}
+                      </td>
+                      <td>{n}</td>
+                      <td>{firstOnly + secondOnly}</td>
+                      <td>{kappaOf(kappa)}</td>
+                    </tr>
+                  ))}
+                </tbody>
+              </Table>
+              <Quiet style={{ marginTop: '0.6rem' }}>
+                From {many(looks, 'second look')}. κ is agreement beyond chance (Cohen); under{' '}
+                {agreementWanted} two coaches do not mean the same by it.
+              </Quiet>
+            </>
+          );
+        }}
+      </Loaded>
+    </Panel>
+  );
+}

@@ -1,0 +1,245 @@
+import { type Breakdown, placeOf, readFor } from '@ulkret/core/breakdown';
+import { beliefReading, type CheckpointReading, type Held } from '@ulkret/core/reading';
+import { rungNames } from '@ulkret/core/rep';
+import { Link, useParams } from 'react-router';
+import styled from 'styled-components';
+import { Panel, Quiet, Table } from '../shell/ui';
+import { many, percent, range } from '../shell/words';
+import type { Answer } from '../workers/reader';
+import { useReading } from '../workers/use-reading';
+import { Causes, Small } from './Causes';
+import { Points } from './charts';
+import { Evidence, evidenceQuery } from './Evidence';
+import { Exports, type Known, NoReps, Read, ReadingFrame } from './Frame';
+import { type Settings, useSettings } from './settings';
+
+const Columns = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 6fr) minmax(0, 5fr);
+  gap: 1.1rem;
+  align-items: start;
+  @media (max-width: 1000px) {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  > div {
+    display: grid;
+    gap: 1.1rem;
+  }
+`;
+
+const titleOf = (breakdown: Breakdown, checkpoint: string): string => {
+  const place = placeOf(breakdown, checkpoint);
+  return place < 0 ? checkpoint : `${place + 1} “${readFor(breakdown.checkpoints[place]!.title, 'right')}”`;
+};
+
+export default function CheckpointPage() {
+  const { technique: id = '', checkpoint = '' } = useParams();
+  const settings = useSettings();
+  return (
+    <ReadingFrame
+      technique={id}
+      settings={settings}
+      title={({ breakdown }) => `Whose reps end at ${titleOf(breakdown, checkpoint)}?`}
+    >
+      {(known) =>
+        placeOf(known.breakdown, checkpoint) < 0 ? (
+          <Panel>
+            <h2>This breakdown has no such checkpoint.</h2>
+            <Link to={`/readings/${id}`}>The squad</Link>
+          </Panel>
+        ) : (
+          <CheckpointRead known={known} settings={settings} checkpoint={checkpoint} />
+        )
+      }
+    </ReadingFrame>
+  );
+}
+
+function CheckpointRead({
+  known,
+  settings,
+  checkpoint,
+}: {
+  known: Known;
+  settings: Settings;
+  checkpoint: string;
+}) {
+  const read = useReading(known.breakdown, known.students, settings.asked);
+  return (
+    <Read of={read} plainly={() => settings.set('method', 'plain')}>
+      {(answer) =>
+        answer.reading.students.length === 0 ? (
+          <NoReps settings={settings} />
+        ) : (
+          <Everybody {...{ known, settings, checkpoint, answer }} />
+        )
+      }
+    </Read>
+  );
+}
+
+function Everybody({
+  known: { breakdown, nameOf },
+  settings,
+  checkpoint,
+  answer,
+}: {
+  known: Known;
+  settings: Settings;
+  checkpoint: string;
+  answer: Answer;
+}) {
+  const place = placeOf(breakdown, checkpoint);
+  const squad = answer.reading.squad.checkpoints[place]!;
+  const rows = answer.reading.students
+    .map(({ student, checkpoints }) => ({ student: student!, at: checkpoints[place]! }))
+    .sort((a, b) => b.at.hazard.value - a.at.hazard.value);
+  const reached = rows.filter(({ at }) => at.reached > 0);
+  const { belief, evidence, low, high } = beliefReading(breakdown, answer.reading.squad).rows[place]!;
+  return (
+    <Columns>
+      <div>
+        <Panel>
+          <p>
+            {squad.failed} of the {many(squad.reached, 'rep')} that reached it ended there:{' '}
+            <strong>{percent(squad.hazard.value)}</strong>, {range(squad.hazard)}.
+          </p>
+          <Points
+            label={`Hazard of ${titleOf(breakdown, checkpoint)} for each student, with 80 % intervals`}
+            lines={reached.map(({ student, at }) => ({
+              name: nameOf(student),
+              value: at.hazard,
+              n: at.reached,
+            }))}
+          />
+          <Quiet>Share of the reps that got here and ended here; lines are 80 % intervals.</Quiet>
+        </Panel>
+        <Conditions at={squad} />
+      </div>
+      <div>
+        <Panel>
+          <h2>What we believe, what the reps say</h2>
+          <p>
+            We give it {Math.round(belief)} of 100; the reps give it {Math.round(evidence)} ({Math.round(low)}
+            –{Math.round(high)}) of all that mending would gain.{' '}
+            <Link to={settings.to(`/readings/${breakdown.technique}/beliefs`)}>All checkpoints</Link>
+          </p>
+          <Causes at={squad} breakdown={breakdown} lead="right" />
+        </Panel>
+        <Evidence
+          query={evidenceQuery(settings, breakdown.technique, checkpoint, undefined)}
+          breakdown={breakdown}
+          lead="right"
+          expected={squad.reached}
+        />
+      </div>
+      <div style={{ gridColumn: '1 / -1' }}>
+        <Panel>
+          <h2>Student by student</h2>
+          <Table>
+            <thead>
+              <tr>
+                <th>Student</th>
+                <th>Ended here</th>
+                <th>Hazard</th>
+                <th>Holds up to</th>
+                <th>Off side</th>
+                <th>Heavier partner</th>
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map(({ student, at }) => (
+                <tr key={student}>
+                  <td>
+                    <Link to={settings.to(`/readings/${breakdown.technique}/${student}`, { checkpoint })}>
+                      {nameOf(student)}
+                    </Link>
+                  </td>
+                  <td>
+                    {at.failed} of {at.reached}
+                  </td>
+                  <td>
+                    {at.enough ? (
+                      <>
+                        {percent(at.hazard.value)} <Quiet as="span">{range(at.hazard)}</Quiet>
+                      </>
+                    ) : (
+                      <Quiet as="span">not enough yet, {at.moreNeeded} more</Quiet>
+                    )}
+                  </td>
+                  <td>{at.holdsUpTo === null ? '–' : `rung ${at.holdsUpTo}`}</td>
+                  <td>{worse(at.sideGap)}</td>
+                  <td>{worse(at.massGap)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+          <div style={{ marginTop: '0.8rem' }}>
+            <Exports
+              name={`${breakdown.technique}-${checkpoint}`}
+              answer={answer}
+              columns={[
+                'student',
+                'reached',
+                'failed',
+                'hazard',
+                'hazard_low',
+                'hazard_high',
+                'holds_up_to',
+                'off_side_worse',
+                'heavier_worse',
+              ]}
+              rows={() =>
+                rows.map(({ student, at }) => [
+                  ...[student, at.reached, at.failed, at.hazard.value, at.hazard.low, at.hazard.high],
+                  ...[at.holdsUpTo, at.sideGap, at.massGap],
+                ])
+              }
+            />
+          </div>
+        </Panel>
+      </div>
+    </Columns>
+  );
+}
+
+const worse = (odds: number | null): string => (odds === null ? 'not enough yet' : `${percent(odds)} worse`);
+
+/** How often the checkpoint holds by rung, lead side and partner. */
+export function Conditions({ at }: { at: CheckpointReading }) {
+  const rows: (Held & { name: string })[] = [
+    ...at.byRung.map((one) => ({ ...one, name: `${one.rung} ${rungNames[one.rung]}` })),
+    ...at.bySide.map((one) => ({ ...one, name: `${one.side} lead` })),
+    ...at.byPartner.map((one) => ({
+      ...one,
+      name: one.partner === 'even' ? 'partner about even' : `${one.partner} partner`,
+    })),
+  ];
+  return (
+    <Panel>
+      <h2>By rung, side and partner</h2>
+      <Small>
+        <thead>
+          <tr>
+            <th>Condition</th>
+            <th>Holds</th>
+            <th>80 %</th>
+            <th>Held of reached</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ name, held, reached, failed }) => (
+            <tr key={name}>
+              <td>{name}</td>
+              <td>{percent(held.value)}</td>
+              <td>{range(held)}</td>
+              <td>
+                {reached - failed} of {reached}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Small>
+    </Panel>
+  );
+}

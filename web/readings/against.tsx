@@ -1,0 +1,74 @@
+import { weeksBefore } from '@ulkret/core/reading';
+import { Pick, Row } from '../shell/ui';
+import type { Asked, Settings } from './settings';
+
+/** Two readings of the same student that are laid over each other, and what they are called. */
+export interface Against {
+  first: Asked;
+  second: Asked;
+  names: [string, string];
+  /** How the second is told from the first: "it is lower …". */
+  then: string;
+}
+
+const weeks = [1, 2, 3, 4, 6] as const;
+const rungPairs = [
+  [1, 2],
+  [2, 3],
+  [3, 4],
+] as const;
+
+/** The comparison that the address asks for, or null. */
+export function againstOf({ asked, search }: Settings): Against | null {
+  const text = search.get('against') ?? '';
+  const { slice, period } = asked;
+  if (text === 'sides')
+    return {
+      first: { ...asked, slice: { ...slice, side: 'right' } },
+      second: { ...asked, slice: { ...slice, side: 'left' } },
+      names: ['On the right', 'on the left'],
+      then: 'on the left',
+    };
+  for (const [low, high] of rungPairs)
+    if (text === `rungs-${low}-${high}`)
+      return {
+        first: { ...asked, slice: { ...slice, rung: low } },
+        second: { ...asked, slice: { ...slice, rung: high } },
+        names: [`At rung ${low}`, `at rung ${high}`],
+        then: `at rung ${high}`,
+      };
+  for (const n of weeks)
+    if (text === `before-${n}`) {
+      const now = period.asOf ?? new Date().toISOString();
+      const monday = weeksBefore(now, n - 1);
+      return {
+        first: { ...asked, period: { ...period, asOf: new Date(Date.parse(monday) - 1).toISOString() } },
+        second: { ...asked, period: { ...period, weeks: n } },
+        names: ['Before', n === 1 ? 'this week' : `in the last ${n} weeks`],
+        then: n === 1 ? 'this week' : `in the last ${n} weeks`,
+      };
+    }
+  return null;
+}
+
+export const AgainstPick = ({ settings: { search, set } }: { settings: Settings }) => (
+  <Row>
+    <Pick
+      label="Lay over it"
+      value={search.get('against') ?? 'none'}
+      options={[
+        { value: 'none', text: 'nothing' },
+        ...weeks.map((n) => ({
+          value: `before-${n}`,
+          text: n === 1 ? 'before and this week' : `before and the last ${n} weeks`,
+        })),
+        { value: 'sides', text: 'right and left' },
+        ...rungPairs.map(([low, high]) => ({
+          value: `rungs-${low}-${high}`,
+          text: `rung ${low} and rung ${high}`,
+        })),
+      ]}
+      onChange={(value) => set('against', value === 'none' ? null : value)}
+    />
+  </Row>
+);

@@ -1,0 +1,72 @@
+import { Link } from 'react-router';
+import styled from 'styled-components';
+
+/** The look of a matrix of rates, squad by checkpoint or technique by kind. */
+
+export const Scroll = styled.div`
+  overflow-x: auto;
+  background: var(--surface);
+  border-radius: 8px;
+  padding: 0.6rem 0.9rem;
+`;
+
+export const Matrix = styled.table`
+  width: 100%;
+  th {
+    font-weight: 550;
+    text-align: left;
+    vertical-align: bottom;
+    padding: 0.3rem 0.4rem;
+    line-height: 1.15;
+  }
+  tbody th {
+    white-space: nowrap;
+    vertical-align: middle;
+  }
+  thead th {
+    font-size: 0.86rem;
+    min-width: 6.2rem;
+  }
+  thead svg {
+    display: block;
+    margin-bottom: 0.2rem;
+  }
+  td {
+    padding: 2px;
+    height: 2.9rem;
+  }
+  tr[data-squad] td,
+  tr[data-squad] th {
+    border-bottom: 2px solid var(--line);
+  }
+`;
+
+export const Cell = styled(Link)`
+  position: relative;
+  display: grid;
+  grid-template-columns: auto auto;
+  align-items: baseline;
+  justify-content: space-between;
+  height: 100%;
+  min-height: 2.7rem;
+  padding: 0.25rem 0.5rem 0.45rem;
+  border-radius: 5px;
+  color: var(--ink);
+  text-decoration: none;
+  background:
+    linear-gradient(var(--stop), var(--stop)) 0 100% / var(--share) 5px no-repeat,
+    var(--raised);
+  &[data-sparse] {
+    background: repeating-linear-gradient(135deg, transparent 0 6px, var(--line) 6px 7px);
+  }
+  strong {
+    font-weight: 600;
+  }
+  small {
+    color: var(--muted);
+  }
+  &[data-first] {
+    outline: 2.5px solid var(--stop);
+    outline-offset: -2.5px;
+  }
+`;
