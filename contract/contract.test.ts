@@ -25,7 +25,7 @@ describe('the contract', () => {
         .filter(([, { open }]) => open)
         .map(([name]) => name)
         .sort(),
-    ).toEqual([...['firstCoach', 'health', 'session', 'signIn', 'signOut']]);
+    ).toEqual([...['breakdownSchema', 'firstCoach', 'health', 'session', 'signIn', 'signOut']]);
   });
 
   test('names in its path just the parameters that it checks', () => {

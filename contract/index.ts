@@ -1,4 +1,5 @@
-import { Breakdown, CheckpointKind, Id, Side, Technique } from '@ulkret/core/breakdown';
+import { Breakdown, CheckpointKind, Draft, Id, Side, Technique } from '@ulkret/core/breakdown';
+import { BreakdownFile, FileFault, FileItem } from '@ulkret/core/formats';
 import { Student } from '@ulkret/core/people';
 import { Prescription } from '@ulkret/core/prescription';
 import {
@@ -56,14 +57,35 @@ export const SignedIn = z.object({
 });
 export type SignedIn = z.infer<typeof SignedIn>;
 
-export const TechniqueRow = z.object({
-  technique: Technique,
+/** What a list tells of a technique: its latest edition, and what the critique finds in it. */
+export const TechniqueSummary = z.object({
+  /** 0 where it was never published. */
   edition: z.int(),
   editions: z.int(),
   strand: z.array(z.object({ id: Id, kind: CheckpointKind, belief: z.number() })),
+  errors: z.int(),
+  warnings: z.int(),
+  /** The words of its checkpoints, for searching. */
+  words: z.string(),
+});
+export type TechniqueSummary = z.infer<typeof TechniqueSummary>;
+
+export const TechniqueRow = TechniqueSummary.extend({
+  technique: Technique,
   reps: z.int(),
+  draft: z.boolean(),
 });
 export type TechniqueRow = z.infer<typeof TechniqueRow>;
+
+export const SavedDraft = z.object({
+  technique: Technique,
+  draft: Draft,
+  /** Counts the savings: who saves says which one they began from. */
+  revision: z.int(),
+  savedBy: z.string(),
+  savedAt: Instant,
+});
+export type SavedDraft = z.infer<typeof SavedDraft>;
 
 export const SessionRow = z.object({ session: Session, reps: z.int(), students: z.int() });
 export type SessionRow = z.infer<typeof SessionRow>;
@@ -176,6 +198,67 @@ export const endpoints = {
     summary: 'One technique with every published edition of its breakdown, the latest last',
     params: z.object({ id: Id }),
     output: z.object({ technique: Technique, editions: z.array(Breakdown) }),
+  }),
+  addTechnique: define({
+    method: 'post',
+    path: '/api/techniques',
+    summary: 'Begin a technique, under an id made by the device; it has a draft and no edition yet',
+    body: Technique,
+    output: SavedDraft,
+  }),
+  draft: define({
+    method: 'get',
+    path: '/api/techniques/:id/draft',
+    summary: 'The edition that is being written, or null where nobody is writing one',
+    params: z.object({ id: Id }),
+    output: z.object({ draft: SavedDraft.nullable() }),
+  }),
+  saveDraft: define({
+    method: 'put',
+    path: '/api/techniques/:id/draft',
+    summary:
+      'Save the draft that began from a revision (0: from the latest edition); refused with 409 where somebody saved in between',
+    params: z.object({ id: Id }),
+    body: SavedDraft.pick({ technique: true, draft: true, revision: true }),
+    output: SavedDraft,
+  }),
+  discardDraft: define({
+    method: 'delete',
+    path: '/api/techniques/:id/draft',
+    summary: 'Throw the draft away; a technique that was never published goes with it',
+    params: z.object({ id: Id }),
+    output: z.object({ discarded: z.boolean() }),
+  }),
+  publish: define({
+    method: 'post',
+    path: '/api/techniques/:id/publish',
+    summary: 'Make the draft the next edition; refused while the critique finds an error',
+    params: z.object({ id: Id }),
+    body: z.object({ revision: z.int() }),
+    output: z.object({ edition: z.int() }),
+  }),
+  breakdownSchema: define({
+    method: 'get',
+    path: '/api/schema/breakdown.json',
+    open: true,
+    summary: 'The format of breakdowns as JSON Schema',
+    output: z.record(z.string(), z.unknown()),
+  }),
+  exportBreakdowns: define({
+    method: 'get',
+    path: '/api/export/breakdowns.json',
+    summary: 'The library, or one technique of it, with every edition',
+    query: z.object({ technique: Id.optional() }),
+    output: BreakdownFile,
+  }),
+  importBreakdowns: define({
+    method: 'post',
+    path: '/api/import/breakdown',
+    summary:
+      'Read a file of breakdowns: what is new or changed is kept, the rest is told; with dry=true nothing is kept',
+    query: z.object({ dry: z.enum(['true', 'false']).optional() }),
+    body: z.unknown(),
+    output: z.object({ kept: z.boolean(), items: z.array(FileItem), fault: FileFault.nullable() }),
   }),
   students: define({
     method: 'get',

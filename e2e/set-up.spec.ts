@@ -43,6 +43,7 @@ test('pairs are made by tapping, and the entry alone leaves the finish out', asy
   await makeAcademy(page, empty.url);
   await addStudents(page, ['Ada', 'Ben', 'Cleo']);
   await page.goto(`${empty.url}/mat/new`);
+  await page.getByLabel('Technique').selectOption('Rear strangle');
   for (const name of ['Cleo', 'Ada']) await page.getByRole('button', { name, exact: true }).click();
   await page.getByRole('button', { name: 'Make a pair' }).click();
   await page.getByRole('button', { name: 'Ben', exact: true }).click();

@@ -41,6 +41,7 @@ export async function addStudents(page: Page, names: readonly string[]): Promise
 export async function startSession(page: Page): Promise<void> {
   await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Mat' }).click();
   await page.getByRole('link', { name: 'Start a session' }).click();
+  await page.getByLabel('Technique').selectOption('Rear strangle');
   await page.getByRole('button', { name: 'Pair all by mass' }).click();
   await page.getByRole('button', { name: /^Start with/ }).click();
   await expect(page.getByTestId('pair').first()).toBeVisible();

@@ -10,6 +10,7 @@ import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/db/academies';
 import { connect, migrateForward } from '@ulkret/server/db/connect';
 import pg from 'pg';
+import { fitInTheWorker, fitOfSingleTrials, talliesAtScale } from './bench-readings';
 import { buildWeb } from './build';
 import { startThrowawayCluster } from './postgres';
 import { chromium } from './test';
@@ -23,6 +24,7 @@ const taps = 80;
 /** Duration of each tap from the finger to the next paint (Event Timing), on a page whose processor is slowed. */
 async function tapToPaint(page: Page, url: string): Promise<{ durations: number[]; painted: boolean }> {
   await page.goto(`${url}/mat/new`);
+  await page.getByLabel('Technique').selectOption('Rear strangle');
   await page.getByRole('button', { name: 'Pair all by mass' }).click();
   await page.getByRole('button', { name: /^Start with/ }).click();
   await page.getByTestId('pair').first().waitFor();
@@ -139,8 +141,12 @@ async function ingestRates(url: string, cookie: string, database: string, academ
   return { n: reps.length, api: (reps.length / spent.api) * 1000, plain: (reps.length / spent.plain) * 1000 };
 }
 
-/** `npm run bench`: what must be fast, measured in one run; comparisons are ratios of things measured side by side. */
-export async function run(): Promise<void> {
+/**
+ * `npm run bench -- [mat|ingest|fit|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
+ * ratios of things measured side by side.
+ */
+export async function run(args: string[]): Promise<void> {
+  const wanted = (part: string) => args.length === 0 || args.includes(part);
   const cluster = await startThrowawayCluster();
   await cluster.ensureDatabase('bench');
   const database = cluster.url('bench');
@@ -164,31 +170,68 @@ export async function run(): Promise<void> {
     args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
   });
   try {
+    console.log();
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
     const page = await context.newPage();
     const first = await scriptBytes(page, url);
     await page.getByRole('button', { name: 'Enter the demo' }).click();
     await page.getByRole('heading', { name: 'Today' }).waitFor();
-    const today = await scriptBytes(page, url);
-    const { durations, painted } = await tapToPaint(page, url);
-    const at = (share: number) =>
-      durations[Math.min(durations.length - 1, Math.floor(durations.length * share))]!;
-    const cookie = (await context.cookies()).map(({ name, value }) => `${name}=${value}`).join('; ');
-    const rates = await ingestRates(url, cookie, database, data.academy.id);
-
-    console.log();
-    line('JavaScript of the first route (sign-in), gzip', `${(first / 1000).toFixed(0)} kB`, 'under 200 kB');
-    line('JavaScript of Today, signed in, gzip', `${(today / 1000).toFixed(0)} kB`, '');
-    line(`tap to painted mark, ${taps} taps, processor slowed ${slowdown}×: p50`, `${at(0.5)} ms`, '');
-    line('  p95', `${at(0.95)} ms`, 'under 50 ms');
-    line('  the mark is in the frame that ends the tap', String(painted), 'true');
-    line(
-      `ingest through the API, ${rates.n} reps in batches of ${perBatch}`,
-      `${rates.api.toFixed(0)} reps/s`,
-      '',
-    );
-    line('  plain multi-row INSERT of the same rows', `${rates.plain.toFixed(0)} reps/s`, '');
-    line('  share of the plain rate', `${((100 * rates.api) / rates.plain).toFixed(0)} %`, '');
+    if (wanted('mat')) {
+      const today = await scriptBytes(page, url);
+      line(
+        'JavaScript of the first route (sign-in), gzip',
+        `${(first / 1000).toFixed(0)} kB`,
+        'under 200 kB',
+      );
+      line('JavaScript of Today, signed in, gzip', `${(today / 1000).toFixed(0)} kB`, '');
+      const { durations, painted } = await tapToPaint(page, url);
+      const at = (share: number) =>
+        durations[Math.min(durations.length - 1, Math.floor(durations.length * share))]!;
+      line(`tap to painted mark, ${taps} taps, processor slowed ${slowdown}×: p50`, `${at(0.5)} ms`, '');
+      line('  p95', `${at(0.95)} ms`, 'under 50 ms');
+      line('  the mark is in the frame that ends the tap', String(painted), 'true');
+    }
+    if (wanted('ingest')) {
+      const cookie = (await context.cookies()).map(({ name, value }) => `${name}=${value}`).join('; ');
+      const rates = await ingestRates(url, cookie, database, data.academy.id);
+      line(
+        `ingest through the API, ${rates.n} reps in batches of ${perBatch}`,
+        `${rates.api.toFixed(0)} reps/s`,
+        '',
+      );
+      line('  plain multi-row INSERT of the same rows', `${rates.plain.toFixed(0)} reps/s`, '');
+      line('  share of the plain rate', `${((100 * rates.api) / rates.plain).toFixed(0)} %`, '');
+    }
+    if (wanted('fit')) {
+      const inWorker = await fitInTheWorker(db, database, url, browser);
+      line(
+        'fit in the worker, 40 students, 12 × 9 checkpoints, 20,000 reps',
+        `${(inWorker.fit / 1000).toFixed(2)} s`,
+        'under 3 s',
+      );
+      line('  from the address to the painted matrix', `${(inWorker.page / 1000).toFixed(2)} s`, '');
+      line('  longest task of the main thread meanwhile', `${inWorker.longest.toFixed(0)} ms`, 'under 50 ms');
+      const single = fitOfSingleTrials();
+      line(
+        `  in Node, ${single.trials} trials of which no two are alike`,
+        `${(single.spent / 1000).toFixed(2)} s`,
+        `scales ${single.scales.student.toFixed(2)}, ${single.scales.deviation.toFixed(2)} (true 0.45, 0.70)`,
+      );
+    }
+    if (wanted('tallies')) {
+      const scale = await talliesAtScale(db, database);
+      line(
+        `squad page’s tallies of 1,000,000 reps (${scale.rows} rows kept)`,
+        `${scale.large.toFixed(0)} ms`,
+        '',
+      );
+      line(
+        '  against a bare scan of the tallies',
+        `${(scale.large / scale.scan).toFixed(2)} ×`,
+        'at most 2 ×',
+      );
+      line('  against 100,000 reps', `${(scale.large / scale.small).toFixed(2)} ×`, 'about 1 ×');
+    }
   } finally {
     await browser.close();
     http.close();

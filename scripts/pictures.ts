@@ -28,6 +28,7 @@ async function take(page: Page, name: string): Promise<void> {
 /** Sets up a session of everybody and logs a few reps, the last of which asks why it stopped. */
 async function drill(page: Page, url: string): Promise<void> {
   await page.goto(`${url}/mat/new`);
+  await page.getByLabel('Technique').selectOption('Rear strangle');
   await page.getByRole('button', { name: 'Pair all by mass' }).click();
   await page.getByRole('button', { name: /^Start with/ }).click();
   await page.getByTestId('pair').first().waitFor();
@@ -68,12 +69,17 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
     breakdown: '/library/rear-strangle?checkpoint=arm-under-chin',
     squad: '/readings/rear-strangle',
     student: '/readings/rear-strangle/amara',
+    sides: '/readings/rear-strangle/hana?against=sides&checkpoint=arm-under-chin',
+    checkpoint: '/readings/rear-strangle/at/chest-to-back',
+    beliefs: '/readings/guard-armlock/beliefs',
     people: '/people',
     data: '/data',
   };
   for (const [name, place] of Object.entries(places)) {
     await page.goto(url + place);
     await page.getByRole('heading', { level: 1 }).waitFor();
+    // The readings are made in a worker, after the network is quiet.
+    if (place.startsWith('/readings')) await page.waitForTimeout(1500);
     await take(page, name);
   }
   await drill(page, url);

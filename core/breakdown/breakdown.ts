@@ -1,13 +1,18 @@
 import { z } from 'zod';
 import { Id } from './ids';
-import { Attire } from './technique';
+import { Attire, RuleTag } from './technique';
 
 /** The five kinds of checkpoint, in the order in which they usually stand. */
 export const CheckpointKind = z.enum(['base', 'grip', 'angle', 'pressure', 'finish']);
 export type CheckpointKind = z.infer<typeof CheckpointKind>;
 
+/** Words of a breakdown. A draft may leave them empty; the critique asks for them before it is published. */
+const text = z.string().max(2000);
+const title = z.string().max(60);
+
 /** How one can tell that a checkpoint holds. */
-export const Proof = z.object({ by: z.enum(['see', 'feel', 'ask', 'measure']), text: z.string().min(1) });
+export const Proof = z.object({ by: z.enum(['see', 'feel', 'ask', 'measure']), text });
+export type Proof = z.infer<typeof Proof>;
 
 /** The measured range within which a checkpoint holds; `low` and `high` are in `unit`. */
 export const Tolerance = z.object({
@@ -15,12 +20,22 @@ export const Tolerance = z.object({
   unit: z.enum(['degrees', 'centimetres', 'finger widths', 'seconds', 'times', 'percent']),
   low: z.number(),
   high: z.number(),
-  between: z.string().min(1),
+  between: text,
 });
+export type Tolerance = z.infer<typeof Tolerance>;
+
+/** The units in which each quantity is measured. */
+export const unitsOf: Readonly<Record<Tolerance['quantity'], readonly Tolerance['unit'][]>> = {
+  angle: ['degrees'],
+  distance: ['centimetres', 'finger widths'],
+  time: ['seconds'],
+  count: ['times'],
+  share: ['percent'],
+};
 
 /** When a variant replaces its checkpoint's text: a school, an attire, or measured facts of the two bodies. */
 export const Condition = z.discriminatedUnion('on', [
-  z.object({ on: z.literal('school'), school: z.string().min(1) }),
+  z.object({ on: z.literal('school'), school: text.min(1) }),
   z.object({ on: z.literal('attire'), attire: Attire }),
   z.object({
     on: z.literal('body'),
@@ -28,33 +43,45 @@ export const Condition = z.discriminatedUnion('on', [
     is: z.enum(['<', '>', '=']),
     value: z.union([z.number(), z.enum(['low', 'middle', 'high'])]),
   }),
+  /** A named situation, such as a stated exception to a rule. */
+  z.object({ on: z.literal('situation'), situation: text.min(1) }),
 ]);
+export type Condition = z.infer<typeof Condition>;
 
+/** Another way to meet a checkpoint: it replaces what it names when its condition holds. */
 export const Variant = z.object({
   id: Id,
-  name: z.string().min(1),
+  name: text,
   when: Condition,
-  criterion: z.string().optional(),
+  criterion: text.optional(),
   proofs: z.array(Proof).optional(),
   tolerance: Tolerance.optional(),
+  /** A warning that belongs to this way alone. */
+  caution: text.optional(),
+  /** Rule tags that this way has and the technique has not. */
+  ruleTags: z.array(RuleTag).optional(),
 });
+export type Variant = z.infer<typeof Variant>;
 
 /** One thing that must become true. Its id lives through every edition, so old reps keep counting. */
 export const Checkpoint = z.object({
   id: Id,
   kind: CheckpointKind,
-  title: z.string().min(1).max(60),
-  criterion: z.string().min(1),
+  title,
+  /** One statement that is true or false. */
+  criterion: text,
   proofs: z.array(Proof),
   tolerance: Tolerance.optional(),
   /** Checkpoints that must hold before this one. */
   after: z.array(Id),
   /** The coach's share of the whole, 0–100; the shares of a breakdown sum to 100. */
   belief: z.number().min(0).max(100),
-  window: z.object({ opens: z.string().min(1), closes: z.string().min(1) }).optional(),
+  window: z.object({ opens: text, closes: text }).optional(),
   /** Whether it can be repaired without starting over, and from which checkpoint one goes on. */
   mendable: z.object({ backTo: Id }).nullable(),
   variants: z.array(Variant),
+  /** A warning that belongs to this moment. */
+  caution: text.optional(),
 });
 export type Checkpoint = z.infer<typeof Checkpoint>;
 
@@ -63,30 +90,32 @@ export const Mistake = z.object({
   id: Id,
   at: Id,
   root: Id,
-  title: z.string().min(1).max(60),
-  seen: z.string().min(1),
-  believes: z.string().min(1),
-  breaks: z.string().min(1),
-  cue: z.string().min(1),
-  drills: z.array(z.string().min(1)),
+  title,
+  seen: text,
+  believes: text,
+  breaks: text,
+  cue: text,
+  drills: z.array(text),
   /** How often it is the cause at its checkpoint, relative to the others there. */
   priorShare: z.number().positive().default(1),
 });
 export type Mistake = z.infer<typeof Mistake>;
 
 export const Answer = z.discriminatedUnion('do', [
-  z.object({ do: z.literal('mend'), at: Id, how: z.string().min(1), bait: z.boolean().default(false) }),
+  z.object({ do: z.literal('mend'), at: Id, how: text, bait: z.boolean().default(false) }),
   z.object({
     do: z.literal('switch'),
     technique: Id,
     enteredAt: Id.optional(),
-    how: z.string().min(1),
+    /** The other technique is done on the other side: the loop that changes sides. */
+    otherSide: z.boolean().optional(),
+    how: text,
     bait: z.boolean().default(false),
   }),
   z.object({
     do: z.literal('retreat'),
-    to: z.string().min(1),
-    how: z.string().min(1),
+    to: text,
+    how: text,
     bait: z.boolean().default(false),
   }),
 ]);
@@ -98,52 +127,85 @@ export const Defence = z.object({
   closes: Id,
   underLoadOnly: z.boolean(),
   type: z.enum(['prevention', 'counter', 'escape', 'last ditch']),
-  title: z.string().min(1).max(60),
-  signal: z.string().min(1),
+  title,
+  signal: text,
   brokenDownIn: Id.optional(),
-  leaves: z.object({ position: z.string().min(1), ahead: z.enum(['attacker', 'neither', 'partner']) }),
+  /** The defence that this one turns into when it is continued, such as a prevention that becomes a counter. */
+  becomes: Id.optional(),
+  leaves: z.object({ position: text, ahead: z.enum(['attacker', 'neither', 'partner']) }),
   answers: z.array(Answer),
   priorShare: z.number().positive().default(1),
 });
 export type Defence = z.infer<typeof Defence>;
 
+/** Another situation from which the technique is entered, and the checkpoint at which it joins. */
+export const Entry = z.object({ id: Id, from: text, joinsAt: Id, how: text });
+/** Another technique that one can leave to, from a checkpoint that holds. */
+export const Exit = z.object({
+  id: Id,
+  at: Id,
+  technique: Id,
+  enteredAt: Id.optional(),
+  how: text,
+  /** Not to be put on a training partner. */
+  unsafe: z.boolean(),
+});
+
 /** One numbered edition of a technique's anatomy. Text is written for a right lead side, with side tokens. */
-export const Breakdown = z
-  .object({
-    technique: Id,
-    edition: z.int().positive(),
-    author: z.string().min(1),
-    date: z.iso.date(),
-    source: z.string().min(1),
-    checkpoints: z.array(Checkpoint).min(1),
-    mistakes: z.array(Mistake),
-    defences: z.array(Defence),
-  })
-  .superRefine((breakdown, context) => {
-    const ids = breakdown.checkpoints.map((checkpoint) => checkpoint.id);
-    const known = new Set(ids);
-    const point = (path: (string | number)[], message: string) =>
-      context.addIssue({ code: 'custom', path, message });
-    if (known.size < ids.length) point(['checkpoints'], 'two checkpoints have the same id');
-    breakdown.checkpoints.forEach((checkpoint, i) => {
-      for (const id of checkpoint.after)
-        if (!known.has(id) || ids.indexOf(id) >= i)
-          point(['checkpoints', i, 'after'], `"${id}" does not stand before "${checkpoint.id}"`);
-      const back = checkpoint.mendable?.backTo;
-      if (back && !known.has(back)) point(['checkpoints', i, 'mendable'], `there is no checkpoint "${back}"`);
-    });
-    breakdown.mistakes.forEach((mistake, i) => {
-      for (const field of ['at', 'root'] as const)
-        if (!known.has(mistake[field]))
-          point(['mistakes', i, field], `there is no checkpoint "${mistake[field]}"`);
-    });
-    breakdown.defences.forEach((defence, i) => {
-      for (const field of ['opens', 'closes'] as const)
-        if (!known.has(defence[field]))
-          point(['defences', i, field], `there is no checkpoint "${defence[field]}"`);
-    });
-    const causes = [...breakdown.mistakes, ...breakdown.defences].map((cause) => cause.id);
-    if (new Set(causes).size < causes.length)
-      point(['mistakes'], 'two mistakes or defences have the same id');
+export const Draft = z.object({
+  technique: Id,
+  edition: z.int().positive(),
+  author: text,
+  date: z.iso.date(),
+  source: text,
+  checkpoints: z.array(Checkpoint).max(60),
+  mistakes: z.array(Mistake).max(200),
+  defences: z.array(Defence).max(100),
+  entries: z.array(Entry).max(20).optional(),
+  exits: z.array(Exit).max(40).optional(),
+  /** Checkpoints of earlier editions that have left; their reps are kept and they can come back. */
+  retired: z.array(Checkpoint).max(60).optional(),
+});
+export type Draft = z.infer<typeof Draft>;
+
+/** Where a breakdown names something that is not there, or twice the same: what no reader of it could live with. */
+export function brokenLinks(draft: Draft): { path: (string | number)[]; message: string }[] {
+  const faults: { path: (string | number)[]; message: string }[] = [];
+  const point = (path: (string | number)[], message: string) => faults.push({ path, message });
+  const ids = draft.checkpoints.map((checkpoint) => checkpoint.id);
+  const known = new Set(ids);
+  if (known.size < ids.length) point(['checkpoints'], 'two checkpoints have the same id');
+  const needs = (id: Id | undefined, path: (string | number)[]) => {
+    if (id !== undefined && !known.has(id)) point(path, `there is no checkpoint "${id}"`);
+  };
+  draft.checkpoints.forEach((checkpoint, i) => {
+    for (const id of checkpoint.after)
+      if (!known.has(id) || ids.indexOf(id) >= i)
+        point(['checkpoints', i, 'after'], `"${id}" does not stand before "${checkpoint.id}"`);
+    needs(checkpoint.mendable?.backTo, ['checkpoints', i, 'mendable']);
   });
+  draft.mistakes.forEach(({ at, root }, i) => {
+    needs(at, ['mistakes', i, 'at']);
+    needs(root, ['mistakes', i, 'root']);
+  });
+  draft.defences.forEach(({ opens, closes, answers }, i) => {
+    needs(opens, ['defences', i, 'opens']);
+    needs(closes, ['defences', i, 'closes']);
+    answers.forEach((answer, k) => {
+      if (answer.do === 'mend') needs(answer.at, ['defences', i, 'answers', k, 'at']);
+    });
+  });
+  draft.entries?.forEach(({ joinsAt }, i) => needs(joinsAt, ['entries', i, 'joinsAt']));
+  draft.exits?.forEach(({ at }, i) => needs(at, ['exits', i, 'at']));
+  const causes = [...draft.mistakes, ...draft.defences].map((cause) => cause.id);
+  if (new Set(causes).size < causes.length) point(['mistakes'], 'two mistakes or defences have the same id');
+  return faults;
+}
+
+/** A draft whose every link leads somewhere: what an edition is at least. */
+export const Breakdown = Draft.superRefine((draft, context) => {
+  if (draft.checkpoints.length === 0)
+    context.addIssue({ code: 'custom', path: ['checkpoints'], message: 'a breakdown needs a checkpoint' });
+  for (const { path, message } of brokenLinks(draft)) context.addIssue({ code: 'custom', path, message });
+});
 export type Breakdown = z.infer<typeof Breakdown>;

@@ -15,3 +15,9 @@ export const readFor = (text: string, lead: Side): string =>
 
 /** The same text written for the other lead side: every token swapped. Twice is the identity. */
 export const mirror = (text: string): string => text.replace(token, (_, side: Side) => `{${other[side]}}`);
+
+/** The words "right" and "left" that stand outside a token, and so would not mirror. "Right angle" is no side. */
+export const bareSideWords = (text: string): string[] =>
+  [...text.replace(token, '').matchAll(/\b(right|left)\b(?!\s+angles?\b)(?! away\b)/gi)].map(([word]) =>
+    word.toLowerCase(),
+  );

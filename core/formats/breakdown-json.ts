@@ -1,9 +1,131 @@
 import { z } from 'zod';
-import { Breakdown, Technique } from '../breakdown';
+import { Breakdown, changesBetween, type Id, Technique } from '../breakdown';
+
+const format = 'ulkret.breakdown/1';
+
+const TechniqueInFile = z.object({ technique: Technique, editions: z.array(Breakdown).min(1) });
+export type TechniqueInFile = z.infer<typeof TechniqueInFile>;
 
 /** Techniques with their breakdowns as a file: one, or a whole library. Documented in docs/formats.md. */
-export const BreakdownFile = z.object({
-  format: z.literal('ulkret.breakdown/1'),
-  techniques: z.array(z.object({ technique: Technique, editions: z.array(Breakdown).min(1) })),
-});
+export const BreakdownFile = z.object({ format: z.literal(format), techniques: z.array(TechniqueInFile) });
 export type BreakdownFile = z.infer<typeof BreakdownFile>;
+
+export const breakdownFileOf = (techniques: readonly TechniqueInFile[]): BreakdownFile => ({
+  format,
+  techniques: [...techniques],
+});
+
+/** The format as JSON Schema (draft 2020-12), made from the same schema that reads it. */
+export const breakdownJsonSchema = () => ({
+  ...z.toJSONSchema(BreakdownFile, { io: 'input' }),
+  title: format,
+});
+
+/** What is wrong in a file: the way to it, as `techniques[2].editions[0].mistakes[1].root`, and the reason. */
+export const FileFault = z.object({ path: z.string(), reason: z.string() });
+export type FileFault = z.infer<typeof FileFault>;
+
+/** What a file would do to one technique of a library. */
+export const FileItem = z.object({
+  technique: z.string(),
+  name: z.string(),
+  is: z.enum(['new', 'changed', 'same', 'refused']),
+  /** Fields that differ from the latest edition that is known. */
+  changes: z.int(),
+  faults: z.array(FileFault),
+});
+export type FileItem = z.infer<typeof FileItem>;
+
+export interface ReadFile {
+  items: FileItem[];
+  /** What to keep, technique by technique: editions that the library does not have yet. */
+  keep: TechniqueInFile[];
+}
+
+const pathOf = (path: readonly PropertyKey[]): string =>
+  path.reduce<string>(
+    (sum, key) =>
+      typeof key === 'number' ? `${sum}[${key}]` : sum === '' ? String(key) : `${sum}.${String(key)}`,
+    '',
+  );
+
+const withoutNumber = ({ edition: _, date: __, ...rest }: Breakdown) => rest;
+const differences = (a: Breakdown, b: Breakdown): number =>
+  changesBetween(withoutNumber(a), withoutNumber(b)).length;
+
+/**
+ * Reads a file of breakdowns against a library, technique by technique: a bad one never costs the others. An edition that
+ * the library has under the same number with other content is never overwritten: the file's latest becomes the next one.
+ */
+export function readBreakdownFile(
+  given: unknown,
+  known: (technique: Id) => TechniqueInFile | null,
+): ReadFile | { fault: FileFault } {
+  const outer = z
+    .object({ format: z.literal(format), techniques: z.array(z.unknown()).max(2000) })
+    .safeParse(given);
+  if (!outer.success) {
+    const [issue] = outer.error.issues;
+    const path = pathOf(issue?.path ?? []);
+    const reason =
+      path === 'format' ? `the format should be "${format}"` : (issue?.message ?? 'it cannot be read');
+    return { fault: { path: path || 'file', reason } };
+  }
+  const read: ReadFile = { items: [], keep: [] };
+  const seen = new Set<string>();
+  outer.data.techniques.forEach((raw, i) => {
+    const named = (raw as { technique?: { id?: unknown; name?: unknown } } | null)?.technique;
+    const [technique, name] = [
+      String(named?.id ?? ''),
+      String(named?.name ?? named?.id ?? `technique ${i + 1}`),
+    ];
+    const refuse = (faults: FileFault[]) =>
+      read.items.push({ technique, name, is: 'refused', changes: 0, faults });
+    const parsed = TechniqueInFile.safeParse(raw);
+    if (!parsed.success) {
+      refuse(
+        parsed.error.issues.map(({ path, message }) => ({
+          path: pathOf(['techniques', i, ...path]),
+          reason: message,
+        })),
+      );
+      return;
+    }
+    const { technique: one, editions } = parsed.data;
+    const strange = editions.findIndex((edition) => edition.technique !== one.id);
+    if (strange >= 0) {
+      const path = pathOf(['techniques', i, 'editions', strange, 'technique']);
+      refuse([{ path, reason: `it should be "${one.id}", the id of its technique` }]);
+      return;
+    }
+    if (seen.has(one.id)) {
+      refuse([
+        { path: pathOf(['techniques', i, 'technique', 'id']), reason: `"${one.id}" is in the file twice` },
+      ]);
+      return;
+    }
+    seen.add(one.id);
+    const sorted = [...editions].sort((a, b) => a.edition - b.edition);
+    const old = known(one.id);
+    if (!old) {
+      read.items.push({ technique, name, is: 'new', changes: 0, faults: [] });
+      read.keep.push({ technique: one, editions: sorted });
+      return;
+    }
+    const latest = old.editions.at(-1)!;
+    const newest = sorted.at(-1)!;
+    const changes = differences(latest, newest) + changesBetween(old.technique, one).length;
+    read.items.push({ technique, name, is: changes === 0 ? 'same' : 'changed', changes, faults: [] });
+    if (changes === 0) return;
+    const numbers = new Set(old.editions.map(({ edition }) => edition));
+    const fresh = sorted.filter(({ edition }) => edition > latest.edition);
+    const next = { ...newest, edition: latest.edition + 1 };
+    const editionsToKeep = numbers.has(newest.edition)
+      ? differences(latest, newest) > 0
+        ? [next]
+        : []
+      : fresh;
+    read.keep.push({ technique: one, editions: editionsToKeep });
+  });
+  return read;
+}

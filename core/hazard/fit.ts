@@ -19,6 +19,8 @@ export interface FitOptions {
 
 const bounds = { low: Math.log(1e-3), high: Math.log(5) };
 const mostValues = 160;
+/** How exact a mode must be while the search is on its way, in squares of the search's own tolerance. */
+const roughly = 0.1;
 
 /**
  * Fits the hierarchical hazard model: the scales by maximising the Laplace-approximated marginal likelihood, everything
@@ -44,7 +46,7 @@ export function* fit(
   };
   let latest: Mode | undefined;
   const cost = (point: readonly number[]) => {
-    latest = modeAt(trials, priors, scalesAt(point), latest);
+    latest = modeAt(trials, priors, scalesAt(point), latest, roughly * tolerance ** 2);
     const beyond = point.reduce((sum, x) => sum + (x - inside(x)) ** 2, 0);
     return beyond + surprise(point) - latest.logMarginal;
   };

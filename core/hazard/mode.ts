@@ -104,10 +104,12 @@ export function passOver(trials: Trials, cell: number, coefficients: Float64Arra
       (at > 0 ? coefficients[at]! : 0) +
       coefficients[offAt]! * o +
       coefficients[massAt]! * m;
-    const p = 1 / (1 + Math.exp(-logit));
+    // One exponential gives the rate and ln(1 + eˣ), and neither overflows.
+    const small = Math.exp(-Math.abs(logit));
+    const p = logit >= 0 ? 1 / (1 + small) : small / (1 + small);
     const residual = y - n * p;
     const weight = n * p * (1 - p);
-    logLikelihood += y * logit - n * softplus(logit);
+    logLikelihood += y * logit - n * (Math.max(logit, 0) + Math.log(1 + small));
     gradient[0]! += residual;
     curvature[0]! += weight;
     if (at > 0) {
@@ -130,15 +132,6 @@ export function passOver(trials: Trials, cell: number, coefficients: Float64Arra
     }
   }
   pass.logLikelihood = logLikelihood;
-}
-
-/** The coefficients of a cell's features at given effects; the first is that of checkpoint and student together. */
-export function coefficientsOf(trials: Trials, effects: Float64Array, student: number, checkpoint: number) {
-  const places = placesOf(trials);
-  const coefficients = new Float64Array(trials.features);
-  coefficients[0] = effects[checkpoint]! + effects[places.student + student]!;
-  coefficients.set(effects.subarray(places.level, places.student), 1);
-  return coefficients;
 }
 
 /** A penalised Newton step's worth of the whole model at one point. */
@@ -173,6 +166,9 @@ function survey(
   const cross = new Float64Array(cells.count * features);
   const pass = newPass(trials);
   const { gradient, curvature } = pass;
+  // All but the first are the same for every cell.
+  const coefficients = new Float64Array(features);
+  coefficients.set(effects.subarray(places.level, places.student), 1);
   const precision = { student: scales.student ** -2, deviation: scales.deviation ** -2 };
   let penalised = 0;
   let logDeterminant = 0;
@@ -184,8 +180,7 @@ function survey(
     const checkpoint = cells.checkpoint[cell]!;
     const student = places.student + cells.student[cell]!;
     const own = deviation[cell]!;
-    const coefficients = coefficientsOf(trials, effects, cells.student[cell]!, checkpoint);
-    coefficients[0]! += own;
+    coefficients[0] = effects[checkpoint]! + effects[student]! + own;
     passOver(trials, cell, coefficients, pass);
     penalised += pass.logLikelihood - (precision.deviation * own * own) / 2;
     const g = gradient[0]! - precision.deviation * own;

@@ -56,33 +56,40 @@ export function trialsOf(
   const levels = [...new Set(allLevels)].filter((level) => level !== reference).sort((a, b) => a - b);
   const cellOf = (row: TrialRow) =>
     studentAt.get(row.student)! * checkpoints.length + checkpointAt.get(row.checkpoint)!;
-  const sorted = seen
-    .map((row) => ({ row, cell: cellOf(row) }))
-    .sort(
+  // By cell first, so that only the few rows of one cell are compared with each other.
+  const byCell = new Map<number, TrialRow[]>();
+  for (const row of seen) {
+    const cell = cellOf(row);
+    const own = byCell.get(cell);
+    if (own) own.push(row);
+    else byCell.set(cell, [row]);
+  }
+  const filled = [...byCell.keys()].sort((a, b) => a - b);
+  const sorted: TrialRow[] = [];
+  const starts: number[] = [];
+  for (const cell of filled) {
+    starts.push(sorted.length);
+    const own = byCell.get(cell)!.sort(
       (a, b) =>
-        a.cell - b.cell ||
-        a.row.level - b.row.level ||
-        a.row.off - b.row.off ||
-        a.row.mass - b.row.mass ||
-        a.row.reached - b.row.reached ||
-        a.row.failed - b.row.failed,
+        a.level - b.level || a.off - b.off || a.mass - b.mass || a.reached - b.reached || a.failed - b.failed,
     );
-  const starts = sorted.flatMap(({ cell }, i) => (i === 0 || sorted[i - 1]!.cell !== cell ? [i] : []));
-  const column = (of: (row: TrialRow) => number) => Float64Array.from(sorted, ({ row }) => of(row));
+    for (const row of own) sorted.push(row);
+  }
+  const column = (of: (row: TrialRow) => number) => Float64Array.from(sorted, of);
   return {
     students,
     checkpoints,
     reference,
     levels,
     features: levels.length + 3,
-    level: Int8Array.from(sorted, ({ row }) => levels.indexOf(row.level)),
+    level: Int8Array.from(sorted, ({ level }) => levels.indexOf(level)),
     off: column(({ off }) => off),
     mass: column(({ mass }) => mass),
     reached: column(({ reached }) => reached),
     failed: column(({ failed }) => failed),
     cells: {
-      student: Int32Array.from(starts, (at) => studentAt.get(sorted[at]!.row.student)!),
-      checkpoint: Int32Array.from(starts, (at) => checkpointAt.get(sorted[at]!.row.checkpoint)!),
+      student: Int32Array.from(filled, (cell) => Math.floor(cell / checkpoints.length)),
+      checkpoint: Int32Array.from(filled, (cell) => cell % checkpoints.length),
       start: Int32Array.from([...starts, sorted.length]),
       count: starts.length,
     },

@@ -13,9 +13,9 @@ import {
 } from '../hazard';
 import { type Estimate, logistic, logit, normalCdf, normalQuantile, tails } from '../math';
 import { rungs } from '../rep';
-import type { Ledger } from './ledger';
-import { drawCount, type Look, massOfPartner, type Question, reachedForGap, readSquad } from './read';
-import type { Slice, SquadReading } from './reading';
+import { type Ledger, partnerOfBand, partners } from './ledger';
+import { drawCount, type Look, type Question, reachedForGap, readSquad } from './read';
+import type { Partner, Slice, SquadReading } from './reading';
 import type { Cell } from './tally';
 
 /** Changes whenever the same reps would be read differently; it stands in every exported reading. */
@@ -24,6 +24,8 @@ export const modelVersion = 'hazard/1';
 /** The rung that the others are compared with. */
 const referenceRung = 2;
 const sharedSeed = 0.5;
+/** ln(partner mass / student mass) of partners that nobody has met yet: about a sixth lighter or heavier. */
+const unmetMass = { lighter: -0.15, heavier: 0.15 } as const;
 
 /** The name of a checkpoint in the model of the whole academy. */
 const inModel = (technique: Id, checkpoint: Id): string => `${technique}/${checkpoint}`;
@@ -79,13 +81,17 @@ function hazardAt(features: Float64Array, coefficients: Float64Array): number {
   return logistic(x);
 }
 
-/** What the room's reps on a technique were like: shares of the rungs and of the off side. */
+/** What the room's reps on a technique were like: shares of the rungs and of the off side, and how far masses differed. */
 function roomOf({ breakdown, cells, mainSides }: Question) {
   const byRung = new Map(rungs.map((rung) => [rung, 0]));
+  const masses = new Map(partners.map((partner) => [partner, { sum: 0, reps: 0 }]));
   let [off, total] = [0, 0];
-  for (const { technique, student, rung, side, reps } of cells) {
+  for (const { technique, student, rung, side, massBand, reps } of cells) {
     if (technique !== breakdown.technique) continue;
     byRung.set(rung, byRung.get(rung)! + reps);
+    const mass = masses.get(partnerOfBand(massBand))!;
+    mass.sum += (reps * massBand) / 10;
+    mass.reps += reps;
     if (side !== (mainSides.get(student) ?? 'right')) off += reps;
     total += reps;
   }
@@ -95,6 +101,11 @@ function roomOf({ breakdown, cells, mainSides }: Question) {
         ? [{ rung: referenceRung, share: 1 }]
         : [...byRung].map(([rung, reps]) => ({ rung, share: reps / total })).filter(({ share }) => share > 0),
     off: total === 0 ? 0 : off / total,
+    /** ln(partner mass / student mass) of a lighter, an even and a heavier partner, as they are met in this room. */
+    massOf: (partner: Partner): number => {
+      const { sum, reps } = masses.get(partner)!;
+      return partner === 'even' ? 0 : reps > 0 ? sum / reps : unmetMass[partner];
+    },
   };
 }
 
@@ -119,7 +130,7 @@ export function fullReading(question: Question, posterior: Posterior): SquadRead
         : [{ off: side === main ? 0 : 1, share: 1 }];
     return (rung === null ? room.rungs : [{ rung, share: 1 }]).flatMap((one) =>
       offs.map(({ off, share }) => {
-        const condition: Condition = { level: one.rung, off, mass: massOfPartner[partner ?? 'even'] };
+        const condition: Condition = { level: one.rung, off, mass: room.massOf(partner ?? 'even') };
         return { share: one.share * share, features: posterior.features(condition) };
       }),
     );

@@ -1,5 +1,5 @@
 import { type Breakdown, otherSide, placeOf, readFor, type Side } from '../breakdown';
-import { percent } from '../words';
+import { percent, sure } from '../words';
 import { sideGapAbove } from './read';
 import type { CheckpointReading, Partner, Reading } from './reading';
 
@@ -42,7 +42,7 @@ export function notesOf(breakdown: Breakdown, reading: Reading, name: string, ma
     if (at.sideGap !== null && at.sideGap > sideGapAbove && held(mainSide) - held(off) > worthSaying) {
       note(
         at,
-        `${named(at)} breaks more often with the ${off} lead: it holds ${percent(held(off))} there and ${percent(held(mainSide))} with the ${mainSide} (chance ${percent(at.sideGap)}).`,
+        `${named(at)} breaks more often with the ${off} lead: it holds ${percent(held(off))} there and ${percent(held(mainSide))} with the ${mainSide} (chance ${sure(at.sideGap)}).`,
       );
     }
     const heldWith = (partner: Partner) =>
@@ -51,7 +51,7 @@ export function notesOf(breakdown: Breakdown, reading: Reading, name: string, ma
     if (at.massGap !== null && at.massGap > sideGapAbove && lost > worthSaying) {
       note(
         at,
-        `${named(at)} breaks under a heavier partner: it holds ${percent(heldWith('heavier'))} against ${percent(heldWith('lighter'))} with a lighter one (chance ${percent(at.massGap)}).`,
+        `${named(at)} breaks under a heavier partner: it holds ${percent(heldWith('heavier'))} against ${percent(heldWith('lighter'))} with a lighter one (chance ${sure(at.massGap)}).`,
       );
     }
     const above = at.byRung.find(({ rung }) => at.holdsUpTo !== null && rung > at.holdsUpTo);

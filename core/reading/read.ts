@@ -2,7 +2,7 @@ import { type Breakdown, CheckpointKind, type Id, type Side } from '../breakdown
 import { type Beta, betaEstimate, type Estimate, fromDraws, quantile, wilson } from '../math';
 import { causeShares, rootShares } from './causes';
 import { type Ledger, ledgersOf } from './ledger';
-import type { CheckpointReading, Method, Partner, Reading, Slice, SquadReading } from './reading';
+import type { CheckpointReading, Method, Reading, Slice, SquadReading } from './reading';
 import { finishOdds, gain, leaks, rootGain, survival } from './survival';
 import type { Cell } from './tally';
 
@@ -218,9 +218,6 @@ export function readSquad(
     students: each.map(({ student, ledger, looks }) => readingOf(student, ledger, looks)),
   };
 }
-
-/** Every condition of a partner, with the middle of its mass band: a tenth and a half of a logarithm, about 16 %. */
-export const massOfPartner: Readonly<Record<Partner, number>> = { lighter: -0.15, even: 0, heavier: 0.15 };
 
 /** A seed in 0…1 that a name always gives (FNV-1a). */
 export function seedOf(name: string): number {

@@ -1,7 +1,8 @@
-import type { Breakdown, Technique } from '@ulkret/core/breakdown';
+import type { Breakdown, Draft, Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
 import type { WeekTally } from '@ulkret/core/reading';
 import type { Session } from '@ulkret/core/rep';
+import type { TechniqueSummary } from '@ulkret/contract';
 import {
   boolean,
   customType,
@@ -91,8 +92,33 @@ export const techniques = pgTable(
     id: text('id').notNull(),
     name: text('name').notNull(),
     technique: jsonb('technique').$type<Technique>().notNull(),
+    /** What the list of the library shows of it; null is made again when it is next asked for. */
+    summary: jsonb('summary').$type<TechniqueSummary>(),
   },
   (table) => [primaryKey({ columns: [table.academyId, table.id] })],
+);
+
+/** The edition that is being written: one a technique, saved as it is typed, numbered by its savings. */
+export const drafts = pgTable(
+  'drafts',
+  {
+    academyId: academyId(),
+    techniqueId: text('technique_id').notNull(),
+    revision: integer('revision').notNull(),
+    technique: jsonb('technique').$type<Technique>().notNull(),
+    draft: jsonb('draft').$type<Draft>().notNull(),
+    savedBy: text('saved_by').notNull(),
+    savedAt: instant('saved_at')
+      .notNull()
+      .default(sql`now()`),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.techniqueId] }),
+    foreignKey({
+      columns: [table.academyId, table.techniqueId],
+      foreignColumns: [techniques.academyId, techniques.id],
+    }),
+  ],
 );
 
 export const breakdowns = pgTable(

@@ -1,7 +1,7 @@
 import type { Id } from '@ulkret/core/breakdown';
-import { tallyWeeks, type WeekTally } from '@ulkret/core/reading';
+import { tallyWeeks, weeksBefore, type WeekTally } from '@ulkret/core/reading';
 import { standing } from '@ulkret/core/rep';
-import { and, eq, getTableColumns, gte, lte, type SQL, sql } from 'drizzle-orm';
+import { and, eq, getTableColumns, gte, inArray, lt, lte, type SQL, sql } from 'drizzle-orm';
 import type { Db } from './connect';
 import { factsWhere } from './facts';
 import { roster } from './people';
@@ -15,12 +15,21 @@ const rowsAtOnce = 2000;
 const asRows = (groups: readonly Group[]): SQL =>
   sql`jsonb_to_recordset(${JSON.stringify(groups)}::jsonb) as g(technique text, student text, week date)`;
 
-/** Condition on reps: they lie in one of the groups. The index on technique, student and time finds them. */
-const inGroups = (academyId: Id, groups: readonly Group[]): SQL => sql`${reps.id} in (
-  select r.id from ${asRows(groups)}
-  join ${reps} r on r.academy_id = ${academyId} and r.technique = g.technique and r.student = g.student
-    and r.at >= g.week::timestamp at time zone 'UTC'
-    and r.at < (g.week + 7)::timestamp at time zone 'UTC')`;
+const keyOf = ({ technique, student, week }: Group): string => `${technique} ${student} ${week}`;
+
+/**
+ * Condition on reps that holds for all in the groups, and for some others: plain enough to be looked up in the index on
+ * technique, student and time. Groups come in that order, so that the others are few.
+ */
+function around(groups: readonly Group[]): SQL | undefined {
+  const weeks = groups.map(({ week }) => week).sort();
+  return and(
+    inArray(reps.technique, [...new Set(groups.map(({ technique }) => technique))]),
+    inArray(reps.student, [...new Set(groups.map(({ student }) => student))]),
+    gte(reps.at, `${weeks[0]}T00:00:00Z`),
+    lt(reps.at, `${weeksBefore(weeks.at(-1)!, -1)}T00:00:00Z`),
+  );
+}
 
 /** The tallies of the reps that fit a condition, counted from the facts as they stand. */
 async function counted(db: Db, academyId: Id, which: SQL | undefined): Promise<WeekTally[]> {
@@ -51,10 +60,10 @@ const refreshSome = (db: Db, academyId: Id): Promise<boolean> =>
     if (marks.length === 0) return false;
     await tx.delete(staleWeeks).where(and(eq(staleWeeks.academyId, academyId), ofGroups(staleWeeks, marks)));
     await tx.delete(tallies).where(and(eq(tallies.academyId, academyId), ofGroups(tallies, marks)));
-    const rows = (await counted(tx, academyId, inGroups(academyId, marks))).map((tally) => ({
-      academyId,
-      ...tally,
-    }));
+    const marked = new Set(marks.map(keyOf));
+    const rows = (await counted(tx, academyId, around(marks)))
+      .filter((tally) => marked.has(keyOf(tally)))
+      .map((tally) => ({ academyId, ...tally }));
     for (let i = 0; i < rows.length; i += rowsAtOnce)
       await tx.insert(tallies).values(rows.slice(i, i + rowsAtOnce));
     return marks.length === groupsAtOnce;

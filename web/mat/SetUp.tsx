@@ -60,6 +60,7 @@ const minutes = ['2', '3', '5', '8'] as const;
 export default function SetUpPage() {
   const techniques = useApi(endpoints.techniques);
   const students = useApi(endpoints.students);
+  const sessions = useApi(endpoints.sessions);
   return (
     <Page>
       <Head>
@@ -79,7 +80,13 @@ export default function SetUpPage() {
                     </p>
                   </Empty>
                 );
-              return <SetUp techniques={rows.map(({ technique }) => technique)} roster={here} />;
+              const known = rows.map(({ technique }) => technique);
+              const last = sessions.data?.sessions[0]?.session.technique;
+              const first =
+                known.find(({ id }) => id === last) ??
+                known.find(({ kind }) => kind === 'submission') ??
+                known[0]!;
+              return <SetUp key={first.id} first={first.id} techniques={known} roster={here} />;
             }}
           </Loaded>
         )}
@@ -91,10 +98,19 @@ export default function SetUpPage() {
 /** Spans that are drilled: the whole, the entry up to the last grip, or from the last grip on. */
 type Span = 'whole' | 'entry' | 'finish';
 
-function SetUp({ techniques, roster }: { techniques: Technique[]; roster: Student[] }) {
+function SetUp({
+  first,
+  techniques,
+  roster,
+}: {
+  /** What is drilled unless the coach chooses: the technique of the last session, or the first submission. */
+  first: string;
+  techniques: Technique[];
+  roster: Student[];
+}) {
   const navigate = useNavigate();
   const outbox = useOutbox();
-  const [technique, setTechnique] = useState(techniques[0]!.id);
+  const [technique, setTechnique] = useState(first);
   const found = useApi(endpoints.technique, { params: { id: technique } });
   const [pairs, setPairs] = useState<string[][]>([]);
   const [picked, setPicked] = useState<string[]>([]);

@@ -5,23 +5,13 @@ import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
 import { useApi } from '../shell/api';
 import { Loaded } from '../shell/states';
-import { Panel, Quiet, Table } from '../shell/ui';
+import { Columns, Panel, Quiet, Table } from '../shell/ui';
 import { many } from '../shell/words';
 import { MarkIcon } from '../strand/marks';
 import { useReading } from '../workers/use-reading';
 import { Pairs } from './charts';
 import { Exports, type Known, NoReps, Read, ReadingFrame } from './Frame';
 import { type Settings, useSettings } from './settings';
-
-const Columns = styled.div`
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
-  gap: 1.1rem;
-  align-items: start;
-  @media (max-width: 1000px) {
-    grid-template-columns: minmax(0, 1fr);
-  }
-`;
 
 const Legend = styled.p`
   display: flex;
@@ -56,7 +46,7 @@ export default function BeliefsPage() {
       title={() => 'Is each checkpoint worth what we believe?'}
     >
       {(known) => (
-        <Columns>
+        <Columns $shares="minmax(0, 1fr) minmax(0, 1fr)">
           <Believed known={known} settings={settings} />
           <Agreed breakdown={known.breakdown} />
         </Columns>

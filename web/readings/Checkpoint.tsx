@@ -2,9 +2,8 @@ import { type Breakdown, placeOf, readFor } from '@ulkret/core/breakdown';
 import { beliefReading, type CheckpointReading, type Held } from '@ulkret/core/reading';
 import { rungNames } from '@ulkret/core/rep';
 import { Link, useParams } from 'react-router';
-import styled from 'styled-components';
-import { Panel, Quiet, Table } from '../shell/ui';
-import { many, percent, range } from '../shell/words';
+import { Columns, Panel, Quiet, Table } from '../shell/ui';
+import { many, percent, range, sure } from '../shell/words';
 import type { Answer } from '../workers/reader';
 import { useReading } from '../workers/use-reading';
 import { Causes, Small } from './Causes';
@@ -12,20 +11,6 @@ import { Points } from './charts';
 import { Evidence, evidenceQuery } from './Evidence';
 import { Exports, type Known, NoReps, Read, ReadingFrame } from './Frame';
 import { type Settings, useSettings } from './settings';
-
-const Columns = styled.div`
-  display: grid;
-  grid-template-columns: minmax(0, 6fr) minmax(0, 5fr);
-  gap: 1.1rem;
-  align-items: start;
-  @media (max-width: 1000px) {
-    grid-template-columns: minmax(0, 1fr);
-  }
-  > div {
-    display: grid;
-    gap: 1.1rem;
-  }
-`;
 
 const titleOf = (breakdown: Breakdown, checkpoint: string): string => {
   const place = placeOf(breakdown, checkpoint);
@@ -203,7 +188,8 @@ function Everybody({
   );
 }
 
-const worse = (odds: number | null): string => (odds === null ? 'not enough yet' : `${percent(odds)} worse`);
+const worse = (odds: number | null): string =>
+  odds === null ? 'not enough yet' : `worse, chance ${sure(odds)}`;
 
 /** How often the checkpoint holds by rung, lead side and partner. */
 export function Conditions({ at }: { at: CheckpointReading }) {

@@ -6,8 +6,8 @@ import { useRef } from 'react';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
 import { saveFile } from '../shell/save-file';
-import { Button, Caution, Panel, Quiet, Row } from '../shell/ui';
-import { many, percent, range } from '../shell/words';
+import { Button, Caution, Columns, Panel, Quiet, Row } from '../shell/ui';
+import { many, percent, range, sure } from '../shell/words';
 import { strandPng, strandSvg } from '../strand/picture';
 import { Strand } from '../strand/Strand';
 import type { Answer } from '../workers/reader';
@@ -18,20 +18,6 @@ import { Bars } from './charts';
 import { Evidence, evidenceQuery } from './Evidence';
 import { Exports, type Known, NoReps, Read, ReadingFrame, weighed } from './Frame';
 import { type Settings, useSettings } from './settings';
-
-const Columns = styled.div`
-  display: grid;
-  grid-template-columns: minmax(0, 6fr) minmax(0, 5fr);
-  gap: 1.1rem;
-  align-items: start;
-  @media (max-width: 1000px) {
-    grid-template-columns: minmax(0, 1fr);
-  }
-  > div {
-    display: grid;
-    gap: 1.1rem;
-  }
-`;
 
 const KnotLink = styled(Link)`
   display: grid;
@@ -183,7 +169,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           reading={reading}
           against={against?.reading}
           selected={at.checkpoint}
-          rowHeight={78}
+          rowHeight={against ? 92 : 78}
           width={184}
           row={({ id }, place) => {
             const one = reading.checkpoints[place]!;
@@ -200,7 +186,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
                     {percent(both.second.hazard.value)} of {both.second.reached}
                     {both.fell === null
                       ? ' · not enough yet to compare'
-                      : ` · chance that it is lower ${against!.then}: ${percent(both.fell)}`}
+                      : ` · ${both.fell >= 0.5 ? 'lower' : 'higher'} ${against!.then}, chance ${sure(Math.max(both.fell, 1 - both.fell))}`}
                   </small>
                 ) : (
                   <small>

@@ -66,6 +66,21 @@ export const Panel = styled.section`
   padding: 1.1rem 1.2rem;
 `;
 
+/** Two columns of panels, one below the other where the screen is narrow. */
+export const Columns = styled.div<{ $shares?: string }>`
+  display: grid;
+  grid-template-columns: ${({ $shares = 'minmax(0, 6fr) minmax(0, 5fr)' }) => $shares};
+  gap: 1.1rem;
+  align-items: start;
+  @media (max-width: 1000px) {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  > div {
+    display: grid;
+    gap: 1.1rem;
+  }
+`;
+
 /** Rows that are compared: heads quiet, a line under each. */
 export const Table = styled.table`
   width: 100%;

@@ -1,6 +1,6 @@
 import { formatDistanceToNowStrict, format, isToday, isYesterday } from 'date-fns';
 
-export { many, percent, range } from '@ulkret/core/words';
+export { many, percent, range, sure } from '@ulkret/core/words';
 
 /** A day as a coach would say it. */
 export function dayOf(instant: string): string {

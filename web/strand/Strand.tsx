@@ -56,24 +56,14 @@ const whole = (knots: readonly Knot[]): Joint[] => knots.map(() => ({ arrives: 1
  * reps are lost, strands fray out: by mistakes to the left, by defences to the right, by nobody knows what hatched.
  * To a screen reader it is the ordered list of its rows.
  */
-export const Strand = memo(function Strand({
-  label,
-  knots,
-  reading,
-  against,
-  selected,
-  soft,
-  unseen,
-  rowHeight,
-  width,
-  row,
-}: StrandProps) {
+export const Strand = memo(function Strand({ label, row, ...drawing }: StrandProps) {
+  const { knots, rowHeight, width } = drawing;
   return (
     <Rows
       aria-label={label}
       style={{ '--row-height': `${rowHeight}px`, '--drawing': `${width}px` } as CSSProperties}
     >
-      <Rope {...{ knots, reading, against, selected, soft, unseen, rowHeight, width }} />
+      <Rope {...drawing} />
       {knots.map((knot, place) => (
         <li key={knot.id}>{row(knot, place)}</li>
       ))}

@@ -8,7 +8,7 @@ import { syncWords } from '../offline/outbox';
 import { useSyncState } from '../offline/use-outbox';
 import { useApi } from '../shell/api';
 import { Empty, Loaded } from '../shell/states';
-import { ButtonLink, Head, Page, Panel, Quiet } from '../shell/ui';
+import { ButtonLink, Columns, Head, Page, Panel, Quiet } from '../shell/ui';
 import { dayOf, many } from '../shell/words';
 
 const shown = 4;
@@ -19,20 +19,6 @@ const List = styled.ol`
   margin-top: 0.7rem;
   li > p:first-child {
     font-weight: 650;
-  }
-`;
-
-const Columns = styled.div`
-  display: grid;
-  grid-template-columns: minmax(0, 2fr) minmax(15rem, 1fr);
-  gap: 1.1rem;
-  align-items: start;
-  @media (max-width: 900px) {
-    grid-template-columns: minmax(0, 1fr);
-  }
-  > div {
-    display: grid;
-    gap: 1.1rem;
   }
 `;
 
@@ -53,7 +39,7 @@ export default function Today() {
       <Loaded of={sessions} what="the sessions">
         {() =>
           last ? (
-            <Columns>
+            <Columns $shares="minmax(0, 2fr) minmax(15rem, 1fr)">
               <Corrections technique={last.session.technique} />
               <div>
                 <Panel>

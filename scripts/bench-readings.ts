@@ -1,0 +1,193 @@
+import { type Browser } from '@playwright/test';
+import { type Breakdown, Breakdown as BreakdownSchema, type Id } from '@ulkret/core/breakdown';
+import { finished, fit, modelPriors, type TrialRow, trialsOf } from '@ulkret/core/hazard';
+import { usualWeeks, weeksBefore } from '@ulkret/core/reading';
+import { maker } from '@ulkret/demo/simulate';
+import { library } from '@ulkret/demo';
+import { hashPassword } from '@ulkret/server/access/secrets';
+import { loadAcademy } from '@ulkret/server/db/academies';
+import { type Db } from '@ulkret/server/db/connect';
+import { markAllStale } from '@ulkret/server/db/stale';
+import { refreshTallies, talliesOf } from '@ulkret/server/db/tallies';
+import { randomNormal } from 'd3-random';
+import pg from 'pg';
+
+const size = { students: 40, techniques: 12, checkpoints: 9, reps: 20_000 } as const;
+const password = 'tap-early-tap-often';
+
+const ids = Array.from({ length: size.checkpoints }, (_, i) => `c${i + 1}`);
+const breakdownOf = (technique: Id): Breakdown =>
+  BreakdownSchema.parse({
+    ...{ technique, edition: 1, author: 'a benchmark', date: '2026-01-01', source: 'made up' },
+    checkpoints: ids.map((id) => ({
+      ...{
+        id,
+        kind: 'grip',
+        title: id,
+        criterion: 'It is there.',
+        proofs: [],
+        after: [],
+        belief: 100 / ids.length,
+      },
+      ...{ mendable: null, variants: [] },
+    })),
+    ...{ mistakes: [], defences: [] },
+  });
+
+/** An academy of the size of the benchmark, without reps. */
+async function emptyAcademy(db: Db, id: Id): Promise<void> {
+  const template = library[0]!.technique;
+  await loadAcademy(
+    db,
+    {
+      academy: { id, name: id },
+      coaches: [
+        {
+          id: 'coach',
+          name: 'Coach',
+          email: `coach@${id}.example`,
+          passwordHash: await hashPassword(password),
+          role: 'head',
+        },
+      ],
+      students: Array.from({ length: size.students }, (_, i) => ({
+        ...{ id: `s${i}`, name: `S${i}`, born: null, mainSide: 'right' as const, experienceMonths: 12 },
+        ...{ statureCm: null, massKg: 52 + i, armSpanCm: null, neckGirthCm: null, chestGirthCm: null },
+        ...{ hipMobility: null, injuries: [], archived: false },
+      })),
+      techniques: Array.from({ length: size.techniques }, (_, t) => ({
+        technique: { ...template, id: `t${t}`, name: `Technique ${t}` },
+        editions: [breakdownOf(`t${t}`)],
+      })),
+      ...{ sessions: [], facts: { reps: [], voids: [], tags: [] }, looks: [] },
+    },
+    false,
+  );
+}
+
+/** Reps made by PostgreSQL itself, spread over so many weeks: chance decides who, on whom, how, and where each stops. */
+async function fill(client: pg.Client, academy: Id, reps: number, weeks: number): Promise<void> {
+  await client.query('select setseed(0.42)');
+  await client.query(
+    `insert into reps (academy_id, id, session, at, technique, edition, student, partner, side, rung, "from", "to",
+       outcome, stop, failed, held_to, soft, cause, observer, source, note)
+     select $1, gen_random_uuid(), null, now() - random() * $3 * interval '7 days', 't' || floor(random() * ${size.techniques})::int, 1,
+       's' || who, 's' || ((who + 1 + floor(random() * ${size.students - 1})::int) % ${size.students}),
+       case when random() < 0.5 then 'right' else 'left' end, 1 + floor(random() * 3)::int, null, null,
+       case when stop > ${size.checkpoints} then 'finished' else 'stopped' end,
+       case when stop > ${size.checkpoints} then null else 'c' || stop end, null, null, '{}', null, 'coach', 'mat', ''
+     from (select floor(random() * ${size.students})::int as who, 1 + floor(-ln(1 - random()) / 0.17)::int as stop
+       from generate_series(1, $2)) as made`,
+    [academy, reps, weeks],
+  );
+}
+
+const median = (list: number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
+async function timed(times: number, task: () => Promise<unknown>): Promise<number> {
+  const spent: number[] = [];
+  for (let i = 0; i < times; i++) {
+    const start = performance.now();
+    await task();
+    spent.push(performance.now() - start);
+  }
+  return median(spent);
+}
+
+/** The squad page's queries with 100,000 and with 1,000,000 reps, and a bare scan of the tallies, in turns. */
+export async function talliesAtScale(db: Db, url: string) {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  const academies = { small: usualWeeks, large: 10 * usualWeeks } as const;
+  for (const [academy, weeks] of Object.entries(academies)) {
+    await emptyAcademy(db, academy);
+    await fill(client, academy, (100_000 * weeks) / usualWeeks, weeks);
+    await markAllStale(db, academy);
+    await refreshTallies(db, academy);
+  }
+  await client.query('vacuum analyze tallies');
+  const today = new Date().toISOString();
+  const window = { since: weeksBefore(today, usualWeeks - 1), until: weeksBefore(today, 0) };
+  const page = (academy: Id) => () => talliesOf(db, academy, window);
+  const spent = { small: [] as number[], large: [] as number[], scan: [] as number[] };
+  for (let round = 0; round < 7; round++) {
+    spent.small.push(await timed(1, page('small')));
+    spent.large.push(await timed(1, page('large')));
+    spent.scan.push(await timed(1, () => client.query('select * from tallies')));
+  }
+  const { rows } = await client.query('select count(*)::int as n from tallies');
+  await client.end();
+  return {
+    rows: rows[0].n as number,
+    ...{ small: median(spent.small), large: median(spent.large), scan: median(spent.scan) },
+  };
+}
+
+/** A fit in the browser's worker, from its first step to the reading on the page, and the main thread's longest task meanwhile. */
+export async function fitInTheWorker(db: Db, database: string, url: string, browser: Browser) {
+  const academy = 'fit';
+  const client = new pg.Client({ connectionString: database });
+  await client.connect();
+  await emptyAcademy(db, academy);
+  await fill(client, academy, size.reps, 20);
+  await client.end();
+  await markAllStale(db, academy);
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(url);
+  await page.getByLabel('Email').fill(`coach@${academy}.example`);
+  await page.getByLabel('Password').fill(password);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('heading', { name: 'Today' }).waitFor();
+  await page.addInitScript(() => {
+    const tasks: number[] = [];
+    Object.assign(window, { tasks });
+    new PerformanceObserver((list) => {
+      for (const { duration } of list.getEntries()) tasks.push(duration);
+    }).observe({ type: 'longtask', buffered: true });
+  });
+  const start = performance.now();
+  await page.goto(`${url}/readings/t0`);
+  await page.getByRole('progressbar').waitFor();
+  const began = performance.now();
+  await page.evaluate(() => (window as unknown as { tasks: number[] }).tasks.splice(0));
+  await page.getByRole('progressbar').waitFor({ state: 'detached' });
+  const [fit, whole] = [performance.now() - began, performance.now() - start];
+  const tasks = await page.evaluate(() => (window as unknown as { tasks: number[] }).tasks);
+  await page.getByRole('row', { name: /S1\b/ }).first().waitFor();
+  await page.close();
+  return { fit, page: whole, longest: Math.max(0, ...tasks) };
+}
+
+/** The same fit where no two trials are alike, so that nothing can be counted together. */
+export function fitOfSingleTrials() {
+  const { chance } = maker(0.3);
+  const normal = randomNormal.source(chance)(0, 1);
+  const some = (n: number, spread: number) => Array.from({ length: n }, () => spread * normal());
+  const places = size.techniques * size.checkpoints;
+  const [skill, level, own] = [
+    some(size.students, 0.45),
+    some(places, 0.6),
+    some(places * size.students, 0.7),
+  ];
+  const rows: TrialRow[] = [];
+  for (let rep = 0; rep < size.reps; rep++) {
+    const student = Math.floor(chance() * size.students);
+    const technique = Math.floor(chance() * size.techniques);
+    const [rung, off, mass] = [1 + Math.floor(chance() * 3), chance() < 0.5 ? 0 : 1, 0.2 * normal()];
+    for (let at = technique * size.checkpoints; at < (technique + 1) * size.checkpoints; at++) {
+      const logit =
+        -1.7 +
+        level[at]! +
+        skill[student]! +
+        own[at * size.students + student]! +
+        0.5 * (rung - 2) +
+        0.2 * off +
+        0.8 * mass;
+      const failed = chance() < 1 / (1 + Math.exp(-logit)) ? 1 : 0;
+      rows.push({ student: `s${student}`, checkpoint: `c${at}`, level: rung, off, mass, reached: 1, failed });
+      if (failed) break;
+    }
+  }
+  const start = performance.now();
+  const { scales } = finished(fit(trialsOf(rows, 2), modelPriors));
+  return { trials: rows.length, spent: performance.now() - start, scales };
+}
