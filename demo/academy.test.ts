@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { causesAt } from '@ulkret/core/breakdown';
+import { causesAt, critique } from '@ulkret/core/breakdown';
 import { isMinor, openInjuries } from '@ulkret/core/people';
 import { prescribe } from '@ulkret/core/prescription';
 import { finished } from '@ulkret/core/hazard';
@@ -91,6 +91,32 @@ describe('the demo academy', () => {
           expect(causesAt(one, id).length).toBeGreaterThan(0);
         }
       }
+  });
+});
+
+describe('the breakdowns that ship', () => {
+  const known = (id: string) => data.techniques.find(({ technique }) => technique.id === id);
+  test('are eight submissions and four defences', () => {
+    const kinds = data.techniques.map(({ technique }) => technique.kind);
+    expect(kinds.filter((kind) => kind === 'submission')).toHaveLength(8);
+    expect(kinds.filter((kind) => kind === 'defence')).toHaveLength(4);
+  });
+
+  test.each(data.techniques.map(({ technique }) => [technique.id]))('%s is free of errors', (id) => {
+    const { technique, editions: list } = known(id)!;
+    const findings = critique(
+      list.at(-1)!,
+      technique,
+      (other) =>
+        known(other)
+          ?.editions.at(-1)!
+          .checkpoints.map((one) => one.id) ?? null,
+    );
+    expect(findings.filter(({ severity }) => severity === 'error')).toEqual([]);
+    // Story 6 is a defence without an answer; nothing else is to be criticised.
+    expect(findings.map(({ text }) => text)).toEqual(
+      id === 'rear-strangle' ? [expect.stringMatching(/No answer is recorded/)] : [],
+    );
   });
 });
 

@@ -135,9 +135,7 @@ export function setAt<T>(whole: T, path: FieldPath, value: unknown): T {
     if (rest.length === 0 && value === undefined) return whole.toSpliced(at, 1) as T;
     return whole.with(at, setAt(whole[at], rest, value)) as T;
   }
-  const thing = { ...(whole as Thing) };
-  const next = setAt(thing[String(head)], rest, value);
-  if (next === undefined) delete thing[String(head)];
-  else thing[String(head)] = next;
-  return thing as T;
+  const { [String(head)]: old, ...others } = whole as Thing;
+  const next = setAt(old, rest, value);
+  return (next === undefined ? others : { ...(whole as Thing), [String(head)]: next }) as T;
 }

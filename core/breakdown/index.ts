@@ -1,5 +1,6 @@
 export * from './breakdown';
 export * from './causes';
+export * from './change-words';
 export * from './changes';
 export * from './critique';
 export * from './edit';

@@ -69,10 +69,16 @@ export function trialsOf(
   const starts: number[] = [];
   for (const cell of filled) {
     starts.push(sorted.length);
-    const own = byCell.get(cell)!.sort(
-      (a, b) =>
-        a.level - b.level || a.off - b.off || a.mass - b.mass || a.reached - b.reached || a.failed - b.failed,
-    );
+    const own = byCell
+      .get(cell)!
+      .sort(
+        (a, b) =>
+          a.level - b.level ||
+          a.off - b.off ||
+          a.mass - b.mass ||
+          a.reached - b.reached ||
+          a.failed - b.failed,
+      );
     for (const row of own) sorted.push(row);
   }
   const column = (of: (row: TrialRow) => number) => Float64Array.from(sorted, of);

@@ -1,30 +1,80 @@
 import { endpoints, type TechniqueRow } from '@ulkret/contract';
-import { Link } from 'react-router';
+import { Attire, Mechanism, Region, RuleTag, TechniqueKind } from '@ulkret/core/breakdown';
+import { useEffect, useState } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import styled from 'styled-components';
 import { useApi } from '../shell/api';
+import { addressOf, ApiRefusal, ask } from '../shell/ask';
 import { Empty, Loaded } from '../shell/states';
-import { Head, Page, Panel, Quiet } from '../shell/ui';
+import { Button, ButtonLink, Head, Page, Panel, Pick, Quiet, Row, TextField } from '../shell/ui';
 import { many } from '../shell/words';
 import { Thumbnail } from '../strand/Strand';
+import { useSearch } from '../workers/use-library';
 
 const Entry = styled(Link)`
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  gap: 0.5rem 1.4rem;
-  padding: 0.9rem 0;
+  gap: 0.4rem 1.4rem;
+  padding: 0.6rem 0;
   color: var(--ink);
   text-decoration: none;
+  border-bottom: 1px solid var(--line);
   > span:first-child {
-    flex: 1 1 16rem;
+    flex: 1 1 17rem;
     display: grid;
   }
   strong {
-    font-size: 1.1rem;
     color: var(--action);
     text-decoration: underline;
   }
 `;
+
+const Group = styled.section`
+  h2 {
+    margin: 1rem 0 0.2rem;
+  }
+  &:first-child h2 {
+    margin-top: 0;
+  }
+`;
+
+const filters = [
+  {
+    name: 'kind',
+    label: 'Kind',
+    options: TechniqueKind.options,
+    of: (t: TechniqueRow['technique']) => [t.kind],
+  },
+  {
+    name: 'region',
+    label: 'Region',
+    options: Region.options,
+    of: (t: TechniqueRow['technique']) => t.regions,
+  },
+  {
+    name: 'mechanism',
+    label: 'Mechanism',
+    options: Mechanism.options,
+    of: (t: TechniqueRow['technique']) => [t.mechanism],
+  },
+  {
+    name: 'attire',
+    label: 'Attire',
+    options: Attire.options,
+    of: (t: TechniqueRow['technique']) => [t.attire],
+  },
+  {
+    name: 'rule',
+    label: 'Rule tag',
+    options: RuleTag.options,
+    of: (t: TechniqueRow['technique']) => t.ruleTags,
+  },
+] as const;
+
+const all = 'all';
+const shownAtFirst = 60;
+const typingMs = 120;
 
 export default function Library() {
   const techniques = useApi(endpoints.techniques);
@@ -32,24 +82,27 @@ export default function Library() {
     <Page>
       <Head>
         <h1>Library</h1>
+        <Row>
+          <ButtonLink to="/library/new">New technique</ButtonLink>
+          <ButtonLink $quiet to="/library/import">
+            Read a file
+          </ButtonLink>
+          <a href={addressOf(endpoints.exportBreakdowns)} download="breakdowns.json">
+            Download the library
+          </a>
+        </Row>
       </Head>
       <Loaded of={techniques} what="the library">
         {({ techniques: rows }) =>
           rows.length === 0 ? (
             <Empty title="The library is empty.">
-              <p>This academy was made without the breakdowns that ship with Ulkret.</p>
+              <p>
+                Begin a <Link to="/library/new">new technique</Link>, or{' '}
+                <Link to="/library/import">read a file</Link> of breakdowns.
+              </p>
             </Empty>
           ) : (
-            [...new Set(rows.map(({ technique }) => technique.startPosition))].map((position) => (
-              <Panel key={position}>
-                <h2>From {position.toLowerCase()}</h2>
-                {rows
-                  .filter(({ technique }) => technique.startPosition === position)
-                  .map((row) => (
-                    <Row key={row.technique.id} row={row} />
-                  ))}
-              </Panel>
-            ))
+            <Found rows={rows} />
           )
         }
       </Loaded>
@@ -57,18 +110,173 @@ export default function Library() {
   );
 }
 
-const Row = ({ row: { technique, edition, strand, reps } }: { row: TechniqueRow }) => (
-  <Entry to={`/library/${technique.id}`}>
-    <span>
-      <strong>{technique.name}</strong>
-      <Quiet as="span">
-        {technique.kind}, {technique.mechanism}
-        {technique.regions.length > 0 && `, loads the ${technique.regions.join(' and the ')}`}
+function Found({ rows }: { rows: readonly TechniqueRow[] }) {
+  const [search, setSearch] = useSearchParams();
+  const [typed, setTyped] = useState(search.get('q') ?? '');
+  const [more, setMore] = useState(false);
+  const words = search.get('q') ?? '';
+  const set = (name: string, value: string) =>
+    setSearch(
+      (at) => {
+        if (value === '' || value === all) at.delete(name);
+        else at.set(name, value);
+        return at;
+      },
+      { replace: true },
+    );
+  // The address follows the typing a moment later: every change of it is a render of the whole page.
+  useEffect(() => {
+    if (typed === words) return;
+    const timer = setTimeout(() => set('q', typed.trim()), typingMs);
+    return () => clearTimeout(timer);
+  });
+  const ids = useSearch(rows, words);
+  const position = search.get('position') ?? all;
+  const fits = ({ technique }: TechniqueRow) =>
+    (position === all || technique.startPosition === position) &&
+    filters.every(({ name, of }) => {
+      const wanted = search.get(name);
+      return wanted === null || (of(technique) as readonly string[]).includes(wanted);
+    });
+  const byId = new Map(rows.map((row) => [row.technique.id, row]));
+  const found = (ids ? ids.flatMap((id) => byId.get(id) ?? []) : rows).filter(fits);
+  const shown = more ? found : found.slice(0, shownAtFirst);
+  const positions = [...new Set(rows.map(({ technique }) => technique.startPosition))].sort();
+  const groups = ids
+    ? [{ name: '', rows: shown }]
+    : positions
+        .map((name) => ({ name, rows: shown.filter(({ technique }) => technique.startPosition === name) }))
+        .filter((group) => group.rows.length > 0);
+  return (
+    <>
+      <Row role="search">
+        <div style={{ flex: '1 1 16rem' }}>
+          <TextField label="Find by name, place or word" value={typed} onChange={setTyped} />
+        </div>
+        <Pick
+          label="From"
+          value={position}
+          options={[{ value: all, text: 'anywhere' }, ...positions.map((value) => ({ value, text: value }))]}
+          onChange={(value) => set('position', value)}
+        />
+        {filters.map(({ name, label, options }) => (
+          <Pick
+            key={name}
+            label={label}
+            value={search.get(name) ?? all}
+            options={[
+              { value: all, text: 'any' },
+              ...options.map((value: string) => ({ value, text: value })),
+            ]}
+            onChange={(value) => set(name, value)}
+          />
+        ))}
+      </Row>
+      <Panel>
+        <Quiet role="status">
+          {found.length === rows.length
+            ? many(rows.length, 'technique')
+            : `${found.length} of ${many(rows.length, 'technique')}`}
+        </Quiet>
+        {groups.map((group) => (
+          <Group key={group.name} aria-label={group.name || 'Found'}>
+            {group.name && <h2>{group.name}</h2>}
+            {group.rows.map((row) => (
+              <TechniqueEntry key={row.technique.id} row={row} />
+            ))}
+          </Group>
+        ))}
+        {found.length === 0 && <p>Nothing fits. Take a filter away, or try another word.</p>}
+        {found.length > shown.length && (
+          <Button $quiet onPress={() => setMore(true)}>
+            Show all {found.length}
+          </Button>
+        )}
+      </Panel>
+    </>
+  );
+}
+
+function TechniqueEntry({
+  row: { technique, edition, strand, reps, errors, warnings, draft },
+}: {
+  row: TechniqueRow;
+}) {
+  return (
+    <Entry to={`/library/${technique.id}`}>
+      <span>
+        <strong>{technique.name}</strong>
+        <Quiet as="span">
+          {technique.kind} · {technique.mechanism} ·{' '}
+          {edition === 0 ? 'never published' : `edition ${edition}`}
+          {draft && ' · a draft is open'} · {many(reps, 'rep')}
+        </Quiet>
+      </span>
+      <Thumbnail knots={strand} />
+      <Quiet as="span" style={{ minWidth: '7.5rem' }}>
+        {errors > 0 && <b style={{ color: 'var(--stop)' }}>{many(errors, 'error')} </b>}
+        {warnings > 0 && many(warnings, 'warning')}
+        {errors + warnings === 0 && 'nothing to criticise'}
       </Quiet>
-    </span>
-    <Thumbnail knots={strand} />
-    <Quiet as="span">
-      edition {edition} · {many(strand.length, 'checkpoint')} · {many(reps, 'rep')}
-    </Quiet>
-  </Entry>
-);
+    </Entry>
+  );
+}
+
+const slugOf = (name: string): string =>
+  name
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 64);
+
+/** Begins a technique: a name, its kind and place; everything else on the workbench. */
+export function NewTechnique() {
+  const navigate = useNavigate();
+  const [name, setName] = useState('');
+  const [place, setPlace] = useState('');
+  const [kind, setKind] = useState<TechniqueRow['technique']['kind']>('submission');
+  const [trouble, setTrouble] = useState<string | undefined>();
+  const begin = async () => {
+    const id = slugOf(name);
+    if (id === '') return setTrouble('A technique needs a name with letters or digits.');
+    if (place.trim() === '') return setTrouble('Say from which position it starts.');
+    try {
+      await ask(endpoints.addTechnique, {
+        body: {
+          ...{ id, name: name.trim(), aliases: [], kind, attire: 'either', startPosition: place.trim() },
+          ...{ mechanism: 'none', regions: [], ruleTags: [], loadSpeed: 'slow', safetyNote: '' },
+        },
+      });
+      await navigate(`/library/${id}?edit=1`);
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      setTrouble(`${error.message} ${error.todo}`);
+    }
+  };
+  return (
+    <Page>
+      <Head>
+        <h1>New technique</h1>
+      </Head>
+      <Panel as="form" onSubmit={(event: React.FormEvent) => (event.preventDefault(), void begin())}>
+        <Row style={{ alignItems: 'end' }}>
+          <TextField label="Name, by what it does" value={name} onChange={setName} />
+          <TextField label="Start position" value={place} onChange={setPlace} />
+          <Pick
+            label="Kind"
+            value={kind}
+            options={TechniqueKind.options.map((value) => ({ value, text: value }))}
+            onChange={setKind}
+          />
+          <Button type="submit">Begin</Button>
+        </Row>
+        {trouble && (
+          <p role="alert" style={{ color: 'var(--stop)', marginTop: '0.6rem' }}>
+            {trouble}
+          </p>
+        )}
+      </Panel>
+    </Page>
+  );
+}

@@ -1,4 +1,4 @@
-import { endpoints } from '@ulkret/contract';
+import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import {
   type Breakdown,
   type Checkpoint,
@@ -7,15 +7,19 @@ import {
   readFor,
   Side,
 } from '@ulkret/core/breakdown';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { useRef } from 'react';
+import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
 import { useApi } from '../shell/api';
-import { Loaded } from '../shell/states';
-import { Caution, Choice, Head, Page, Panel, Quiet, Row } from '../shell/ui';
+import { addressOf } from '../shell/ask';
+import { Loaded, Loading } from '../shell/states';
+import { ButtonLink, Caution, Choice, Head, Page, Panel, Quiet, Row } from '../shell/ui';
 import { Strand } from '../strand/Strand';
 import { MarkIcon } from '../strand/marks';
+import { beginFrom } from './use-draft';
+import { Workbench } from './Workbench';
 
-const Workbench = styled.div`
+const Columns = styled.div`
   display: grid;
   grid-template-columns: minmax(20rem, 5fr) minmax(0, 7fr);
   gap: 1.1rem;
@@ -61,8 +65,46 @@ const Anatomy = styled(Panel)`
   }
 `;
 
+/** A technique, to be read, or to be written where the address says so. */
 export default function TechniquePage() {
   const { technique: id = '' } = useParams();
+  const [search] = useSearchParams();
+  return search.get('edit') ? <Writing key={id} id={id} /> : <Reading id={id} />;
+}
+
+function Writing({ id }: { id: string }) {
+  const once = { revalidateOnFocus: false, revalidateIfStale: true, keepPreviousData: false };
+  const technique = useApi(endpoints.technique, { params: { id } }, once);
+  const saved = useApi(endpoints.draft, { params: { id } }, once);
+  const rows = useApi(endpoints.techniques);
+  // What is there when the page is opened is what it begins from; a draft of a moment ago would be a meeting with oneself.
+  const begun = useRef<ReturnType<typeof beginFrom> | null>(null);
+  return (
+    <Page>
+      <Loaded of={technique} what="the breakdown">
+        {({ technique: one, editions }) => (
+          <Loaded of={saved} what="the draft">
+            {({ draft }) => {
+              if (saved.isValidating && !begun.current) return <Loading what="the draft" />;
+              begun.current ??= beginFrom(one, editions.at(-1), draft);
+              return (
+                <Workbench
+                  start={begun.current}
+                  latest={editions.at(-1)}
+                  rows={rows.data?.techniques ?? noRows}
+                />
+              );
+            }}
+          </Loaded>
+        )}
+      </Loaded>
+    </Page>
+  );
+}
+
+const noRows: readonly TechniqueRow[] = [];
+
+function Reading({ id }: { id: string }) {
   const technique = useApi(endpoints.technique, { params: { id } });
   const [search, setSearch] = useSearchParams();
   const lead = Side.catch('right').parse(search.get('side'));
@@ -78,7 +120,8 @@ export default function TechniquePage() {
     <Page>
       <Loaded of={technique} what="the breakdown">
         {({ technique: one, editions }) => {
-          const breakdown = editions.at(-1)!;
+          const breakdown = editions.at(-1);
+          if (!breakdown) return <Navigate to={`/library/${id}?edit=1`} replace />;
           const chosen =
             breakdown.checkpoints.find(({ id: c }) => c === search.get('checkpoint')) ??
             breakdown.checkpoints[0]!;
@@ -103,18 +146,42 @@ export default function TechniquePage() {
                     ]}
                     onChange={(side) => set('side', side)}
                   />
-                  <Link to={`/readings/${one.id}`}>Where do the reps end?</Link>
+                  <ButtonLink to={`/library/${one.id}?edit=1`}>Write the next edition</ButtonLink>
                 </Row>
               </Head>
               <Caution note={one.safetyNote} />
-              <Workbench>
+              <Row as="nav" aria-label="This technique">
+                <Link to={`/readings/${one.id}`}>Where do the reps end?</Link>
+                <Link to={`/library/${one.id}/learn`}>For the student</Link>
+                <Link to={`/library/${one.id}/print`}>On paper</Link>
+                <Link to={`/library/${one.id}/editions`}>Editions</Link>
+                <a
+                  href={addressOf(endpoints.exportBreakdowns, { query: { technique: one.id } })}
+                  download={`${one.id}.json`}
+                >
+                  As a file
+                </a>
+              </Row>
+              <Columns>
                 <Panel>
                   <Strand
                     label={`Checkpoints of the ${one.name}`}
                     knots={breakdown.checkpoints}
+                    links={breakdown.checkpoints.flatMap(({ id: to, after }) =>
+                      after.map((from) => ({ from, to })),
+                    )}
+                    spans={breakdown.defences.map((one) => ({
+                      ...{
+                        id: one.id,
+                        from: one.opens,
+                        to: one.closes,
+                        label: one.title,
+                        loaded: one.underLoadOnly,
+                      },
+                    }))}
                     selected={chosen.id}
                     rowHeight={68}
-                    width={96}
+                    width={124}
                     row={({ id: c, kind, belief }, place) => (
                       <KnotLink to={linkTo(c)} replace aria-current={c === chosen.id ? 'true' : undefined}>
                         <strong>
@@ -132,7 +199,7 @@ export default function TechniquePage() {
                   checkpoint={chosen}
                   read={(text) => readFor(text, lead)}
                 />
-              </Workbench>
+              </Columns>
             </>
           );
         }}

@@ -71,7 +71,8 @@ export default function SetUpPage() {
           <Loaded of={students} what="the roster">
             {({ students: roster }) => {
               const here = roster.filter(({ archived }) => !archived);
-              if (rows.length === 0) return <Empty title="There is no technique to drill yet." />;
+              if (rows.every(({ edition }) => edition === 0))
+                return <Empty title="There is no technique to drill yet." />;
               if (here.length === 0)
                 return (
                   <Empty title="Nobody is on the roster yet.">
@@ -80,7 +81,7 @@ export default function SetUpPage() {
                     </p>
                   </Empty>
                 );
-              const known = rows.map(({ technique }) => technique);
+              const known = rows.filter(({ edition }) => edition > 0).map(({ technique }) => technique);
               const last = sessions.data?.sessions[0]?.session.technique;
               const first =
                 known.find(({ id }) => id === last) ??

@@ -2,7 +2,7 @@ import { endpoints, type OutputOf } from '@ulkret/contract';
 import type { Breakdown } from '@ulkret/core/breakdown';
 import { writeTableCsv } from '@ulkret/core/formats';
 import type { Student } from '@ulkret/core/people';
-import type { ReactNode } from 'react';
+import { type ReactNode, useDeferredValue } from 'react';
 import { Link, NavLink } from 'react-router';
 import styled from 'styled-components';
 import { useApi } from '../shell/api';
@@ -118,7 +118,7 @@ function Progress({ share, cancel }: { share: number; cancel: () => void }) {
 
 /** A reading in one of its states: being fitted, stopped, failed, or there; what is there stays while newer is made. */
 export function Read({
-  of: { data, error, progress, cancel, mutate, isLoading },
+  of: { data: latest, error, progress, cancel, mutate, isLoading },
   plainly,
   children,
 }: {
@@ -126,6 +126,8 @@ export function Read({
   plainly: () => void;
   children: (answer: Answer) => ReactNode;
 }) {
+  // A squad is hundreds of cells: they are drawn in slices, so that the page answers meanwhile.
+  const data = useDeferredValue(latest, undefined);
   const trouble =
     error instanceof Cancelled ? (
       <Panel role="alert">

@@ -10,6 +10,13 @@ import { ButtonLink, Page } from './ui';
 const Today = lazy(() => import('../today/Today'));
 const Library = lazy(() => import('../library/Library'));
 const Technique = lazy(() => import('../library/Technique'));
+const NewTechnique = lazy(() =>
+  import('../library/Library').then(({ NewTechnique: page }) => ({ default: page })),
+);
+const ImportPage = lazy(() => import('../library/ImportPage'));
+const Editions = lazy(() => import('../library/Editions'));
+const Print = lazy(() => import('../library/Print'));
+const Learn = lazy(() => import('../library/Learn'));
 const Mat = lazy(() => import('../mat/Mat'));
 const SetUp = lazy(() => import('../mat/SetUp'));
 const Live = lazy(() => import('../mat/Live'));
@@ -36,7 +43,12 @@ const Places = () => (
     <Route element={<Shell />}>
       <Route index element={<Today />} />
       <Route path="library" element={<Library />} />
+      <Route path="library/new" element={<NewTechnique />} />
+      <Route path="library/import" element={<ImportPage />} />
       <Route path="library/:technique" element={<Technique />} />
+      <Route path="library/:technique/editions" element={<Editions />} />
+      <Route path="library/:technique/print" element={<Print />} />
+      <Route path="library/:technique/learn" element={<Learn />} />
       <Route path="mat" element={<Mat />} />
       <Route path="mat/new" element={<SetUp />} />
       <Route path="readings" element={<Readings />} />

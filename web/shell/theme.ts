@@ -59,7 +59,8 @@ export const GlobalStyle = createGlobalStyle`
   ol, ul { list-style: none; }
   a { color: var(--action); }
   table { border-collapse: collapse; }
-  button, input, select { font: inherit; color: inherit; }
+  button, input, select, textarea { font: inherit; color: inherit; }
+  input[type='range'], input[type='checkbox'], input[type='radio'] { accent-color: var(--action); }
   :focus-visible, [data-focus-visible] { outline: 3px solid var(--action); outline-offset: 2px; }
   @media (prefers-reduced-motion: reduce) { * { animation: none !important; transition: none !important; } }
   .overlay { position: fixed; inset: 0; z-index: 20; display: grid; place-items: center; background: rgb(8 20 26 / 0.55); }

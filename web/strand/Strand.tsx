@@ -21,6 +21,10 @@ interface StrandProps {
   reading?: Reading;
   /** A second reading of the same knots, drawn over the first as the outline of its rope. */
   against?: Reading | undefined;
+  /** Which knot waits for which: drawn as arcs on the left of the rope. */
+  links?: readonly { from: Id; to: Id }[];
+  /** Something that is open from one knot to another: drawn as bars on the right of the rope. */
+  spans?: readonly { id: Id; from: Id; to: Id; label: string; loaded: boolean }[];
   selected?: Id | null;
   /** Knots that are shaky right now, or outside the span that is drilled. */
   soft?: ReadonlySet<Id>;
@@ -75,6 +79,8 @@ const Rope = memo(function Rope({
   knots,
   reading,
   against,
+  links = [],
+  spans = [],
   selected,
   soft,
   unseen,
@@ -129,6 +135,38 @@ const Rope = memo(function Rope({
           strokeDasharray="6 4"
         />
       )}
+      {links.map(({ from, to }) => {
+        const [a, b] = [from, to].map((id) => knots.findIndex((one) => one.id === id)) as [number, number];
+        const bulge = -Math.min(width / 2 - 6, 14 + 9 * Math.abs(b - a));
+        return a < 0 || b < 0 ? null : (
+          <path
+            key={`${from} ${to}`}
+            d={`M -8 ${at(a)} C ${bulge} ${at(a)} ${bulge} ${at(b)} -8 ${at(b)}`}
+            fill="none"
+            stroke={a < b ? 'var(--unseen)' : 'var(--stop)'}
+            strokeWidth="2"
+          />
+        );
+      })}
+      {spans.map(({ id, from, to, label, loaded }, n) => {
+        const [a, b] = [from, to].map((one) => knots.findIndex((knot) => knot.id === one)) as [
+          number,
+          number,
+        ];
+        const x = 22 + (n % 5) * 8;
+        return a < 0 || b < a ? null : (
+          <g key={id}>
+            <title>{label}</title>
+            <path
+              d={`M ${x} ${at(a) - rowHeight * 0.32} V ${at(b) + rowHeight * 0.32}`}
+              stroke="var(--action)"
+              strokeWidth="4"
+              strokeDasharray={loaded ? '3 4' : undefined}
+              strokeLinecap="round"
+            />
+          </g>
+        );
+      })}
       {knots.map(({ id, kind, belief }, i) => {
         const radius = reading ? 13 : Math.min(rowHeight / 2.6, 11 + Math.sqrt(belief) * 1.6);
         const outside = unseen?.has(id);

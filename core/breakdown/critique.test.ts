@@ -1,0 +1,211 @@
+import { describe, expect, test } from '@jest/globals';
+import { plainBreakdown } from '../test';
+import { critique, type Draft, type Finding, publishable, Technique } from '.';
+
+const technique = Technique.parse({
+  ...{ id: 'test-lock', name: 'Test lock', aliases: [], kind: 'submission', attire: 'either' },
+  ...{
+    startPosition: 'Guard',
+    mechanism: 'rotation',
+    regions: ['shoulder'],
+    ruleTags: [],
+    loadSpeed: 'fast',
+  },
+  safetyNote: 'Slowly, and stop at the tap.',
+});
+const library = (id: string) => (id === 'other' ? ['o1', 'o2'] : null);
+
+/** A breakdown in which nothing is wrong. */
+function sound(): Draft {
+  const draft = plainBreakdown(5);
+  draft.checkpoints.forEach((one, i) => (one.criterion = `Your knee touches spot ${i + 1}.`));
+  draft.defences.forEach(
+    (one) => (one.answers = [{ do: 'mend', at: one.opens, how: 'Begin again.', bait: false }]),
+  );
+  return draft;
+}
+const find = (change: (draft: Draft) => void, of = technique): Finding[] => {
+  const draft = sound();
+  change(draft);
+  return critique(draft, of, library);
+};
+const one = (change: (draft: Draft) => void, of = technique): Finding => {
+  const findings = find(change, of);
+  expect(findings).toHaveLength(1);
+  return findings[0]!;
+};
+
+describe('the critique', () => {
+  test('finds nothing in a sound breakdown', () => {
+    expect(find(() => undefined)).toEqual([]);
+  });
+
+  test.each<[string, (draft: Draft) => void, Partial<Omit<Finding, 'text'>>, RegExp]>([
+    [
+      'a checkpoint without a proof',
+      (d) => (d.checkpoints[1]!.proofs = []),
+      { severity: 'error', path: ['checkpoints', 1, 'proofs'] },
+      /add what one sees/,
+    ],
+    [
+      'no criterion',
+      (d) => (d.checkpoints[2]!.criterion = ' '),
+      { severity: 'error', path: ['checkpoints', 2, 'criterion'] },
+      /say one thing that is true/,
+    ],
+    ['no title', (d) => (d.checkpoints[2]!.title = ''), { severity: 'error' }, /say it as a short order/],
+    [
+      'a criterion that nobody can see',
+      (d) => (d.checkpoints[0]!.criterion = 'Good base.'),
+      { severity: 'warning' },
+      /Nobody can see/,
+    ],
+    [
+      'two statements in one',
+      (d) => (d.checkpoints[0]!.criterion = 'Your knee touches the floor and your hand holds the wrist.'),
+      { severity: 'warning' },
+      /Two statements/,
+    ],
+    [
+      'beliefs that are no whole',
+      (d) => (d.checkpoints[0]!.belief = 30),
+      { severity: 'error', path: ['checkpoints'] },
+      /add up to 110/,
+    ],
+    [
+      'a kind with no checkpoint',
+      (d) => (d.checkpoints[4]!.kind = 'pressure'),
+      { severity: 'warning' },
+      /of kind finish/,
+    ],
+    [
+      'a root after its symptom',
+      (d) => (d.mistakes[0]!.root = 'c4'),
+      { severity: 'error', path: ['mistakes', 0, 'root'] },
+      /\(4\) comes after its symptom \(1\)/,
+    ],
+    [
+      'a weighty checkpoint without a mistake',
+      (d) => (d.mistakes = d.mistakes.slice(1)),
+      { severity: 'warning', path: ['checkpoints', 0, 'belief'] },
+      /20 of 100/,
+    ],
+    [
+      'a defence without an answer',
+      (d) => (d.defences[1]!.answers = []),
+      { severity: 'warning', path: ['defences', 1, 'answers'] },
+      /No answer/,
+    ],
+    [
+      'a defence that closes before it opens',
+      (d) => (d.defences[2]!.closes = 'c1'),
+      { severity: 'error', path: ['defences', 2, 'closes'] },
+      /It closes \(1\) before it opens \(3\)/,
+    ],
+    [
+      'a switch into nothing',
+      (d) => (d.defences[0]!.answers = [{ do: 'switch', technique: 'gone', how: 'Go.', bait: false }]),
+      { severity: 'error', path: ['defences', 0, 'answers', 0, 'technique'] },
+      /no technique "gone"/,
+    ],
+    [
+      'a switch into a checkpoint that is not there',
+      (d) =>
+        (d.defences[0]!.answers = [
+          { do: 'switch', technique: 'other', enteredAt: 'o9', how: 'Go.', bait: false },
+        ]),
+      { severity: 'error' },
+      /no checkpoint "o9"/,
+    ],
+    [
+      'a tolerance the wrong way round',
+      (d) =>
+        (d.checkpoints[0]!.tolerance = {
+          quantity: 'angle',
+          unit: 'degrees',
+          low: 9,
+          high: 3,
+          between: 'a and b',
+        }),
+      { severity: 'error' },
+      /From 9 to 3 is empty/,
+    ],
+    [
+      'a unit that does not fit',
+      (d) =>
+        (d.checkpoints[0]!.tolerance = {
+          quantity: 'angle',
+          unit: 'seconds',
+          low: 1,
+          high: 3,
+          between: 'a and b',
+        }),
+      { severity: 'error' },
+      /not measured in seconds: use degrees/,
+    ],
+    [
+      'a bare side word',
+      (d) => (d.mistakes[3]!.cue = 'Take the left hand.'),
+      { severity: 'warning', path: ['mistakes', 3, 'cue'] },
+      /\{left\}/,
+    ],
+    [
+      'the same text twice',
+      (d) => (d.checkpoints[3]!.criterion = 'your knee touches spot 1'),
+      { severity: 'warning', path: ['checkpoints', 3, 'criterion'] },
+      /Checkpoint 1 says the same/,
+    ],
+    [
+      'squeezing harder',
+      (d) => (d.mistakes[0]!.cue = 'Squeeze harder.'),
+      { severity: 'warning' },
+      /not a correction/,
+    ],
+    [
+      'an exit to nowhere',
+      (d) => (d.exits = [{ id: 'x', at: 'c2', technique: 'gone', how: 'Go.', unsafe: false }]),
+      { severity: 'error' },
+      /no technique "gone"/,
+    ],
+    [
+      'a defence that becomes nothing',
+      (d) => (d.defences[0]!.becomes = 'gone'),
+      { severity: 'error' },
+      /turns into a defence that is not here/,
+    ],
+  ])('finds %s', (_, change, wanted, text) => {
+    const finding = one(change);
+    expect(finding).toMatchObject(wanted);
+    expect(finding.text).toMatch(text);
+  });
+
+  test('finds an order that breaks an "after", and a circle', () => {
+    const order = find((d) => d.checkpoints.reverse());
+    expect(order.filter(({ text }) => /The order breaks/.test(text))).toHaveLength(4);
+    const circle = find((d) => (d.checkpoints[0]!.after = ['c5']));
+    expect(circle.some(({ text }) => /waits for itself/.test(text))).toBe(true);
+    expect(publishable(circle)).toBe(false);
+  });
+
+  test('asks for a safety note where a technique is fast or restricted', () => {
+    const silent = { ...technique, safetyNote: '' };
+    expect(one(() => undefined, silent)).toMatchObject({
+      severity: 'error',
+      path: ['technique', 'safetyNote'],
+    });
+    const slow = { ...silent, loadSpeed: 'slow' as const };
+    expect(one(() => undefined, slow).severity).toBe('warning');
+    expect(find(() => undefined, { ...slow, kind: 'control' })).toEqual([]);
+  });
+
+  test('lets a right angle be, and words that are in tokens', () => {
+    const texts = 'A right angle at the elbow; the {right} hand is near.';
+    expect(find((d) => (d.mistakes[0]!.seen = texts))).toEqual([]);
+  });
+
+  test('of an empty draft asks for a first checkpoint, and does not fall over', () => {
+    const findings = find((d) => Object.assign(d, { checkpoints: [], mistakes: [], defences: [] }));
+    expect(findings).toHaveLength(1);
+    expect(findings[0]!.text).toMatch(/add the first thing/);
+  });
+});

@@ -1,0 +1,99 @@
+import { endpoints } from '@ulkret/contract';
+import { type Breakdown, type Change, changesBetween, changeWords } from '@ulkret/core/breakdown';
+import { Link, useParams, useSearchParams } from 'react-router';
+import { useApi } from '../shell/api';
+import { Loaded } from '../shell/states';
+import { Head, Page, Panel, Pick, Quiet, Row, Table } from '../shell/ui';
+
+const told = (value: unknown): string => {
+  if (value === undefined || value === null) return '–';
+  if (typeof value !== 'object') return String(value);
+  const titled = value as { title?: string; criterion?: string };
+  return titled.title ? [titled.title, titled.criterion].filter(Boolean).join(': ') : JSON.stringify(value);
+};
+
+const place = (value: unknown) => `place ${Number(value) + 1}`;
+
+/** Two editions of a breakdown, side by side, where they differ. */
+export default function Editions() {
+  const { technique: id = '' } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const technique = useApi(endpoints.technique, { params: { id } });
+  return (
+    <Page>
+      <Loaded of={technique} what="the editions">
+        {({ technique: one, editions }) => {
+          const of = (name: string, usual: Breakdown | undefined) =>
+            editions.find(({ edition }) => String(edition) === search.get(name)) ?? usual;
+          const from = of('from', editions.at(-2) ?? editions[0]);
+          const to = of('to', editions.at(-1));
+          const options = editions.map(({ edition, date, author }) => ({
+            value: String(edition),
+            text: `${edition} (${date}, ${author})`,
+          }));
+          const set = (name: string, value: string) =>
+            setSearch((at) => (at.set(name, value), at), { replace: true });
+          return (
+            <>
+              <Head>
+                <div>
+                  <h1>Editions of the {one.name}</h1>
+                  <Link to={`/library/${id}`}>Back to the breakdown</Link>
+                </div>
+                {from && to && (
+                  <Row>
+                    <Pick
+                      label="From edition"
+                      value={String(from.edition)}
+                      options={options}
+                      onChange={(value) => set('from', value)}
+                    />
+                    <Pick
+                      label="to edition"
+                      value={String(to.edition)}
+                      options={options}
+                      onChange={(value) => set('to', value)}
+                    />
+                  </Row>
+                )}
+              </Head>
+              {from && to ? <Differences from={from} to={to} /> : <Panel>Nothing is published yet.</Panel>}
+            </>
+          );
+        }}
+      </Loaded>
+    </Page>
+  );
+}
+
+function Differences({ from, to }: { from: Breakdown; to: Breakdown }) {
+  const changes = changesBetween(from, to).filter(
+    ({ path }: Change) => !['edition', 'date', 'author'].includes(String(path[0])),
+  );
+  return (
+    <Panel>
+      {changes.length === 0 ? (
+        <Quiet>These two do not differ.</Quiet>
+      ) : (
+        <Table>
+          <thead>
+            <tr>
+              <th>What</th>
+              <th>Edition {from.edition}</th>
+              <th>Edition {to.edition}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {changes.map((change) => (
+              <tr key={`${change.is} ${change.path.join('.')}`}>
+                <td>{changeWords(change, from, to)}</td>
+                <td>{change.is === 'moved' ? place(change.before) : told(change.before)}</td>
+                <td>{change.is === 'moved' ? place(change.after) : told(change.after)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+    </Panel>
+  );
+}

@@ -1,0 +1,125 @@
+import { endpoints, type OutputOf } from '@ulkret/contract';
+import { useState } from 'react';
+import { FileTrigger } from 'react-aria-components';
+import { Link } from 'react-router';
+import { useSWRConfig } from 'swr';
+import { ApiRefusal, ask } from '../shell/ask';
+import { Failed } from '../shell/states';
+import { Button, Head, Page, Panel, Quiet, Row, Table } from '../shell/ui';
+import { many } from '../shell/words';
+
+type Report = OutputOf<typeof endpoints.importBreakdowns>;
+
+/** Reads a file of breakdowns: first what it would do, technique by technique, then, if the coach wants, does it. */
+export default function ImportPage() {
+  const { mutate } = useSWRConfig();
+  const [file, setFile] = useState<{ name: string; content: unknown } | null>(null);
+  const [report, setReport] = useState<Report | null>(null);
+  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
+  const send = async (content: unknown, dry: 'true' | 'false') => {
+    setRefusal(null);
+    try {
+      setReport(await ask(endpoints.importBreakdowns, { body: content, query: { dry } }));
+      if (dry === 'false') await mutate(() => true);
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      setRefusal(error);
+    }
+  };
+  const choose = async (files: FileList | null) => {
+    const chosen = files?.[0];
+    if (!chosen) return;
+    setReport(null);
+    try {
+      const content: unknown = JSON.parse(await chosen.text());
+      setFile({ name: chosen.name, content });
+      await send(content, 'true');
+    } catch (error) {
+      setFile(null);
+      setRefusal(
+        new ApiRefusal(
+          400,
+          `${chosen.name} is not JSON: ${(error as Error).message}.`,
+          'Nothing was kept. Mend the file and choose it again.',
+        ),
+      );
+    }
+  };
+  const items = report?.items ?? [];
+  const count = (is: Report['items'][number]['is']) => items.filter((item) => item.is === is).length;
+  const wanted = count('new') + count('changed');
+  return (
+    <Page>
+      <Head>
+        <h1>Read breakdowns from a file</h1>
+        <Link to="/library">Library</Link>
+      </Head>
+      <Panel>
+        <p>
+          A file in the format ulkret.breakdown/1, one technique or a whole library. First you see what it
+          would do; nothing is kept before you say so.{' '}
+          <a href="/api/schema/breakdown.json">The format as JSON Schema</a>
+        </p>
+        <Row style={{ marginTop: '0.7rem' }}>
+          <FileTrigger
+            acceptedFileTypes={['.json', 'application/json']}
+            onSelect={(files) => void choose(files)}
+          >
+            <Button>Choose a file</Button>
+          </FileTrigger>
+        </Row>
+      </Panel>
+      {refusal && <Failed error={refusal} />}
+      {report?.fault && (
+        <Panel role="alert">
+          <h2>{file?.name} was not read.</h2>
+          <p>
+            {report.fault.path}: {report.fault.reason}. Nothing was kept.
+          </p>
+        </Panel>
+      )}
+      {report && !report.fault && (
+        <Panel role="status">
+          <h2>
+            {file?.name}: {count('new')} new, {count('changed')} changed, {count('same')} the same,{' '}
+            {count('refused')} refused{report.kept && ' – kept'}
+          </h2>
+          <Table style={{ margin: '0.8rem 0' }}>
+            <thead>
+              <tr>
+                <th>Technique</th>
+                <th>What it is</th>
+                <th>Why</th>
+              </tr>
+            </thead>
+            <tbody>
+              {items.map(({ technique, name, is, changes, faults }, i) => (
+                <tr key={`${technique} ${i}`}>
+                  <td>{name}</td>
+                  <td>{is}</td>
+                  <td>
+                    {is === 'changed' &&
+                      `${many(changes, 'field')} differ${changes === 1 ? 's' : ''}: it becomes the next edition`}
+                    {faults.map(({ path, reason }) => (
+                      <div key={path + reason}>
+                        <code>{path}</code>: {reason}
+                      </div>
+                    ))}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </Table>
+          {!report.kept &&
+            (wanted > 0 ? (
+              <Button onPress={() => void send(file!.content, 'false')}>
+                Keep {many(wanted, 'technique')}
+              </Button>
+            ) : (
+              <Quiet>There is nothing to keep.</Quiet>
+            ))}
+        </Panel>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,76 @@
+import { type Conflict, setAt } from '@ulkret/core/breakdown';
+import { useState } from 'react';
+import { Button, Panel, Row, Table } from '../shell/ui';
+import type { Meeting, Work } from './use-draft';
+
+const told = (value: unknown): string =>
+  value === undefined || value === null
+    ? 'nothing'
+    : typeof value === 'string'
+      ? value || 'empty'
+      : JSON.stringify(value);
+
+const fieldOf = (whole: Work, path: Conflict['path']): string => {
+  const [, list, id, ...rest] = path.map(String);
+  const lists = whole.draft as unknown as Record<string, { id: string; title?: string }[]>;
+  const title = Array.isArray(lists[list ?? ''])
+    ? lists[list!]!.find((one) => one.id === id)?.title
+    : undefined;
+  return title ? `“${title}”: ${rest.join(' ')}` : path.slice(1).join(' ');
+};
+
+/** Two people changed the same fields: each is shown both ways, and the coach chooses, field by field. */
+export function MeetingPanel({ meeting, settle }: { meeting: Meeting; settle: (work: Work) => void }) {
+  const [theirs, setTheirs] = useState<ReadonlySet<number>>(new Set());
+  const { conflicts, merged, by } = meeting;
+  const choose = (i: number, other: boolean) => {
+    const next = new Set(theirs);
+    if (other) next.add(i);
+    else next.delete(i);
+    setTheirs(next);
+  };
+  const done = () =>
+    settle(
+      conflicts.reduce(
+        (work, { path, theirs: value }, i) => (theirs.has(i) ? setAt(work, path, value) : work),
+        merged,
+      ),
+    );
+  return (
+    <Panel role="alert" aria-label="Two edits met">
+      <h2>{by} has changed the same fields. Choose which to keep; nothing is lost before you do.</h2>
+      <Table style={{ margin: '0.7rem 0' }}>
+        <thead>
+          <tr>
+            <th>Field</th>
+            <th>Yours</th>
+            <th>{by}’s</th>
+          </tr>
+        </thead>
+        <tbody>
+          {conflicts.map((conflict, i) => (
+            <tr key={conflict.path.join('.')}>
+              <td>{fieldOf(merged, conflict.path)}</td>
+              {([false, true] as const).map((other) => (
+                <td key={String(other)}>
+                  <label>
+                    <input
+                      type="radio"
+                      name={`conflict-${i}`}
+                      checked={theirs.has(i) === other}
+                      onChange={() => choose(i, other)}
+                    />{' '}
+                    {told(other ? conflict.theirs : conflict.mine)}
+                  </label>
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      <Row>
+        <Button onPress={done}>Keep what is chosen</Button>
+      </Row>
+    </Panel>
+  );
+}

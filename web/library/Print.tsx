@@ -1,0 +1,148 @@
+import { endpoints } from '@ulkret/contract';
+import { type Breakdown, defencesOpenAt, readFor, type Side, type Technique } from '@ulkret/core/breakdown';
+import { useParams, useSearchParams } from 'react-router';
+import styled, { createGlobalStyle } from 'styled-components';
+import { useApi } from '../shell/api';
+import { Loaded } from '../shell/states';
+import { Button, Choice, Page, Row } from '../shell/ui';
+import { MarkIcon } from '../strand/marks';
+
+const Paper = createGlobalStyle<{ $card: boolean }>`
+  @media print {
+    @page { size: ${({ $card }) => ($card ? 'A6' : 'A4')}; margin: ${({ $card }) => ($card ? '7mm' : '14mm')}; }
+    main { padding: 0 !important; }
+    [data-screen] { display: none !important; }
+  }
+`;
+
+const Sheet = styled.article<{ $card: boolean }>`
+  background: #fff;
+  color: #000;
+  padding: ${({ $card }) => ($card ? '5mm' : '10mm')};
+  width: ${({ $card }) => ($card ? '105mm' : '190mm')};
+  max-width: 100%;
+  font-size: ${({ $card }) => ($card ? '9.5pt' : '10.5pt')};
+  break-after: page;
+  border: 1px solid #999;
+  @media print {
+    border: 0;
+    padding: 0;
+    width: auto;
+  }
+  h1 {
+    font-size: 1.5em;
+  }
+  ol > li {
+    display: grid;
+    grid-template-columns: 2.2em minmax(0, 1fr);
+    gap: 0.2em 0.5em;
+    padding: 0.35em 0;
+    border-top: 1px solid #000;
+    break-inside: avoid;
+  }
+  small {
+    font-size: 0.88em;
+  }
+  p[data-caution] {
+    border: 2px solid #000;
+    padding: 0.3em 0.5em;
+    margin: 0.5em 0;
+  }
+`;
+
+/** A breakdown on paper, in black and white: an A4 sheet, or a pocket card; for a right and for a left lead. */
+export default function Print() {
+  const { technique: id = '' } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const technique = useApi(endpoints.technique, { params: { id } });
+  const card = search.get('form') === 'card';
+  return (
+    <Page>
+      <Paper $card={card} />
+      <Row data-screen>
+        <Choice
+          label="Paper"
+          value={card ? 'card' : 'sheet'}
+          options={[
+            { value: 'sheet', text: 'A4 sheet' },
+            { value: 'card', text: 'Pocket card' },
+          ]}
+          onChange={(form) => setSearch((at) => (at.set('form', form), at), { replace: true })}
+        />
+        <Button onPress={() => window.print()}>Print</Button>
+      </Row>
+      <Loaded of={technique} what="the breakdown">
+        {({ technique: one, editions }) =>
+          (['right', 'left'] as const).map((lead) => (
+            <Page1 key={lead} technique={one} breakdown={editions.at(-1)!} lead={lead} card={card} />
+          ))
+        }
+      </Loaded>
+    </Page>
+  );
+}
+
+function Page1({
+  technique,
+  breakdown,
+  lead,
+  card,
+}: {
+  technique: Technique;
+  breakdown: Breakdown;
+  lead: Side;
+  card: boolean;
+}) {
+  const read = (text: string) => readFor(text, lead);
+  return (
+    <Sheet $card={card} aria-label={`${technique.name}, ${lead} lead`}>
+      <h1>{technique.name}</h1>
+      <p>
+        {lead} lead · from {technique.startPosition.toLowerCase()} · edition {breakdown.edition}
+      </p>
+      {technique.safetyNote && <p data-caution>{technique.safetyNote}</p>}
+      <ol>
+        {breakdown.checkpoints.map((checkpoint, i) => (
+          <li key={checkpoint.id}>
+            <MarkIcon kind={checkpoint.kind} size={card ? 20 : 24} />
+            <div>
+              <strong>
+                {i + 1} {read(checkpoint.title)}
+              </strong>
+              <br />
+              {read(checkpoint.criterion)}
+              {!card && (
+                <>
+                  {checkpoint.proofs.map(({ by, text }) => (
+                    <div key={text}>
+                      <small>
+                        {by}: {read(text)}
+                      </small>
+                    </div>
+                  ))}
+                  {defencesOpenAt(breakdown, checkpoint.id)
+                    .filter(({ opens }) => opens === checkpoint.id)
+                    .map(({ id, title, answers }) => (
+                      <div key={id}>
+                        <small>
+                          Partner: {read(title)} → {answers[0] ? read(answers[0].how) : 'no answer yet'}
+                        </small>
+                      </div>
+                    ))}
+                </>
+              )}
+              {breakdown.mistakes
+                .filter(({ at }) => at === checkpoint.id)
+                .slice(0, card ? 1 : 9)
+                .map(({ id, cue }) => (
+                  <div key={id}>
+                    <em>“{read(cue)}”</em>
+                  </div>
+                ))}
+            </div>
+          </li>
+        ))}
+      </ol>
+    </Sheet>
+  );
+}

@@ -1,0 +1,70 @@
+import {
+  type Breakdown,
+  changesBetween,
+  changeWords,
+  type Finding,
+  publishable,
+} from '@ulkret/core/breakdown';
+import { Button, Panel, Quiet, Row } from '../shell/ui';
+import { many } from '../shell/words';
+import type { Work } from './use-draft';
+
+interface Props {
+  work: Work;
+  latest: Breakdown | undefined;
+  findings: Finding[] | null;
+  trouble: string | null;
+  publish: () => void;
+  discard: () => void;
+}
+
+/** What publishing would change, and whether the critique lets it. */
+export function PublishPanel({ work: { draft }, latest, findings, trouble, publish, discard }: Props) {
+  const ready = findings !== null && publishable(findings);
+  const errors = findings?.filter(({ severity }) => severity === 'error').length ?? 0;
+  const words = latest
+    ? [
+        ...new Set(
+          changesBetween(latest, draft)
+            .filter(({ path }) => !['edition', 'date', 'author'].includes(String(path[0])))
+            .map((change) => changeWords(change, latest, draft)),
+        ),
+      ]
+    : [];
+  return (
+    <Panel aria-label="Publish">
+      <h2>
+        {latest
+          ? `Edition ${latest.edition + 1}: ${many(words.length, 'change')}`
+          : `The first edition: ${many(draft.checkpoints.length, 'checkpoint')}`}
+      </h2>
+      <ul style={{ columns: '22rem', margin: '0.5rem 0' }}>
+        {words.map((text) => (
+          <li key={text}>{text}</li>
+        ))}
+      </ul>
+      <Quiet>
+        Reps that are logged keep counting at the checkpoints that stay. An edition that is published never
+        changes again.
+      </Quiet>
+      <Row style={{ marginTop: '0.7rem' }}>
+        <Button isDisabled={!ready} onPress={publish}>
+          Publish edition {(latest?.edition ?? 0) + 1}
+        </Button>
+        <Button $quiet onPress={discard}>
+          Throw the draft away
+        </Button>
+        {errors > 0 && (
+          <span style={{ color: 'var(--stop)' }}>
+            The critique finds {many(errors, 'error')}: mend them first.
+          </span>
+        )}
+      </Row>
+      {trouble && (
+        <p role="alert" style={{ color: 'var(--stop)' }}>
+          {trouble}
+        </p>
+      )}
+    </Panel>
+  );
+}

@@ -1,0 +1,207 @@
+import { endpoints, type SavedDraft } from '@ulkret/contract';
+import {
+  type Breakdown,
+  type Conflict,
+  type Draft,
+  merge,
+  setAt,
+  type Technique,
+} from '@ulkret/core/breakdown';
+import { startTransition, useCallback, useEffect, useRef, useState } from 'react';
+import { useSWRConfig } from 'swr';
+import { ApiRefusal, ask } from '../shell/ask';
+
+/** What is being written: the technique itself and its next edition. */
+export interface Work {
+  technique: Technique;
+  draft: Draft;
+}
+
+/** Two edits that met in the same fields. */
+export interface Meeting {
+  merged: Work;
+  conflicts: Conflict[];
+  theirs: Work;
+  by: string;
+  revision: number;
+}
+
+interface Base {
+  work: Work;
+  /** 0 where nobody has saved a draft yet. */
+  revision: number;
+}
+
+const savePauseMs = 900;
+const retryMs = 5000;
+const mostSteps = 200;
+const keyOf = (id: string) => `ulkret-draft ${id}`;
+
+const sameWork = (a: Work, b: Work): boolean => JSON.stringify(a) === JSON.stringify(b);
+
+/** The draft that a technique's next edition begins from: the one that is being written, or the latest edition. */
+export const beginFrom = (
+  technique: Technique,
+  latest: Breakdown | undefined,
+  saved: SavedDraft | null,
+): Base =>
+  saved
+    ? { work: { technique: saved.technique, draft: saved.draft }, revision: saved.revision }
+    : { work: { technique, draft: latest! }, revision: 0 };
+
+/** What this window had not sent when it was closed. */
+function unsent(id: string): { base: Base; present: Work } | null {
+  try {
+    return JSON.parse(localStorage.getItem(keyOf(id)) ?? 'null') as { base: Base; present: Work } | null;
+  } catch {
+    return null;
+  }
+}
+
+/**
+ * A draft with undo and redo that saves itself. What somebody else saved in between is merged field by field; where both
+ * changed the same field, the meeting is for the coach to decide, and nothing of either is lost.
+ */
+export function useDraft(start: Base) {
+  const id = start.work.technique.id;
+  const [kept] = useState(() => unsent(id));
+  const base = useRef<Base>(kept?.base ?? start);
+  const [{ past, present, future }, setSteps] = useState({
+    past: [] as Work[],
+    present: kept?.present ?? start.work,
+    future: [] as Work[],
+  });
+  const [status, setStatus] = useState('saved');
+  const [notice, setNotice] = useState<string | null>(null);
+  const [meeting, setMeeting] = useState<Meeting | null>(null);
+  const { mutate } = useSWRConfig();
+  const latest = useRef(present);
+  useEffect(() => {
+    latest.current = present;
+  }, [present]);
+
+  const change = useCallback((next: (work: Work) => Work) => {
+    startTransition(() =>
+      setSteps((steps) => {
+        const work = next(steps.present);
+        if (work === steps.present) return steps;
+        return { past: [...steps.past, steps.present].slice(-mostSteps), present: work, future: [] };
+      }),
+    );
+  }, []);
+  const set = useCallback(
+    (path: readonly (string | number)[], value: unknown) =>
+      change((work) =>
+        path[0] === 'technique'
+          ? { ...work, technique: setAt(work.technique, path.slice(1), value) }
+          : { ...work, draft: setAt(work.draft, path, value) },
+      ),
+    [change],
+  );
+  const edit = useCallback(
+    (next: (draft: Draft) => Draft) => change((work) => ({ ...work, draft: next(work.draft) })),
+    [change],
+  );
+  const undo = () =>
+    setSteps(({ past: before, present: now, future: after }) =>
+      before.length === 0
+        ? { past: before, present: now, future: after }
+        : { past: before.slice(0, -1), present: before.at(-1)!, future: [now, ...after] },
+    );
+  const redo = () =>
+    setSteps(({ past: before, present: now, future: after }) =>
+      after.length === 0
+        ? { past: before, present: now, future: after }
+        : { past: [...before, now], present: after[0]!, future: after.slice(1) },
+    );
+
+  /** Brings what is there by now together with mine. */
+  const meet = useCallback(
+    async (mine: Work) => {
+      const [{ draft: saved }, published] = await Promise.all([
+        ask(endpoints.draft, { params: { id } }),
+        ask(endpoints.technique, { params: { id } }),
+      ]);
+      const there = beginFrom(published.technique, published.editions.at(-1), saved);
+      const { merged, conflicts } = merge(base.current.work, mine, there.work);
+      const by = saved?.savedBy ?? 'somebody';
+      if (conflicts.length === 0) {
+        base.current = there;
+        change(() => merged);
+        setNotice(`${by} has changed other fields meanwhile: both edits are in.`);
+      } else {
+        setStatus('not saved yet: two edits met');
+        setMeeting({ merged, conflicts, theirs: there.work, by, revision: there.revision });
+      }
+    },
+    [change, id],
+  );
+
+  /** Saves what is there now; answers with the revision, or null where it could not be saved. */
+  const save = useCallback(async (): Promise<number | null> => {
+    const work = latest.current;
+    if (sameWork(work, base.current.work)) {
+      setStatus('saved');
+      localStorage.removeItem(keyOf(id));
+      return base.current.revision;
+    }
+    setStatus('saving …');
+    try {
+      const saved = await ask(endpoints.saveDraft, {
+        params: { id },
+        body: { ...work, revision: base.current.revision },
+      });
+      base.current = { work, revision: saved.revision };
+      if (sameWork(latest.current, work)) {
+        setStatus('saved');
+        localStorage.removeItem(keyOf(id));
+      }
+      return saved.revision;
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      if (error.status !== 409) {
+        setStatus(`kept in this window: ${error.message}`);
+        return null;
+      }
+      await meet(work);
+      return null;
+    }
+  }, [id, meet]);
+
+  /** Ends a meeting with what the coach chose. */
+  const settle = (chosen: Work) => {
+    if (!meeting) return;
+    base.current = { work: meeting.theirs, revision: meeting.revision };
+    setMeeting(null);
+    change(() => chosen);
+  };
+
+  useEffect(() => {
+    if (meeting) return;
+    if (sameWork(present, base.current.work)) {
+      setStatus('saved');
+      localStorage.removeItem(keyOf(id));
+      return;
+    }
+    setStatus('unsaved');
+    localStorage.setItem(keyOf(id), JSON.stringify({ base: base.current, present }));
+    const timer = setTimeout(() => void save(), savePauseMs);
+    return () => clearTimeout(timer);
+  }, [present, meeting, id, save]);
+
+  useEffect(() => {
+    if (!status.startsWith('kept')) return;
+    const timer = setTimeout(() => void save(), retryMs);
+    return () => clearTimeout(timer);
+  }, [status, save]);
+
+  return {
+    ...{ work: present, set, edit, undo, redo, save, status, notice, meeting, settle },
+    canUndo: past.length > 0,
+    canRedo: future.length > 0,
+    /** Lists elsewhere show the technique as it was; call it after publishing. */
+    refreshLists: () => mutate(() => true),
+    forget: () => localStorage.removeItem(keyOf(id)),
+  };
+}
+export type DraftState = ReturnType<typeof useDraft>;

@@ -1,0 +1,56 @@
+import type { TechniqueRow } from '@ulkret/contract';
+import { type Draft, type Finding, type Id, searchableOf, type Technique } from '@ulkret/core/breakdown';
+import { type Remote, wrap } from 'comlink';
+import { useEffect, useMemo, useState } from 'react';
+import type { LibraryWorker } from './library';
+
+let shared: Remote<LibraryWorker> | undefined;
+const worker = (): Remote<LibraryWorker> =>
+  (shared ??= wrap<LibraryWorker>(new Worker(new URL('./library.ts', import.meta.url), { type: 'module' })));
+
+/** Ids of the techniques that fit the words, best first; null where nothing is searched for. */
+export function useSearch(rows: readonly TechniqueRow[], words: string): Id[] | null {
+  const [found, setFound] = useState<{ words: string; ids: Id[] } | null>(null);
+  const loaded = useMemo(
+    () =>
+      worker().load(
+        rows.map(({ technique, words: text }) => ({
+          ...searchableOf(technique, { checkpoints: [] }),
+          checkpoints: text,
+        })),
+      ),
+    [rows],
+  );
+  useEffect(() => {
+    if (words === '') return;
+    let current = true;
+    void loaded.then(async () => {
+      const ids = await worker().find(words);
+      if (current) setFound({ words, ids });
+    });
+    return () => {
+      current = false;
+    };
+  }, [loaded, words]);
+  return words === '' ? null : (found?.ids ?? []);
+}
+
+/** What the critique finds in a draft, a moment after it was changed; null until it has looked once. */
+export function useCritique(
+  draft: Draft,
+  technique: Technique,
+  rows: readonly TechniqueRow[],
+): Finding[] | null {
+  const [findings, setFindings] = useState<Finding[] | null>(null);
+  useEffect(() => {
+    let current = true;
+    const known = rows.map(({ technique: one, strand }): [Id, Id[]] => [one.id, strand.map(({ id }) => id)]);
+    void worker()
+      .critique(draft, technique, known)
+      .then((found) => current && setFindings(found));
+    return () => {
+      current = false;
+    };
+  }, [draft, technique, rows]);
+  return findings;
+}
