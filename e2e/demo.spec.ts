@@ -294,7 +294,10 @@ for (const scheme of ['light', 'dark'] as const)
     const readings = ['', '/amara', '/hana?against=sides', '/at/arm-under-chin', '/beliefs'].map(
       (rest) => `/readings/rear-strangle${rest}`,
     );
-    for (const place of [...places, ...readings]) {
+    const writing = ['?edit=1', '/learn', '/print', '/editions'].map(
+      (rest) => `/library/head-and-arm${rest}`,
+    );
+    for (const place of [...places, ...readings, ...writing, '/library/new', '/library/import']) {
       await page.goto(demo.url + place);
       await page.waitForLoadState('networkidle');
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible();

@@ -10,6 +10,7 @@ import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/db/academies';
 import { connect, migrateForward } from '@ulkret/server/db/connect';
 import pg from 'pg';
+import { searchTimes, typingTasks } from './bench-library';
 import { fitInTheWorker, fitOfSingleTrials, talliesAtScale } from './bench-readings';
 import { buildWeb } from './build';
 import { startThrowawayCluster } from './postgres';
@@ -142,7 +143,7 @@ async function ingestRates(url: string, cookie: string, database: string, academ
 }
 
 /**
- * `npm run bench -- [mat|ingest|fit|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
+ * `npm run bench -- [mat|library|ingest|fit|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
  * ratios of things measured side by side.
  */
 export async function run(args: string[]): Promise<void> {
@@ -190,6 +191,18 @@ export async function run(args: string[]): Promise<void> {
       line(`tap to painted mark, ${taps} taps, processor slowed ${slowdown}×: p50`, `${at(0.5)} ms`, '');
       line('  p95', `${at(0.95)} ms`, 'under 50 ms');
       line('  the mark is in the frame that ends the tap', String(painted), 'true');
+    }
+    if (wanted('library')) {
+      const search = searchTimes();
+      line('search over 500 techniques, mistyped: median', `${search.median.toFixed(1)} ms`, '');
+      line('  worst', `${search.worst.toFixed(1)} ms`, 'under 30 ms');
+      const typing = await typingTasks(browser, page, url, slowdown);
+      line(
+        `typing in a breakdown of 40 checkpoints, slowed ${slowdown}×: longest task`,
+        `${typing.longest.toFixed(1)} ms`,
+        'under 16 ms',
+      );
+      line(`  99 of 100 of its ${typing.tasks} tasks are under`, `${typing.most.toFixed(1)} ms`, '');
     }
     if (wanted('ingest')) {
       const cookie = (await context.cookies()).map(({ name, value }) => `${name}=${value}`).join('; ');

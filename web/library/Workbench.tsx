@@ -14,14 +14,14 @@ import {
   textsOf,
   setAt,
 } from '@ulkret/core/breakdown';
-import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
 import { ApiRefusal, ask } from '../shell/ask';
 import { Button, Head, Panel, Quiet, Row } from '../shell/ui';
 import { many } from '../shell/words';
-import { Strand } from '../strand/Strand';
+import { type Knot, Strand } from '../strand/Strand';
 import { MarkIcon } from '../strand/marks';
 import { useCritique } from '../workers/use-library';
 import { CausesForm } from './CausesForm';
@@ -37,6 +37,11 @@ const Bench = styled.div`
   grid-template-columns: minmax(17rem, 4fr) minmax(0, 6fr) minmax(13rem, 3fr);
   gap: 0.9rem;
   align-items: start;
+  /* What is typed in one pane is laid out and painted there alone. */
+  > section {
+    contain: layout style paint;
+    will-change: transform;
+  }
   @media (max-width: 1000px) {
     grid-template-columns: minmax(0, 1fr);
   }
@@ -109,6 +114,15 @@ interface WorkbenchProps {
   rows: readonly TechniqueRow[];
 }
 
+/** A function that stays the same object and does what the latest of its kind does. */
+function useStable<A extends unknown[]>(task: (...args: A) => void): (...args: A) => void {
+  const latest = useRef(task);
+  useEffect(() => {
+    latest.current = task;
+  });
+  return useCallback((...args: A) => latest.current(...args), []);
+}
+
 /** Where a breakdown is written: the strand, the chosen checkpoint's anatomy, and what the critique finds. */
 export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const state = useDraft(start);
@@ -152,7 +166,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
     return () => window.removeEventListener('keydown', keys);
   });
 
-  const goTo = ({ path }: Finding) => {
+  const goTo = useStable(({ path }: Finding) => {
     const [list, index] = path;
     const at = Number(index);
     if (list === 'checkpoints') setChosen(draft.checkpoints[at]?.id ?? draft.checkpoints[0]?.id ?? technique);
@@ -160,7 +174,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
     else if (list === 'defences') setChosen(draft.defences[at]?.opens ?? null);
     else setChosen(technique);
     setTimeout(() => focusField(path), 60);
-  };
+  });
 
   const publish = async () => {
     setTrouble(null);
@@ -304,7 +318,13 @@ function focusField(path: Finding['path']): void {
   }
 }
 
-function CritiquePane({ findings, goTo }: { findings: Finding[] | null; goTo: (finding: Finding) => void }) {
+const CritiquePane = memo(function CritiquePane({
+  findings,
+  goTo,
+}: {
+  findings: Finding[] | null;
+  goTo: (finding: Finding) => void;
+}) {
   const errors = findings?.filter(({ severity }) => severity === 'error') ?? [];
   const warnings = findings?.filter(({ severity }) => severity === 'warning') ?? [];
   return (
@@ -336,7 +356,7 @@ function CritiquePane({ findings, goTo }: { findings: Finding[] | null; goTo: (f
       </Findings>
     </Panel>
   );
-}
+});
 
 interface PointsProps {
   draft: Draft;
@@ -347,80 +367,94 @@ interface PointsProps {
 
 const rowHeight = 70;
 
+/** A value that stays the same object while it says the same, so that what is drawn from it is not drawn again. */
+function useSame<T>(value: T): T {
+  const text = JSON.stringify(value);
+  return useMemo(() => JSON.parse(text) as T, [text]);
+}
+
 /** The strand of a draft: choose by tap or key, move by the grip, or by Alt and the arrows. */
-function Points({ draft, chosen, choose, edit }: PointsProps) {
+const Points = memo(function Points({ draft, chosen, choose, edit }: PointsProps) {
   const list = useRef<HTMLDivElement>(null);
   const [over, setOver] = useState<number | null>(null);
   const dragged = useRef<Id | null>(null);
-  const links = useMemo(
-    () => draft.checkpoints.flatMap(({ id, after }) => after.map((from) => ({ from, to: id }))),
-    [draft.checkpoints],
+  const knots = useSame(
+    draft.checkpoints.map(({ id, kind, belief, title }) => ({ id, kind, belief, title })),
   );
-  const spans = useMemo(
-    () =>
-      draft.defences.map(({ id, opens, closes, title, underLoadOnly }) => ({
-        ...{ id, from: opens, to: closes, label: title, loaded: underLoadOnly },
-      })),
-    [draft.defences],
+  const links = useSame(
+    draft.checkpoints.flatMap(({ id, after }) => after.map((from) => ({ from, to: id }))),
   );
-  const placeUnder = (y: number): number => {
-    const top = list.current!.querySelector('ol')!.getBoundingClientRect().top;
-    return Math.min(draft.checkpoints.length - 1, Math.max(0, Math.floor((y - top) / rowHeight)));
-  };
+  const spans = useSame(
+    draft.defences.map(({ id, opens, closes, title, underLoadOnly }) => ({
+      ...{ id, from: opens, to: closes, label: title, loaded: underLoadOnly },
+    })),
+  );
+  const count = knots.length;
+  const placeUnder = useCallback(
+    (y: number): number => {
+      const top = list.current!.querySelector('ol')!.getBoundingClientRect().top;
+      return Math.min(count - 1, Math.max(0, Math.floor((y - top) / rowHeight)));
+    },
+    [count],
+  );
+  const row = useCallback(
+    ({ id, kind, belief }: Knot, place: number) => {
+      const title = knots[place]?.title;
+      const end = (to: number | null) => {
+        const moved = dragged.current;
+        dragged.current = null;
+        setOver(null);
+        if (moved && to !== null) edit((now) => moveCheckpoint(now, moved, to));
+      };
+      return (
+        <KnotRow data-chosen={id === chosen || undefined} data-over={over === place || undefined}>
+          <button
+            type="button"
+            aria-current={id === chosen ? 'true' : undefined}
+            aria-label={`${place + 1} ${title || 'untitled'}, ${kind}, worth ${Math.round(belief)} %. Alt and arrows move it.`}
+            onClick={() => choose(id)}
+            onKeyDown={(event) => {
+              const step = event.altKey && { ArrowUp: -1, ArrowDown: 1 }[event.key];
+              if (!step) return;
+              event.preventDefault();
+              edit((now) => moveCheckpoint(now, id, placeOf(now, id) + step));
+            }}
+          >
+            <strong>
+              {place + 1} {title || <i>untitled</i>}
+            </strong>{' '}
+            <Quiet as="span">{Math.round(belief)} %</Quiet>
+          </button>
+          <span
+            data-grip
+            aria-hidden
+            onPointerDown={(event) => {
+              dragged.current = id;
+              event.currentTarget.setPointerCapture(event.pointerId);
+            }}
+            onPointerMove={(event) => dragged.current && setOver(placeUnder(event.clientY))}
+            onPointerUp={(event) => end(placeUnder(event.clientY))}
+            onPointerCancel={() => end(null)}
+          >
+            ⠿
+          </span>
+        </KnotRow>
+      );
+    },
+    [knots, chosen, over, edit, choose, placeUnder],
+  );
   return (
     <div ref={list}>
       <Strand
         label="Checkpoints"
-        knots={draft.checkpoints}
+        knots={knots}
         links={links}
         spans={spans}
         selected={chosen}
         rowHeight={rowHeight}
         width={104}
-        row={({ id, kind, belief }, place) => (
-          <KnotRow data-chosen={id === chosen || undefined} data-over={over === place || undefined}>
-            <button
-              type="button"
-              aria-current={id === chosen ? 'true' : undefined}
-              aria-label={`${place + 1} ${draft.checkpoints[place]!.title || 'untitled'}, ${kind}, worth ${Math.round(belief)} %. Alt and arrows move it.`}
-              onClick={() => choose(id)}
-              onKeyDown={(event) => {
-                const step = event.altKey && { ArrowUp: -1, ArrowDown: 1 }[event.key];
-                if (!step) return;
-                event.preventDefault();
-                edit((now) => moveCheckpoint(now, id, placeOf(now, id) + step));
-              }}
-            >
-              <strong>
-                {place + 1} {draft.checkpoints[place]!.title || <i>untitled</i>}
-              </strong>{' '}
-              <Quiet as="span">{Math.round(belief)} %</Quiet>
-            </button>
-            <span
-              data-grip
-              aria-hidden
-              onPointerDown={(event) => {
-                dragged.current = id;
-                event.currentTarget.setPointerCapture(event.pointerId);
-              }}
-              onPointerMove={(event) => dragged.current && setOver(placeUnder(event.clientY))}
-              onPointerUp={(event) => {
-                const to = placeUnder(event.clientY);
-                const moved = dragged.current;
-                dragged.current = null;
-                setOver(null);
-                if (moved) edit((now) => moveCheckpoint(now, moved, to));
-              }}
-              onPointerCancel={() => {
-                dragged.current = null;
-                setOver(null);
-              }}
-            >
-              ⠿
-            </span>
-          </KnotRow>
-        )}
+        row={row}
       />
     </div>
   );
-}
+});

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, memo, type ReactNode, useEffect, useId, useRef, useState } from 'react';
+import { memo, type ReactNode, useEffect, useId, useRef, useState } from 'react';
 import styled from 'styled-components';
 
 /** Sets the value at a path of the work. */
@@ -23,7 +23,6 @@ const Label = styled.label`
   }
   textarea {
     resize: vertical;
-    field-sizing: content;
   }
 `;
 
@@ -36,60 +35,69 @@ interface TextProps {
   value: string;
   set: Set;
   long?: boolean;
-  hint?: string;
 }
 
 /**
- * A text of the breakdown. Keys are painted by the field alone; the rest of the page is told after a pause, or when one
- * leaves it. Alt+R and Alt+L write the side tokens.
+ * A text of the breakdown. Keys are the field's own business, and React has no part in them; the rest of the page is told
+ * after a pause, or when one leaves it. Alt+R and Alt+L write the side tokens.
  */
-export const TextInput = memo(function TextInput({ label, path, value, set, long, hint }: TextProps) {
-  const [text, setText] = useState(value);
-  const [told, setTold] = useState(value);
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const pending = useRef<string | null>(null);
-  // A value from elsewhere (undo, a merge) replaces what is typed; our own comes back as it was told.
-  if (value !== told) {
-    setTold(value);
-    setText(value);
-  }
-  const tell = () => {
-    clearTimeout(timer.current);
-    if (pending.current === null) return;
-    const next = pending.current;
-    pending.current = null;
-    setTold(next);
-    set(path, next);
-  };
-  useEffect(() => () => clearTimeout(timer.current), []);
-  const type = (next: string) => {
-    setText(next);
-    pending.current = next;
-    clearTimeout(timer.current);
-    timer.current = setTimeout(tell, pauseMs);
-  };
-  const token = (event: KeyboardEvent<HTMLTextAreaElement | HTMLInputElement>) => {
-    const side = event.altKey && { KeyR: 'right', KeyL: 'left' }[event.code];
-    if (!side) return;
-    event.preventDefault();
-    const field = event.currentTarget;
-    const [from, to] = [field.selectionStart ?? text.length, field.selectionEnd ?? text.length];
-    type(`${text.slice(0, from)}{${side}}${text.slice(to)}`);
-    const caret = from + side.length + 2;
-    requestAnimationFrame(() => field.setSelectionRange(caret, caret));
-  };
-  const shared = { value: text, onBlur: tell, onKeyDown: token, 'data-path': path.join('.') };
-  return (
-    <Label>
-      {label}
-      {long ? (
-        <textarea rows={1} {...shared} onChange={(event) => type(event.target.value)} placeholder={hint} />
-      ) : (
-        <input {...shared} onChange={(event) => type(event.target.value)} placeholder={hint} maxLength={60} />
-      )}
-    </Label>
-  );
-});
+export const TextInput = memo(
+  function TextInput({ label, path, value, set, long }: TextProps) {
+    const field = useRef<HTMLTextAreaElement & HTMLInputElement>(null);
+    const told = useRef(value);
+    const [initial] = useState(value);
+    const latest = useRef({ path, set });
+    useEffect(() => {
+      latest.current = { path, set };
+    });
+    // A value from elsewhere (undo, a merge) replaces what is typed; our own comes back as it was told.
+    useEffect(() => {
+      if (value === told.current) return;
+      told.current = value;
+      field.current!.value = value;
+    }, [value]);
+    useEffect(() => {
+      const at = field.current!;
+      let timer: ReturnType<typeof setTimeout> | undefined;
+      const tell = () => {
+        clearTimeout(timer);
+        if (at.value === told.current) return;
+        told.current = at.value;
+        latest.current.set(latest.current.path, at.value);
+      };
+      const type = (event: Event) => {
+        event.stopPropagation();
+        clearTimeout(timer);
+        timer = setTimeout(tell, pauseMs);
+      };
+      const key = (event: KeyboardEvent) => {
+        const side = event.altKey && { KeyR: 'right', KeyL: 'left' }[event.code];
+        if (side) {
+          event.preventDefault();
+          at.setRangeText(`{${side}}`, at.selectionStart ?? 0, at.selectionEnd ?? 0, 'end');
+          type(event);
+        }
+        // A plain key means nothing to anybody else on the page.
+        if (event.key.length === 1 && !event.ctrlKey && !event.metaKey) event.stopPropagation();
+      };
+      const quiet = (event: Event) => event.stopPropagation();
+      at.addEventListener('keydown', key);
+      at.addEventListener('input', type);
+      at.addEventListener('blur', tell);
+      for (const name of ['keypress', 'beforeinput', 'keyup']) at.addEventListener(name, quiet);
+      return () => clearTimeout(timer);
+    }, []);
+    const shared = { ref: field, defaultValue: initial, 'data-path': path.join('.') };
+    return (
+      <Label>
+        {label}
+        {long ? <textarea rows={2} {...shared} /> : <input {...shared} maxLength={60} />}
+      </Label>
+    );
+  },
+  (a, b) =>
+    a.value === b.value && a.label === b.label && a.set === b.set && a.path.join('.') === b.path.join('.'),
+);
 
 export function NumberInput({
   label,
