@@ -94,23 +94,8 @@ interface TraceEvent {
   args?: { name?: string };
 }
 
-/** Longest and 99th percentile of the main thread's tasks while somebody types in a breakdown of 40 checkpoints, slowed. */
-export async function typingTasks(browser: Browser, page: Page, url: string, slowdown: number) {
-  await page.evaluate(
-    async (body) => {
-      const headers = { 'content-type': 'application/json' };
-      await fetch('/api/import/breakdown', { method: 'POST', headers, body });
-    },
-    JSON.stringify({
-      format: 'ulkret.breakdown/1',
-      techniques: [
-        { technique: { ...library[0]!.technique, id: 'large', name: 'Large' }, editions: [largeDraft()] },
-      ],
-    }),
-  );
-  await page.goto(`${url}/library/large?edit=1`);
-  const field = page.getByLabel(/^Criterion: one/);
-  await field.click();
+/** Tasks of the main thread, in milliseconds, while somebody types into the field that has the focus, the processor slowed. */
+async function tasksOfTyping(browser: Browser, page: Page, slowdown: number): Promise<number[]> {
   await page.waitForTimeout(1500);
   const client = await page.context().newCDPSession(page);
   await client.send('Emulation.setCPUThrottlingRate', { rate: slowdown });
@@ -127,16 +112,41 @@ export async function typingTasks(browser: Browser, page: Page, url: string, slo
     ({ name, args }) => name === 'thread_name' && args?.name === 'CrRendererMain',
   );
   const on = new Set(main.map(({ pid, tid }) => `${pid} ${tid}`));
-  const tasks = trace.traceEvents
+  return trace.traceEvents
     .filter(
       ({ name, ph, pid, tid, dur }) =>
         taskNames.has(name) && ph === 'X' && dur !== undefined && on.has(`${pid} ${tid}`),
     )
     .map(({ dur }) => dur! / 1000)
     .sort((a, b) => a - b);
-  return {
-    longest: tasks.at(-1) ?? NaN,
-    most: tasks[Math.floor(tasks.length * 0.99)] ?? NaN,
-    tasks: tasks.length,
-  };
+}
+
+const told = (tasks: readonly number[]) => ({
+  longest: tasks.at(-1) ?? NaN,
+  most: tasks[Math.floor(tasks.length * 0.99)] ?? NaN,
+});
+
+/** Typing in a breakdown of 40 checkpoints, and in a bare text field on an empty page, which is the least that can be. */
+export async function typingTasks(browser: Browser, page: Page, url: string, slowdown: number) {
+  await page.evaluate(
+    async (body) => {
+      const headers = { 'content-type': 'application/json' };
+      await fetch('/api/import/breakdown', { method: 'POST', headers, body });
+    },
+    JSON.stringify({
+      format: 'ulkret.breakdown/1',
+      techniques: [
+        { technique: { ...library[0]!.technique, id: 'large', name: 'Large' }, editions: [largeDraft()] },
+      ],
+    }),
+  );
+  await page.goto(`${url}/library/large?edit=1`);
+  await page.getByLabel(/^Criterion: one/).click();
+  const here = told(await tasksOfTyping(browser, page, slowdown));
+  const bare = await page.context().newPage();
+  await bare.setContent('<textarea rows="2"></textarea>');
+  await bare.locator('textarea').click();
+  const least = told(await tasksOfTyping(browser, bare, slowdown));
+  await bare.close();
+  return { here, least };
 }

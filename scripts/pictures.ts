@@ -67,6 +67,8 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
   const places = {
     library: '/library',
     breakdown: '/library/rear-strangle?checkpoint=arm-under-chin',
+    workbench: '/library/head-and-arm?edit=1',
+    room: '/readings',
     squad: '/readings/rear-strangle',
     student: '/readings/rear-strangle/amara',
     sides: '/readings/rear-strangle/hana?against=sides&checkpoint=arm-under-chin',
@@ -87,5 +89,8 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
   const small = await enter(browser, url, phone, 'dark');
   await drill(small, url);
   await take(small, 'mat-phone');
+  await small.goto(`${url}/library/leg-triangle/learn?at=4`);
+  await small.getByRole('button', { name: /^Next/ }).waitFor();
+  await take(small, 'learn-phone');
   await browser.close();
 }

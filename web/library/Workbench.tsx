@@ -411,7 +411,7 @@ const Points = memo(function Points({ draft, chosen, choose, edit }: PointsProps
           <button
             type="button"
             aria-current={id === chosen ? 'true' : undefined}
-            aria-label={`${place + 1} ${title || 'untitled'}, ${kind}, worth ${Math.round(belief)} %. Alt and arrows move it.`}
+            title="Alt with the arrows moves it"
             onClick={() => choose(id)}
             onKeyDown={(event) => {
               const step = event.altKey && { ArrowUp: -1, ArrowDown: 1 }[event.key];
@@ -423,7 +423,9 @@ const Points = memo(function Points({ draft, chosen, choose, edit }: PointsProps
             <strong>
               {place + 1} {title || <i>untitled</i>}
             </strong>{' '}
-            <Quiet as="span">{Math.round(belief)} %</Quiet>
+            <Quiet as="span">
+              {kind}, {Math.round(belief)} %
+            </Quiet>
           </button>
           <span
             data-grip

@@ -1,0 +1,305 @@
+import { describe, expect, test } from '@jest/globals';
+import { plainBreakdown } from '../test';
+import {
+  Breakdown,
+  critique,
+  defencesOpenAt,
+  type Draft,
+  fundamentalsOf,
+  type Id,
+  publishable,
+  readFor,
+  Technique,
+} from '.';
+
+/**
+ * Situations from practice that a breakdown must be able to say without a way round in free text. Each is a small change of a
+ * sound breakdown; each must be read by the schema, pass the critique without an error, and give back what was said.
+ */
+
+const library = (id: string): Id[] | null =>
+  id === 'test-lock' || id === 'other-lock' ? ['c1', 'c2', 'c3', 'c4', 'c5'] : null;
+
+const lock = (more: Partial<Technique> = {}) =>
+  Technique.parse({
+    ...{
+      id: 'test-lock',
+      name: 'Test lock',
+      aliases: [],
+      kind: 'submission',
+      attire: 'either',
+      startPosition: 'Guard',
+    },
+    ...{
+      mechanism: 'rotation',
+      regions: ['shoulder'],
+      ruleTags: [],
+      loadSpeed: 'fast',
+      safetyNote: 'Slowly.',
+    },
+    ...more,
+  });
+
+function said(change: (draft: Draft) => void, technique = lock()): Breakdown {
+  const draft: Draft = plainBreakdown(5);
+  draft.checkpoints.forEach((one, i) => (one.criterion = `Your knee touches spot ${i + 1}.`));
+  draft.defences.forEach(
+    (one) => (one.answers = [{ do: 'mend', at: one.opens, how: 'Begin again.', bait: false }]),
+  );
+  change(draft);
+  expect(critique(draft, technique, library).filter(({ severity }) => severity === 'error')).toEqual([]);
+  return Breakdown.parse(JSON.parse(JSON.stringify(draft)));
+}
+const point = (draft: Draft, id: Id) => draft.checkpoints.find((one) => one.id === id)!;
+const defence = (draft: Draft, id: Id) => draft.defences.find((one) => one.id === id)!;
+
+describe('a breakdown can say', () => {
+  test('that a lock depends on limb length against girth, and that another opens when an arm slips in', () => {
+    const draft = said((d) => {
+      point(d, 'c3').variants = [
+        {
+          id: 'v',
+          name: 'Short legs',
+          when: { on: 'body', fact: 'reach margin', is: '<', value: 0 },
+          criterion: 'Your shin touches their neck.',
+        },
+      ];
+      defence(d, 'd3').answers = [
+        { do: 'switch', technique: 'other-lock', enteredAt: 'c2', how: 'Take the arm.', bait: false },
+      ];
+    });
+    expect(point(draft, 'c3').variants[0]!.when).toMatchObject({ on: 'body', fact: 'reach margin', is: '<' });
+    expect(defence(draft, 'd3').answers[0]).toMatchObject({ do: 'switch', enteredAt: 'c2' });
+  });
+
+  test('that two schools meet the same checkpoint, and which one holds better is left to the reps', () => {
+    const schools = ['hand to cloth', 'cloth to hand'];
+    const draft = said(
+      (d) => {
+        point(d, 'c2').variants = schools.map((school, i) => ({
+          ...{ id: `v${i}`, name: school, when: { on: 'school' as const, school } },
+          proofs: [{ by: 'see' as const, text: 'The shoulder is off the floor.' }],
+        }));
+      },
+      lock({ attire: 'gi' }),
+    );
+    expect(point(draft, 'c2').variants.map(({ when }) => when.on === 'school' && when.school)).toEqual(
+      schools,
+    );
+  });
+
+  test('that a prevention, continued, becomes a counter', () => {
+    const draft = said((d) => {
+      Object.assign(defence(d, 'd1'), { type: 'prevention', becomes: 'd2' });
+      Object.assign(defence(d, 'd2'), { type: 'counter', leaves: { position: 'mount', ahead: 'partner' } });
+    });
+    const first = defence(draft, 'd1');
+    expect(first.type).toBe('prevention');
+    expect(defence(draft, first.becomes!)).toMatchObject({ type: 'counter', leaves: { ahead: 'partner' } });
+  });
+
+  test('which defence is open at which moment: early, late, and only under load', () => {
+    const draft = said((d) => {
+      Object.assign(defence(d, 'd1'), { opens: 'c1', closes: 'c3' });
+      Object.assign(defence(d, 'd5'), { opens: 'c4', closes: 'c5', underLoadOnly: true, type: 'last ditch' });
+    });
+    const open = (id: Id) => defencesOpenAt(draft, id).map((one) => one.id);
+    expect(open('c3')).toContain('d1');
+    expect(open('c4')).toEqual(['d4', 'd5']);
+    expect(defence(draft, 'd5').underLoadOnly).toBe(true);
+  });
+
+  test('that one grip is four fifths of the work, in a window, with a drill that makes room', () => {
+    const draft = said((d) => {
+      d.checkpoints.forEach((one) => (one.belief = one.id === 'c2' ? 80 : 5));
+      point(d, 'c2').window = { opens: 'while the partner rears back', closes: 'when they settle' };
+      d.mistakes[1]!.drills = ['Make the space, ten each side.'];
+    });
+    expect(point(draft, 'c2')).toMatchObject({ belief: 80, window: { closes: 'when they settle' } });
+    expect(draft.mistakes[1]!.drills).toHaveLength(1);
+  });
+
+  test('that a control is given up as a bait, and that the loop comes back on the other side', () => {
+    const draft = said((d) => {
+      defence(d, 'd2').answers = [
+        { do: 'retreat', to: 'Half guard', how: 'Let the hip go.', bait: true },
+        {
+          do: 'switch',
+          technique: 'test-lock',
+          enteredAt: 'c1',
+          otherSide: true,
+          how: 'Take the far arm.',
+          bait: false,
+        },
+      ];
+    });
+    expect(defence(draft, 'd2').answers[0]).toMatchObject({ do: 'retreat', bait: true });
+    expect(defence(draft, 'd2').answers[1]).toMatchObject({ technique: 'test-lock', otherSide: true });
+  });
+
+  test('what must hold first, such as the elbow before the hips', () => {
+    const draft = said((d) => {
+      point(d, 'c2').after = [];
+      point(d, 'c4').after = ['c2'];
+    });
+    expect(fundamentalsOf(draft, 'c4')).toEqual(['c2']);
+    expect(fundamentalsOf(draft, 'c3')).toEqual(['c2']);
+  });
+
+  test('a rule with its stated exception, and a check by the direction of the thumb', () => {
+    const draft = said((d) => {
+      point(d, 'c4').variants = [
+        {
+          id: 'v',
+          name: 'Feet crossed',
+          when: { on: 'situation', situation: 'the partner stacks' },
+          criterion: 'Your ankles cross behind the far shoulder.',
+        },
+      ];
+      point(d, 'c5').tolerance = {
+        quantity: 'angle',
+        unit: 'degrees',
+        low: 0,
+        high: 20,
+        between: 'the thumb and the ceiling',
+      };
+    });
+    expect(point(draft, 'c4').variants[0]!.when).toEqual({
+      on: 'situation',
+      situation: 'the partner stacks',
+    });
+    expect(point(draft, 'c5').tolerance!.high).toBe(20);
+  });
+
+  test('the situations from which one lock is entered, and where each joins', () => {
+    const draft = said((d) => {
+      d.entries = ['a clinch', 'a neutral tie', 'a failed sweep'].map((from, i) => ({
+        ...{ id: `e${i}`, from, joinsAt: `c${i + 1}`, how: 'Step in.' },
+      }));
+    });
+    expect(draft.entries!.map(({ joinsAt }) => joinsAt)).toEqual(['c1', 'c2', 'c3']);
+  });
+
+  test('that a hold is proved by touch, and another by what the partner says', () => {
+    const draft = said((d) => {
+      point(d, 'c1').proofs = [
+        { by: 'feel', text: 'Two fingers fit into the palm.' },
+        { by: 'ask', text: 'The partner feels the wrist, not the forearm.' },
+      ];
+    });
+    expect(point(draft, 'c1').proofs.map(({ by }) => by)).toEqual(['feel', 'ask']);
+  });
+
+  test('that a rule set bans it, and that one variant of it is restricted although the technique is not', () => {
+    const technique = lock({ ruleTags: ['twisting leg lock'], regions: ['knee'] });
+    const draft = said((d) => {
+      point(d, 'c3').variants = [
+        {
+          id: 'v',
+          name: 'Foot above the knee',
+          when: { on: 'situation', situation: 'foot above the knee' },
+          ruleTags: ['slicer'],
+          caution: 'Stop at the first pain in the knee.',
+        },
+      ];
+    }, technique);
+    expect(technique.ruleTags).toEqual(['twisting leg lock']);
+    expect(point(draft, 'c3').variants[0]).toMatchObject({
+      ruleTags: ['slicer'],
+      caution: expect.stringMatching(/first pain/),
+    });
+  });
+
+  test('a tolerance of a few degrees, and three stops that keep within it', () => {
+    // Common practice: a kneebar is lost at five to ten degrees of rotation.
+    const draft = said((d) => {
+      point(d, 'c4').tolerance = {
+        quantity: 'angle',
+        unit: 'degrees',
+        low: -5,
+        high: 5,
+        between: 'the shin bone and the line of the hips',
+      };
+      point(d, 'c4').after = ['c1', 'c2', 'c3'];
+    });
+    expect(point(draft, 'c4').after).toHaveLength(3);
+    expect(point(draft, 'c4').tolerance!.low).toBe(-5);
+  });
+
+  test('that a symptom is late and its cause early, and why the student does it', () => {
+    const draft = said((d) =>
+      Object.assign(d.mistakes[4]!, { root: 'c2', believes: 'More squeeze ends it.', cue: 'Deeper first.' }),
+    );
+    expect(draft.mistakes[4]).toMatchObject({ at: 'c5', root: 'c2' });
+  });
+
+  test('that a failure leads back to the beginning, or that there is no mending', () => {
+    const draft = said((d) => {
+      point(d, 'c3').mendable = { backTo: 'c1' };
+      point(d, 'c5').mendable = null;
+    });
+    expect(point(draft, 'c3').mendable).toEqual({ backTo: 'c1' });
+    expect(point(draft, 'c5').mendable).toBeNull();
+  });
+
+  test('the exits of a control, and which of them spare no training partner', () => {
+    const draft = said(
+      (d) => {
+        d.exits = Array.from({ length: 13 }, (_, i) => ({
+          ...{
+            id: `x${i}`,
+            at: `c${1 + (i % 3)}`,
+            technique: 'other-lock',
+            how: 'Leave to it.',
+            unsafe: i === 12,
+          },
+        }));
+      },
+      lock({ kind: 'control', mechanism: 'none' }),
+    );
+    expect(draft.exits!.filter(({ unsafe }) => unsafe)).toHaveLength(1);
+    expect(new Set(draft.exits!.map(({ at }) => at)).size).toBe(3);
+  });
+
+  test('where a gap makes a finish fail, and the way that closes it for a school, an attire or a heavier partner', () => {
+    const draft = said((d) => {
+      point(d, 'c4').variants = [
+        {
+          id: 'a',
+          name: 'In the gi',
+          when: { on: 'attire', attire: 'gi' },
+          criterion: 'Your hand holds the cloth.',
+        },
+        {
+          id: 'b',
+          name: 'Much heavier partner',
+          when: { on: 'body', fact: 'partner mass ratio', is: '>', value: 1.25 },
+          criterion: 'Your hip touches the floor.',
+        },
+        {
+          id: 'c',
+          name: 'Stiff hips',
+          when: { on: 'body', fact: 'hip mobility', is: '=', value: 'low' },
+          caution: 'Stop at the first pain.',
+        },
+      ];
+    });
+    expect(point(draft, 'c4').variants.map(({ when }) => when.on)).toEqual(['attire', 'body', 'body']);
+  });
+
+  test('everything for one side, to be read for the other, with near and far left alone', () => {
+    const draft = said(
+      (d) => (point(d, 'c2').criterion = 'Your {right} wrist touches the near side, under their {left} arm.'),
+    );
+    expect(readFor(point(draft, 'c2').criterion, 'left')).toBe(
+      'Your left wrist touches the near side, under their right arm.',
+    );
+  });
+
+  test('and what it cannot say is refused: a thing that is not there', () => {
+    const draft: Draft = plainBreakdown(5);
+    draft.entries = [{ id: 'e', from: 'a clinch', joinsAt: 'c9', how: 'Step in.' }];
+    expect(publishable(critique(draft, lock(), library))).toBe(false);
+    expect(Breakdown.safeParse(draft).success).toBe(false);
+  });
+});
