@@ -7,27 +7,26 @@ import {
   type Id,
   joinWithBefore,
   mirror,
-  moveCheckpoint,
   placeOf,
   retireCheckpoint,
   splitCheckpoint,
   textsOf,
   setAt,
 } from '@ulkret/core/breakdown';
-import { memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useDeferredValue, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
 import { ApiRefusal, ask } from '../shell/ask';
 import { Button, Head, Panel, Quiet, Row } from '../shell/ui';
-import { many } from '../shell/words';
-import { type Knot, Strand } from '../strand/Strand';
 import { MarkIcon } from '../strand/marks';
 import { useCritique } from '../workers/use-library';
 import { CausesForm } from './CausesForm';
 import { CheckpointForm } from './CheckpointForm';
+import { CritiquePane, focusField } from './CritiquePane';
 import { Small } from './fields';
 import { MeetingPanel } from './MeetingPanel';
+import { Points } from './Points';
 import { PublishPanel } from './PublishPanel';
 import { TechniqueForm } from './TechniqueForm';
 import { type beginFrom, useDraft } from './use-draft';
@@ -44,62 +43,6 @@ const Bench = styled.div`
   }
   @media (max-width: 1000px) {
     grid-template-columns: minmax(0, 1fr);
-  }
-`;
-
-const KnotRow = styled.div`
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
-  align-items: center;
-  gap: 0.2rem;
-  border-radius: 8px;
-  padding: 0.1rem 0.2rem;
-  &[data-chosen] {
-    background: var(--wash);
-  }
-  &[data-over] {
-    outline: 2px dashed var(--action);
-  }
-  > button:first-child {
-    border: 0;
-    background: transparent;
-    text-align: left;
-    color: inherit;
-    cursor: pointer;
-    min-height: 2.6rem;
-    line-height: 1.15;
-    padding: 0.2rem 0.3rem;
-    font-size: 0.96rem;
-  }
-  strong {
-    font-weight: 600;
-  }
-  span[data-grip] {
-    cursor: grab;
-    touch-action: none;
-    color: var(--muted);
-    padding: 0.6rem 0.4rem;
-  }
-`;
-
-const Findings = styled.ol`
-  display: grid;
-  gap: 0.5rem;
-  margin-top: 0.6rem;
-  button {
-    border: 0;
-    border-left: 4px solid var(--soft);
-    background: var(--raised);
-    color: var(--ink);
-    text-align: left;
-    padding: 0.45rem 0.6rem;
-    width: 100%;
-    cursor: pointer;
-    border-radius: 0 6px 6px 0;
-    font-size: 0.94rem;
-  }
-  button[data-error] {
-    border-color: var(--stop);
   }
 `;
 
@@ -302,161 +245,3 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
     </>
   );
 }
-
-/** The field of a path, or the nearest one around it: opened, brought into view, and given the focus. */
-function focusField(path: Finding['path']): void {
-  for (let n = path.length; n > 0; n--) {
-    const field = document.querySelector<HTMLElement>(
-      `[data-path="${CSS.escape(path.slice(0, n).join('.')).replaceAll('\\.', '.')}"]`,
-    );
-    if (!field) continue;
-    for (let fold = field.closest('details'); fold; fold = fold.parentElement?.closest('details') ?? null)
-      fold.open = true;
-    field.scrollIntoView({ block: 'center' });
-    field.focus();
-    return;
-  }
-}
-
-const CritiquePane = memo(function CritiquePane({
-  findings,
-  goTo,
-}: {
-  findings: Finding[] | null;
-  goTo: (finding: Finding) => void;
-}) {
-  const errors = findings?.filter(({ severity }) => severity === 'error') ?? [];
-  const warnings = findings?.filter(({ severity }) => severity === 'warning') ?? [];
-  return (
-    <Panel
-      aria-label="Critique"
-      style={{ position: 'sticky', top: '1rem', maxHeight: 'calc(100vh - 2rem)', overflow: 'auto' }}
-    >
-      <h2>Critique</h2>
-      <Quiet role="status">
-        {findings === null
-          ? 'Looking …'
-          : findings.length === 0
-            ? 'Nothing that a program can see is wrong.'
-            : `${many(errors.length, 'error')}, ${many(warnings.length, 'warning')}`}
-      </Quiet>
-      <Findings>
-        {[...errors, ...warnings].map((finding, i) => (
-          <li key={`${finding.path.join('.')} ${i}`}>
-            <button
-              type="button"
-              data-error={finding.severity === 'error' || undefined}
-              onClick={() => goTo(finding)}
-            >
-              {finding.severity === 'error' && <b>Error. </b>}
-              {finding.text}
-            </button>
-          </li>
-        ))}
-      </Findings>
-    </Panel>
-  );
-});
-
-interface PointsProps {
-  draft: Draft;
-  chosen: Id | null;
-  choose: (id: Id) => void;
-  edit: (next: (draft: Draft) => Draft) => void;
-}
-
-const rowHeight = 70;
-
-/** A value that stays the same object while it says the same, so that what is drawn from it is not drawn again. */
-function useSame<T>(value: T): T {
-  const text = JSON.stringify(value);
-  return useMemo(() => JSON.parse(text) as T, [text]);
-}
-
-/** The strand of a draft: choose by tap or key, move by the grip, or by Alt and the arrows. */
-const Points = memo(function Points({ draft, chosen, choose, edit }: PointsProps) {
-  const list = useRef<HTMLDivElement>(null);
-  const [over, setOver] = useState<number | null>(null);
-  const dragged = useRef<Id | null>(null);
-  const knots = useSame(
-    draft.checkpoints.map(({ id, kind, belief, title }) => ({ id, kind, belief, title })),
-  );
-  const links = useSame(
-    draft.checkpoints.flatMap(({ id, after }) => after.map((from) => ({ from, to: id }))),
-  );
-  const spans = useSame(
-    draft.defences.map(({ id, opens, closes, title, underLoadOnly }) => ({
-      ...{ id, from: opens, to: closes, label: title, loaded: underLoadOnly },
-    })),
-  );
-  const count = knots.length;
-  const placeUnder = useCallback(
-    (y: number): number => {
-      const top = list.current!.querySelector('ol')!.getBoundingClientRect().top;
-      return Math.min(count - 1, Math.max(0, Math.floor((y - top) / rowHeight)));
-    },
-    [count],
-  );
-  const row = useCallback(
-    ({ id, kind, belief }: Knot, place: number) => {
-      const title = knots[place]?.title;
-      const end = (to: number | null) => {
-        const moved = dragged.current;
-        dragged.current = null;
-        setOver(null);
-        if (moved && to !== null) edit((now) => moveCheckpoint(now, moved, to));
-      };
-      return (
-        <KnotRow data-chosen={id === chosen || undefined} data-over={over === place || undefined}>
-          <button
-            type="button"
-            aria-current={id === chosen ? 'true' : undefined}
-            title="Alt with the arrows moves it"
-            onClick={() => choose(id)}
-            onKeyDown={(event) => {
-              const step = event.altKey && { ArrowUp: -1, ArrowDown: 1 }[event.key];
-              if (!step) return;
-              event.preventDefault();
-              edit((now) => moveCheckpoint(now, id, placeOf(now, id) + step));
-            }}
-          >
-            <strong>
-              {place + 1} {title || <i>untitled</i>}
-            </strong>{' '}
-            <Quiet as="span">
-              {kind}, {Math.round(belief)} %
-            </Quiet>
-          </button>
-          <span
-            data-grip
-            aria-hidden
-            onPointerDown={(event) => {
-              dragged.current = id;
-              event.currentTarget.setPointerCapture(event.pointerId);
-            }}
-            onPointerMove={(event) => dragged.current && setOver(placeUnder(event.clientY))}
-            onPointerUp={(event) => end(placeUnder(event.clientY))}
-            onPointerCancel={() => end(null)}
-          >
-            ⠿
-          </span>
-        </KnotRow>
-      );
-    },
-    [knots, chosen, over, edit, choose, placeUnder],
-  );
-  return (
-    <div ref={list}>
-      <Strand
-        label="Checkpoints"
-        knots={knots}
-        links={links}
-        spans={spans}
-        selected={chosen}
-        rowHeight={rowHeight}
-        width={104}
-        row={row}
-      />
-    </div>
-  );
-});

@@ -1,0 +1,143 @@
+import { type Draft, type Id, moveCheckpoint, placeOf } from '@ulkret/core/breakdown';
+import { memo, useCallback, useMemo, useRef, useState } from 'react';
+import styled from 'styled-components';
+import { Quiet } from '../shell/ui';
+import { type Knot, Strand } from '../strand/Strand';
+
+const KnotRow = styled.div`
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  align-items: center;
+  gap: 0.2rem;
+  border-radius: 8px;
+  padding: 0.1rem 0.2rem;
+  &[data-chosen] {
+    background: var(--wash);
+  }
+  &[data-over] {
+    outline: 2px dashed var(--action);
+  }
+  > button:first-child {
+    border: 0;
+    background: transparent;
+    text-align: left;
+    color: inherit;
+    cursor: pointer;
+    min-height: 2.6rem;
+    line-height: 1.15;
+    padding: 0.2rem 0.3rem;
+    font-size: 0.96rem;
+  }
+  strong {
+    font-weight: 600;
+  }
+  span[data-grip] {
+    cursor: grab;
+    touch-action: none;
+    color: var(--muted);
+    padding: 0.6rem 0.4rem;
+  }
+`;
+
+interface PointsProps {
+  draft: Draft;
+  chosen: Id | null;
+  choose: (id: Id) => void;
+  edit: (next: (draft: Draft) => Draft) => void;
+}
+
+const rowHeight = 70;
+
+/** A value that stays the same object while it says the same, so that what is drawn from it is not drawn again. */
+function useSame<T>(value: T): T {
+  const text = JSON.stringify(value);
+  return useMemo(() => JSON.parse(text) as T, [text]);
+}
+
+/** The strand of a draft: choose by tap or key, move by the grip, or by Alt and the arrows. */
+export const Points = memo(function Points({ draft, chosen, choose, edit }: PointsProps) {
+  const list = useRef<HTMLDivElement>(null);
+  const [over, setOver] = useState<number | null>(null);
+  const dragged = useRef<Id | null>(null);
+  const knots = useSame(
+    draft.checkpoints.map(({ id, kind, belief, title }) => ({ id, kind, belief, title })),
+  );
+  const links = useSame(
+    draft.checkpoints.flatMap(({ id, after }) => after.map((from) => ({ from, to: id }))),
+  );
+  const spans = useSame(
+    draft.defences.map(({ id, opens, closes, title, underLoadOnly }) => ({
+      ...{ id, from: opens, to: closes, label: title, loaded: underLoadOnly },
+    })),
+  );
+  const count = knots.length;
+  const placeUnder = useCallback(
+    (y: number): number => {
+      const top = list.current!.querySelector('ol')!.getBoundingClientRect().top;
+      return Math.min(count - 1, Math.max(0, Math.floor((y - top) / rowHeight)));
+    },
+    [count],
+  );
+  const row = useCallback(
+    ({ id, kind, belief }: Knot, place: number) => {
+      const title = knots[place]?.title;
+      const end = (to: number | null) => {
+        const moved = dragged.current;
+        dragged.current = null;
+        setOver(null);
+        if (moved && to !== null) edit((now) => moveCheckpoint(now, moved, to));
+      };
+      return (
+        <KnotRow data-chosen={id === chosen || undefined} data-over={over === place || undefined}>
+          <button
+            type="button"
+            aria-current={id === chosen ? 'true' : undefined}
+            title="Alt with the arrows moves it"
+            onClick={() => choose(id)}
+            onKeyDown={(event) => {
+              const step = event.altKey && { ArrowUp: -1, ArrowDown: 1 }[event.key];
+              if (!step) return;
+              event.preventDefault();
+              edit((now) => moveCheckpoint(now, id, placeOf(now, id) + step));
+            }}
+          >
+            <strong>
+              {place + 1} {title || <i>untitled</i>}
+            </strong>{' '}
+            <Quiet as="span">
+              {kind}, {Math.round(belief)} %
+            </Quiet>
+          </button>
+          <span
+            data-grip
+            aria-hidden
+            onPointerDown={(event) => {
+              dragged.current = id;
+              event.currentTarget.setPointerCapture(event.pointerId);
+            }}
+            onPointerMove={(event) => dragged.current && setOver(placeUnder(event.clientY))}
+            onPointerUp={(event) => end(placeUnder(event.clientY))}
+            onPointerCancel={() => end(null)}
+          >
+            ⠿
+          </span>
+        </KnotRow>
+      );
+    },
+    [knots, chosen, over, edit, choose, placeUnder],
+  );
+  return (
+    <div ref={list}>
+      <Strand
+        label="Checkpoints"
+        knots={knots}
+        links={links}
+        spans={spans}
+        selected={chosen}
+        rowHeight={rowHeight}
+        width={104}
+        row={row}
+      />
+    </div>
+  );
+});
