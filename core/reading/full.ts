@@ -140,10 +140,12 @@ export function fullReading(question: Question, posterior: Posterior): SquadRead
     const name = inModel(breakdown.technique, id);
     const closer = posterior.closer(student, name);
     const mix = mixOf(student, slice);
-    const { deviation, ...hazard } = hazardOf(mix, closer);
+    const { deviation, ...atMode } = hazardOf(mix, closer);
     const draws = Float64Array.from(posterior.drawCloser(student, name, closer, shared), (coefficients) =>
       mix.reduce((sum, { share, features }) => sum + share * hazardAt(features, coefficients), 0),
     );
+    // The mean over the draws, not the hazard of the mode: products of means stay within the interval of the products.
+    const hazard = { ...atMode, value: draws.reduce((sum, x) => sum + x, 0) / draws.length };
     // A logit-normal hazard of this deviation is about as wide as a Beta of so many reps.
     const worth = Math.max(0.5, 1 / (hazard.value * (1 - hazard.value) * deviation ** 2) - 1);
     const n = closer.mean.length;

@@ -104,7 +104,7 @@ export const Points = memo(function Points({ draft, chosen, choose, edit }: Poin
             <strong>
               {place + 1} {title || <i>untitled</i>}
             </strong>{' '}
-            <Quiet as="span">
+            <Quiet as="span" style={{ whiteSpace: 'nowrap' }}>
               {kind}, {Math.round(belief)} %
             </Quiet>
           </button>

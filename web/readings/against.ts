@@ -1,5 +1,4 @@
 import { weeksBefore } from '@ulkret/core/reading';
-import { Pick, Row } from '../shell/ui';
 import type { Asked, Settings } from './settings';
 
 /** Two readings of the same student that are laid over each other, and what they are called. */
@@ -11,8 +10,9 @@ export interface Against {
   then: string;
 }
 
-const weeks = [1, 2, 3, 4, 6] as const;
-const rungPairs = [
+/** How many weeks back the line between before and after may lie. */
+export const splitWeeks = [1, 2, 3, 4, 6] as const;
+export const rungPairs = [
   [1, 2],
   [2, 3],
   [3, 4],
@@ -37,7 +37,7 @@ export function againstOf({ asked, search }: Settings): Against | null {
         names: [`At rung ${low}`, `at rung ${high}`],
         then: `at rung ${high}`,
       };
-  for (const n of weeks)
+  for (const n of splitWeeks)
     if (text === `before-${n}`) {
       const now = period.asOf ?? new Date().toISOString();
       const monday = weeksBefore(now, n - 1);
@@ -50,25 +50,3 @@ export function againstOf({ asked, search }: Settings): Against | null {
     }
   return null;
 }
-
-export const AgainstPick = ({ settings: { search, set } }: { settings: Settings }) => (
-  <Row>
-    <Pick
-      label="Lay over it"
-      value={search.get('against') ?? 'none'}
-      options={[
-        { value: 'none', text: 'nothing' },
-        ...weeks.map((n) => ({
-          value: `before-${n}`,
-          text: n === 1 ? 'before and this week' : `before and the last ${n} weeks`,
-        })),
-        { value: 'sides', text: 'right and left' },
-        ...rungPairs.map(([low, high]) => ({
-          value: `rungs-${low}-${high}`,
-          text: `rung ${low} and rung ${high}`,
-        })),
-      ]}
-      onChange={(value) => set('against', value === 'none' ? null : value)}
-    />
-  </Row>
-);
