@@ -169,3 +169,19 @@ test('the sign-in refuses a wrong password in a sentence', async ({ page, empty 
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('alert')).toContainText('do not belong together');
 });
+
+test('a reading that is open in another tab follows the taps, without a reload', async ({ page, empty }) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben']);
+  await startSession(page);
+  await page.keyboard.press('Digit2');
+  await allSaved(page);
+  const reading = await page.context().newPage();
+  await reading.goto(`${empty.url}/readings/rear-strangle/squad`);
+  const row = reading.getByRole('list', { name: /squad/ }).getByRole('listitem').nth(1);
+  await expect(row).toContainText('1 of the 1 that got here');
+  await page.keyboard.press('Digit2');
+  await page.keyboard.press('Enter');
+  await allSaved(page);
+  await expect(row).toContainText('2 of the 3 that got here');
+});

@@ -280,6 +280,7 @@ test('a file with bad rows is read as far as it is good, and the report can be t
 
 for (const scheme of ['light', 'dark'] as const)
   test(`no page has an accessibility fault that axe can see, in ${scheme}`, async ({ page, demo }) => {
+    test.setTimeout(150_000);
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
     const places = [
       '/',

@@ -9,7 +9,7 @@ import {
 import { memo } from 'react';
 import type { z } from 'zod';
 import { optionsOf } from './CheckpointForm';
-import { Check, Pane, Part, plainly, SelectInput, type Set, Small, TextInput, Two } from './fields';
+import { Check, Pane, Part, plainly, SelectInput, type Set, Small, TextInput, Two, useSame } from './fields';
 
 type Answer = z.infer<typeof AnswerSchema>;
 type Path = readonly (string | number)[];
@@ -110,6 +110,7 @@ function MistakeForm({
   remove: () => void;
 }) {
   const at = (...rest: Path): Path => [...path, ...rest];
+  const points = useSame(optionsOf(draft.checkpoints));
   return (
     <Pane style={indent}>
       <TextInput label="Mistake" path={at('title')} value={mistake.title} set={set} />
@@ -118,14 +119,14 @@ function MistakeForm({
           label="Shows at"
           path={at('at')}
           value={mistake.at}
-          options={optionsOf(draft.checkpoints)}
+          options={points}
           onChange={(id) => set(at('at'), id)}
         />
         <SelectInput
           label="Root"
           path={at('root')}
           value={mistake.root}
-          options={optionsOf(draft.checkpoints)}
+          options={points}
           onChange={(id) => set(at('root'), id)}
         />
       </Two>
@@ -169,7 +170,7 @@ function DefenceForm({
   remove: () => void;
 }) {
   const at = (...rest: Path): Path => [...path, ...rest];
-  const points = optionsOf(draft.checkpoints);
+  const points = useSame(optionsOf(draft.checkpoints));
   const techniques = rows.map(({ technique }) => ({ value: technique.id, text: technique.name }));
   const add = (answer: Answer) => set(at('answers'), [...defence.answers, answer]);
   const others = draft.defences

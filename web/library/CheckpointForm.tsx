@@ -11,7 +11,7 @@ import {
   unitsOf,
   type Variant,
 } from '@ulkret/core/breakdown';
-import { memo } from 'react';
+import { memo, useMemo } from 'react';
 import {
   Check,
   ManyInput,
@@ -24,6 +24,7 @@ import {
   Small,
   TextInput,
   Two,
+  useSame,
 } from './fields';
 
 const usualTolerance: Tolerance = { quantity: 'angle', unit: 'degrees', low: 0, high: 90, between: '' };
@@ -52,10 +53,15 @@ export const CheckpointForm = memo(function CheckpointForm({
   const checkpoint = draft.checkpoints[place]!;
   const at = (...rest: Path): Path => ['checkpoints', place, ...rest];
   const { id, proofs, tolerance, window, mendable, variants, belief } = checkpoint;
-  const others = draft.checkpoints.map((one, i) => ({
-    value: one.id,
-    text: `${i + 1} ${one.title || 'untitled'}`,
-  }));
+  const others = useSame(optionsOf(draft.checkpoints));
+  const before = useMemo(() => others.slice(0, place), [others, place]);
+  const mending = useMemo(
+    () => [
+      { value: 'start over', text: 'start over' },
+      ...others.slice(0, place + 1).map((one) => ({ ...one, text: `mend from ${one.text}` })),
+    ],
+    [others, place],
+  );
   return (
     <Pane>
       <TextInput label="Title, as a short order" path={at('title')} value={checkpoint.title} set={set} />
@@ -78,10 +84,7 @@ export const CheckpointForm = memo(function CheckpointForm({
           label="Once missed"
           path={at('mendable')}
           value={mendable?.backTo ?? 'start over'}
-          options={[
-            { value: 'start over', text: 'start over' },
-            ...others.slice(0, place + 1).map((one) => ({ ...one, text: `mend from ${one.text}` })),
-          ]}
+          options={mending}
           onChange={(backTo) => set(at('mendable'), backTo === 'start over' ? null : { backTo })}
         />
       </Two>
@@ -116,7 +119,7 @@ export const CheckpointForm = memo(function CheckpointForm({
           label="Must hold before it"
           path={at('after')}
           value={checkpoint.after}
-          options={others.slice(0, place)}
+          options={before}
           onChange={(after) => set(at('after'), after)}
         />
       )}

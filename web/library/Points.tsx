@@ -1,8 +1,9 @@
 import { type Draft, type Id, moveCheckpoint, placeOf } from '@ulkret/core/breakdown';
-import { memo, useCallback, useMemo, useRef, useState } from 'react';
+import { memo, useCallback, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { Quiet } from '../shell/ui';
 import { type Knot, Strand } from '../strand/Strand';
+import { useSame } from './fields';
 
 const KnotRow = styled.div`
   display: grid;
@@ -47,12 +48,6 @@ interface PointsProps {
 }
 
 const rowHeight = 70;
-
-/** A value that stays the same object while it says the same, so that what is drawn from it is not drawn again. */
-function useSame<T>(value: T): T {
-  const text = JSON.stringify(value);
-  return useMemo(() => JSON.parse(text) as T, [text]);
-}
 
 /** The strand of a draft: choose by tap or key, move by the grip, or by Alt and the arrows. */
 export const Points = memo(function Points({ draft, chosen, choose, edit }: PointsProps) {

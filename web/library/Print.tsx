@@ -29,7 +29,7 @@ const Sheet = styled.article<{ $card: boolean }>`
     padding: 0;
     width: auto;
   }
-  h1 {
+  h2 {
     font-size: 1.5em;
   }
   ol > li {
@@ -60,6 +60,7 @@ export default function Print() {
     <Page>
       <Paper $card={card} />
       <Row data-screen>
+        <h1>On paper</h1>
         <Choice
           label="Paper"
           value={card ? 'card' : 'sheet'}
@@ -96,7 +97,7 @@ function Page1({
   const read = (text: string) => readFor(text, lead);
   return (
     <Sheet $card={card} aria-label={`${technique.name}, ${lead} lead`}>
-      <h1>{technique.name}</h1>
+      <h2>{technique.name}</h2>
       <p>
         {lead} lead · from {technique.startPosition.toLowerCase()} · edition {breakdown.edition}
       </p>

@@ -1,4 +1,4 @@
-import { memo, type ReactNode, useEffect, useId, useRef, useState } from 'react';
+import { memo, type ReactNode, useEffect, useId, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 
 /** Sets the value at a path of the work. */
@@ -124,6 +124,21 @@ export function NumberInput({
   );
 }
 
+/** The options of a select; as long as they are the same list, they are not drawn again. */
+const Options = memo(function Options({ options }: { options: readonly { value: string; text: string }[] }) {
+  return options.map((option) => (
+    <option key={option.value} value={option.value}>
+      {option.text}
+    </option>
+  ));
+});
+
+/** A value that stays the same object while it says the same, so that what is drawn from it is not drawn again. */
+export function useSame<T>(value: T): T {
+  const text = JSON.stringify(value);
+  return useMemo(() => JSON.parse(text) as T, [text]);
+}
+
 export function SelectInput<T extends string>({
   label,
   path,
@@ -145,19 +160,20 @@ export function SelectInput<T extends string>({
         data-path={path.join('.')}
         onChange={(event) => onChange(event.target.value as T)}
       >
-        {options.map((option) => (
-          <option key={option.value} value={option.value}>
-            {option.text}
-          </option>
-        ))}
+        <Options options={options} />
       </select>
     </Label>
   );
 }
 
-/** Options that are called what they are. */
-export const plainly = <T extends string>(list: readonly T[]) =>
-  list.map((value) => ({ value, text: value }));
+const plain = new WeakMap<readonly string[], readonly { value: string; text: string }[]>();
+
+/** Options that are called what they are; the same list for the same list. */
+export function plainly<T extends string>(list: readonly T[]): readonly { value: T; text: string }[] {
+  let options = plain.get(list);
+  if (!options) plain.set(list, (options = list.map((value) => ({ value, text: value }))));
+  return options as readonly { value: T; text: string }[];
+}
 
 const Boxes = styled.fieldset`
   border: 0;
@@ -247,6 +263,8 @@ export const Pane = styled.section`
 const Folded = styled.details`
   border-top: 1px solid var(--line);
   padding-top: 0.5rem;
+  content-visibility: auto;
+  contain-intrinsic-height: auto 12rem;
   > summary {
     cursor: pointer;
     font-weight: 650;

@@ -37,8 +37,6 @@ const retryMs = 5000;
 const mostSteps = 200;
 const keyOf = (id: string) => `ulkret-draft ${id}`;
 
-const sameWork = (a: Work, b: Work): boolean => JSON.stringify(a) === JSON.stringify(b);
-
 /** The draft that a technique's next edition begins from: the one that is being written, or the latest edition. */
 export const beginFrom = (
   technique: Technique,
@@ -140,7 +138,7 @@ export function useDraft(start: Base) {
   /** Saves what is there now; answers with the revision, or null where it could not be saved. */
   const save = useCallback(async (): Promise<number | null> => {
     const work = latest.current;
-    if (sameWork(work, base.current.work)) {
+    if (work === base.current.work) {
       setStatus('saved');
       localStorage.removeItem(keyOf(id));
       return base.current.revision;
@@ -152,7 +150,7 @@ export function useDraft(start: Base) {
         body: { ...work, revision: base.current.revision },
       });
       base.current = { work, revision: saved.revision };
-      if (sameWork(latest.current, work)) {
+      if (latest.current === work) {
         setStatus('saved');
         localStorage.removeItem(keyOf(id));
       }
@@ -168,6 +166,22 @@ export function useDraft(start: Base) {
     }
   }, [id, meet]);
 
+  // What has not been sent is kept in this browser when the page is left, and when it cannot be sent.
+  const keep = useCallback(() => {
+    if (latest.current === base.current.work) return;
+    localStorage.setItem(keyOf(id), JSON.stringify({ base: base.current, present: latest.current }));
+  }, [id]);
+  useEffect(() => {
+    window.addEventListener('pagehide', keep);
+    return () => {
+      window.removeEventListener('pagehide', keep);
+      keep();
+    };
+  }, [keep]);
+  useEffect(() => {
+    if (status.startsWith('kept')) keep();
+  }, [status, keep]);
+
   /** Ends a meeting with what the coach chose. */
   const settle = (chosen: Work) => {
     if (!meeting) return;
@@ -178,13 +192,12 @@ export function useDraft(start: Base) {
 
   useEffect(() => {
     if (meeting) return;
-    if (sameWork(present, base.current.work)) {
+    if (present === base.current.work) {
       setStatus('saved');
       localStorage.removeItem(keyOf(id));
       return;
     }
     setStatus('unsaved');
-    localStorage.setItem(keyOf(id), JSON.stringify({ base: base.current, present }));
     const timer = setTimeout(() => void save(), savePauseMs);
     return () => clearTimeout(timer);
   }, [present, meeting, id, save]);
@@ -201,7 +214,11 @@ export function useDraft(start: Base) {
     canRedo: future.length > 0,
     /** Lists elsewhere show the technique as it was; call it after publishing. */
     refreshLists: () => mutate(() => true),
-    forget: () => localStorage.removeItem(keyOf(id)),
+    /** Lets go of what is not sent: it was published, or thrown away. */
+    forget: () => {
+      base.current = { ...base.current, work: latest.current };
+      localStorage.removeItem(keyOf(id));
+    },
   };
 }
 export type DraftState = ReturnType<typeof useDraft>;

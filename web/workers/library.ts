@@ -12,6 +12,7 @@ import { expose } from 'comlink';
 /** Searches the library and criticises drafts off the page's thread, so that typing is never held up. */
 class LibraryWorker {
   private index = libraryIndex([]);
+  private known: ReadonlyMap<Id, Id[]> = new Map();
 
   load(list: readonly Searchable[]): void {
     this.index = libraryIndex(list);
@@ -21,9 +22,15 @@ class LibraryWorker {
     return this.index.find(words);
   }
 
-  critique(draft: Draft, technique: Technique, checkpoints: [Id, Id[]][]): Finding[] {
-    const known = new Map(checkpoints);
-    return critique(draft, technique, (id) => known.get(id) ?? null);
+  /** The checkpoints of every technique, as the critique of another must know them. */
+  know(list: readonly (readonly [Id, Id[]])[]): void {
+    this.known = new Map(list);
+  }
+
+  /** `work` is JSON: a draft is thousands of small things, and a text crosses to a worker faster than they do. */
+  critique(work: string): Finding[] {
+    const { draft, technique } = JSON.parse(work) as { draft: Draft; technique: Technique };
+    return critique(draft, technique, (id) => this.known.get(id) ?? null);
   }
 }
 

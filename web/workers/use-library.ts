@@ -42,15 +42,24 @@ export function useCritique(
   rows: readonly TechniqueRow[],
 ): Finding[] | null {
   const [findings, setFindings] = useState<Finding[] | null>(null);
+  const known = useMemo(
+    () =>
+      worker().know(
+        rows.map(({ technique: one, strand }) => [one.id, strand.map(({ id }) => id)] as [Id, Id[]]),
+      ),
+    [rows],
+  );
   useEffect(() => {
     let current = true;
-    const known = rows.map(({ technique: one, strand }): [Id, Id[]] => [one.id, strand.map(({ id }) => id)]);
-    void worker()
-      .critique(draft, technique, known)
-      .then((found) => current && setFindings(found));
+    // In a task of its own: what was typed is drawn first.
+    const timer = setTimeout(() => {
+      const work = JSON.stringify({ draft, technique });
+      void known.then(() => worker().critique(work)).then((found) => current && setFindings(found));
+    });
     return () => {
       current = false;
+      clearTimeout(timer);
     };
-  }, [draft, technique, rows]);
+  }, [draft, technique, known]);
   return findings;
 }
