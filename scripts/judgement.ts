@@ -88,7 +88,8 @@ function scores(seed: number, squads: number, reps: number) {
   >;
   let [students, covered, intervals] = [0, 0, 0];
   for (let q = 0; q < squads; q++) {
-    const squad = knownSquad(((seed + q) * 0.618_033_988_7) % 1);
+    // Far apart, so that two seeds share no squad.
+    const squad = knownSquad(((seed * 7919 + q) * 0.618_033_988_7) % 1);
     const question = questionOf(squad.students.flatMap((_, i) => drill(squad, plainStrand, i, reps)));
     const plain = plainReading(question);
     const full = fullReading(question, finished(fitAcademy(question.cells, mainSides)));

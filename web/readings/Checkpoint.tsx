@@ -1,13 +1,13 @@
 import { type Breakdown, placeOf, readFor } from '@ulkret/core/breakdown';
-import { beliefReading, type CheckpointReading, type Held } from '@ulkret/core/reading';
-import { rungNames } from '@ulkret/core/rep';
+import { beliefReading } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
 import { Columns, Panel, Quiet, Table } from '../shell/ui';
 import { many, percent, range, sure } from '../shell/words';
 import type { Answer } from '../workers/reader';
 import { useReading } from '../workers/use-reading';
-import { Causes, Small } from './Causes';
+import { Causes } from './Causes';
 import { Points } from './charts';
+import { Conditions } from './Conditions';
 import { Evidence, evidenceQuery } from './Evidence';
 import { Exports, type Known, NoReps, Read, ReadingFrame } from './Frame';
 import { type Settings, useSettings } from './settings';
@@ -190,42 +190,3 @@ function Everybody({
 
 const worse = (odds: number | null): string =>
   odds === null ? 'not enough yet' : `worse, chance ${sure(odds)}`;
-
-/** How often the checkpoint holds by rung, lead side and partner. */
-export function Conditions({ at }: { at: CheckpointReading }) {
-  const rows: (Held & { name: string })[] = [
-    ...at.byRung.map((one) => ({ ...one, name: `${one.rung} ${rungNames[one.rung]}` })),
-    ...at.bySide.map((one) => ({ ...one, name: `${one.side} lead` })),
-    ...at.byPartner.map((one) => ({
-      ...one,
-      name: one.partner === 'even' ? 'partner about even' : `${one.partner} partner`,
-    })),
-  ];
-  return (
-    <Panel>
-      <h2>By rung, side and partner</h2>
-      <Small>
-        <thead>
-          <tr>
-            <th>Condition</th>
-            <th>Holds</th>
-            <th>80 %</th>
-            <th>Held of reached</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map(({ name, held, reached, failed }) => (
-            <tr key={name}>
-              <td>{name}</td>
-              <td>{percent(held.value)}</td>
-              <td>{range(held)}</td>
-              <td>
-                {reached - failed} of {reached}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </Small>
-    </Panel>
-  );
-}

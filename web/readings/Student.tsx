@@ -1,7 +1,6 @@
 import { type Breakdown, placeOf, readFor, type Side } from '@ulkret/core/breakdown';
 import { type Prescription, prescriptionWords } from '@ulkret/core/prescription';
 import { type CheckpointReading, compare, notesOf, type Reading } from '@ulkret/core/reading';
-import { rungNames } from '@ulkret/core/rep';
 import { useRef } from 'react';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
@@ -14,8 +13,9 @@ import type { Answer } from '../workers/reader';
 import { useReading } from '../workers/use-reading';
 import { type Against, againstOf } from './against';
 import { AgainstPick } from './AgainstPick';
-import { Causes, Small } from './Causes';
+import { Causes } from './Causes';
 import { Bars } from './charts';
+import { Conditions } from './Conditions';
 import { Evidence, evidenceQuery } from './Evidence';
 import { Exports, type Known, NoReps, Read, ReadingFrame, weighed } from './Frame';
 import { type Settings, useSettings } from './settings';
@@ -268,6 +268,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           reading={reading}
           more={settings.to(`/readings/${breakdown.technique}/at/${at.checkpoint}`)}
         />
+        <Conditions at={at} />
         <Panel>
           <h2>What would fixing it give {student === squad ? 'the squad' : name}?</h2>
           <Quiet>What the finish odds would rise by if all that has its root there were mended.</Quiet>
@@ -360,30 +361,6 @@ function CheckpointDetail({
         )}{' '}
         <Link to={more}>Everybody at this checkpoint</Link>
       </p>
-      <Small>
-        <thead>
-          <tr>
-            <th>Rung</th>
-            <th>Held</th>
-            <th>80 %</th>
-            <th>Reps</th>
-          </tr>
-        </thead>
-        <tbody>
-          {at.byRung.map(({ rung, held, reached, failed }) => (
-            <tr key={rung}>
-              <td>
-                {rung} {rungNames[rung]}
-              </td>
-              <td>{percent(held.value)}</td>
-              <td>{range(held)}</td>
-              <td>
-                {reached - failed} of {reached}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </Small>
       <Causes at={at} breakdown={breakdown} lead={lead} />
     </Panel>
   );
