@@ -60,13 +60,13 @@ export function prescriptionWords(
       const sides = dose.sides === 'both' ? 'each side' : `on the ${dose.sides}`;
       return {
         what: `${name}: correct ${point(checkpoint)} first.`,
-        why:
-          (symptom
-            ? `Most of what ends at ${point(symptom)} has its root here: the symptom is late and the cause early. `
-            : '') +
-          `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
-          `${percent(leak.value)} of all reps. Mending it to ${percent(prescription.target)} would lift the finish odds from ` +
-          `${percent(finishOdds)} to ${percent(finishOdds + gain.value)}.${instead}`,
+        why: symptom
+          ? `Most of what ends at ${point(symptom)} has its root here: the symptom is late and the cause early. ` +
+            `Here itself ${failed} of the ${many(reached, 'rep')} ended (now ${percent(hazard.value)}, ${range(hazard)}). ` +
+            `Mended at the root, the finish odds would rise from ${percent(finishOdds)} to ${percent(finishOdds + gain.value)}.${instead}`
+          : `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
+            `${percent(leak.value)} of all reps. Mending it to ${percent(prescription.target)} would lift the finish odds from ` +
+            `${percent(finishOdds)} to ${percent(finishOdds + gain.value)}.${instead}`,
         how:
           (cue ? `Cue: ${readFor(cue, lead)} ` : '') +
           (blocked

@@ -58,7 +58,7 @@ const mostWindows = 6;
  */
 class Reader {
   private windows = new Map<string, Promise<Window>>();
-  private fits = new Map<string, { window: Window; posterior: Posterior }>();
+  private fits = new Map<string, { window: Window; posterior: Promise<Posterior | null> }>();
   private scales = new Map<string, Scales>();
   private cancelled = 0;
 
@@ -117,8 +117,8 @@ class Reader {
     return window;
   }
 
-  /** The fit of a window; null where it was cancelled. */
-  private async fit(
+  /** The fit of a window, made once for all who ask; null where it was cancelled. */
+  private fit(
     period: Period,
     window: Window,
     mainSides: ReadonlyMap<Id, Side>,
@@ -127,6 +127,19 @@ class Reader {
     const key = JSON.stringify(period);
     const known = this.fits.get(key);
     if (known?.window === window) return known.posterior;
+    const posterior = this.search(key, window, mainSides, progress);
+    this.fits.delete(key);
+    this.fits.set(key, { window, posterior });
+    for (const old of [...this.fits.keys()].slice(0, -mostWindows)) this.fits.delete(old);
+    return posterior;
+  }
+
+  private async search(
+    key: string,
+    window: Window,
+    mainSides: ReadonlyMap<Id, Side>,
+    progress: (share: number) => void,
+  ): Promise<Posterior | null> {
     const at = this.scales.get(key);
     const steps = fitAcademy(window.cells, mainSides, at ? { at } : {});
     const before = this.cancelled;
@@ -134,15 +147,15 @@ class Reader {
       const { done, value } = steps.next();
       if (done) {
         this.scales.set(key, value.mode.scales);
-        this.fits.delete(key);
-        this.fits.set(key, { window, posterior: value });
-        for (const old of [...this.fits.keys()].slice(0, -mostWindows)) this.fits.delete(old);
         return value;
       }
       progress(value.share);
       // A rest, in which a cancel can arrive.
       await new Promise((resolve) => setTimeout(resolve));
-      if (this.cancelled !== before) return null;
+      if (this.cancelled !== before) {
+        this.fits.delete(key);
+        return null;
+      }
     }
   }
 }
