@@ -19,6 +19,8 @@ const shared = {
 
 /** `unit` needs nothing but Node; `server` needs the PostgreSQL that `npm test` starts and names in TEST_DATABASE_URL. */
 export default {
+  // A busy machine is slow, not wrong.
+  testTimeout: 30_000,
   projects: [
     {
       ...shared,
