@@ -43,7 +43,7 @@ export function searchTimes(): { median: number; worst: number } {
   return { median: spent[Math.floor(spent.length / 2)]!, worst: spent.at(-1)! };
 }
 
-/** A breakdown of 40 checkpoints, as large as any will be. */
+/** A breakdown of 40 checkpoints, the largest to be expected. */
 function largeDraft(): Draft {
   const { editions } = library[0]!;
   const one = editions[0]!;
