@@ -47,7 +47,7 @@ describe('the contract', () => {
   test('takes a batch with any of its lists left out, and none that is too large', () => {
     expect(Batch.parse({ reps: [{ id: 'x' }] })).toEqual({
       reps: [{ id: 'x' }],
-      ...{ voids: [], tags: [], looks: [] },
+      ...{ voids: [], tags: [], looks: [], notes: [], overrides: [], changes: [] },
     });
     const half = Array.from({ length: largestBatch / 2 + 1 }, () => ({ id: 'x' }));
     expect(Batch.safeParse({ reps: half, voids: half }).success).toBe(false);

@@ -19,7 +19,7 @@ export interface Endpoint<
   /** What the body is sent as; JSON where it is not said. */
   bodyType?: 'text/csv';
   output: Output;
-  outputType?: 'text/csv';
+  outputType?: 'text/csv' | 'text/event-stream';
 }
 
 export type InputOf<E> =
@@ -28,3 +28,8 @@ export type InputOf<E> =
     : never;
 export type OutputOf<E> =
   E extends Endpoint<z.ZodType, z.ZodType, z.ZodType, infer Output> ? z.output<Output> : never;
+/** What is sent: lists and fields that have a default may be left out. */
+export type SentTo<E> =
+  E extends Endpoint<infer Params, infer Query, infer Body>
+    ? { params: z.input<Params>; query: z.output<Query>; body: z.input<Body> }
+    : never;

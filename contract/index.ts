@@ -1,5 +1,6 @@
 import { Breakdown, CheckpointKind, Draft, Id, Side, Technique } from '@ulkret/core/breakdown';
 import { BreakdownFile, FileFault, FileItem } from '@ulkret/core/formats';
+import { CareNote, Override } from '@ulkret/core/care';
 import { Student } from '@ulkret/core/people';
 import { Prescription } from '@ulkret/core/prescription';
 import {
@@ -11,7 +12,8 @@ import {
   ReadingSettings,
   SquadReading,
 } from '@ulkret/core/reading';
-import { CauseTag, FactId, Instant, Rep, Rung, Session, Void } from '@ulkret/core/rep';
+import { CauseTag, FactId, Instant, Rep, Rung, SecondLook, Void } from '@ulkret/core/rep';
+import { Change, Session } from '@ulkret/core/session';
 import { z } from 'zod';
 import type { Endpoint } from './endpoint';
 
@@ -39,6 +41,9 @@ const define = <
   query: endpoint.query ?? (nothing as z.ZodType as Query),
   body: endpoint.body ?? (z.undefined() as z.ZodType as Body),
 });
+
+/** Header of every answer: the server's clock, in milliseconds since the epoch. */
+export const serverTime = 'server-time';
 
 /** How every refusal reads: what happened, and what to do. */
 export const Refusal = z.object({ error: z.string(), todo: z.string() });
@@ -93,26 +98,59 @@ export type SessionRow = z.infer<typeof SessionRow>;
 /** The most facts that one batch may hold, counted over its lists. */
 export const largestBatch = 5000;
 
+/** Every kind of fact by the name of its list in a batch, with its schema and what one of it is called in an answer. */
+export const factKinds = {
+  reps: { is: 'rep', schema: Rep },
+  voids: { is: 'void', schema: Void },
+  tags: { is: 'tag', schema: CauseTag },
+  looks: { is: 'look', schema: SecondLook },
+  notes: { is: 'note', schema: CareNote },
+  overrides: { is: 'override', schema: Override },
+  changes: { is: 'change', schema: Change },
+} as const;
+export type FactKind = keyof typeof factKinds;
+export type FactOf<K extends FactKind> = z.infer<(typeof factKinds)[K]['schema']>;
+export const factKindNames = Object.keys(factKinds) as FactKind[];
+
 const item = z.looseObject({ id: z.unknown() });
+const items = z.array(item).default([]);
 /** A batch as it is sent. Its items are read one by one, so that a bad one does not cost the others. */
 export const Batch = z
   .object({
-    reps: z.array(item).default([]),
-    voids: z.array(item).default([]),
-    tags: z.array(item).default([]),
-    looks: z.array(item).default([]),
-  })
+    reps: items,
+    voids: items,
+    tags: items,
+    looks: items,
+    notes: items,
+    overrides: items,
+    changes: items,
+  } satisfies Record<FactKind, typeof items>)
   .refine((batch) => Object.values(batch).flat().length <= largestBatch, {
     message: `a batch holds at most ${largestBatch} facts; send it in parts`,
   });
+export type Batch = z.infer<typeof Batch>;
 
 export const ItemAnswer = z.object({
   id: z.string(),
-  is: z.enum(['rep', 'void', 'tag', 'look']),
+  is: z.enum(['rep', 'void', 'tag', 'look', 'note', 'override', 'change']),
   answer: z.enum(['accepted', 'known', 'refused']),
   reason: z.string().optional(),
 });
 export type ItemAnswer = z.infer<typeof ItemAnswer>;
+
+/** The facts of one session, as a device merges them with its own. */
+export const SessionFacts = z.object({
+  reps: z.array(Rep),
+  voids: z.array(Void),
+  tags: z.array(CauseTag),
+  notes: z.array(CareNote),
+  overrides: z.array(Override),
+  changes: z.array(Change),
+});
+
+/** What is told of facts that somebody else sent: all of one session. */
+export const LiveFacts = z.object({ session: FactId, facts: SessionFacts });
+export type LiveFacts = z.infer<typeof LiveFacts>;
 
 export const RowFault = z.object({ line: z.int(), column: z.string(), reason: z.string() });
 
@@ -139,6 +177,17 @@ const slice = {
 };
 /** Days after which a rep counts half; 0 lets all count alike. */
 const halfLife = number(0, 3650).optional();
+
+/** What a device needs on the Mat, whether there is a network or not. */
+export const Kit = z.object({
+  techniques: z.array(z.object({ technique: Technique, breakdown: Breakdown })),
+  students: z.array(Student),
+  /** Stops for safety that still keep somebody off something. */
+  notes: z.array(CareNote),
+  /** The latest first. */
+  sessions: z.array(Session),
+});
+export type Kit = z.infer<typeof Kit>;
 
 export const StudentReading = z.object({ reading: Reading, prescription: Prescription });
 
@@ -285,15 +334,28 @@ export const endpoints = {
     path: '/api/sessions/:id',
     summary: 'One drilling session with all its facts',
     params: z.object({ id: FactId }),
-    output: z.object({
-      session: Session,
-      facts: z.object({ reps: z.array(Rep), voids: z.array(Void), tags: z.array(CauseTag) }),
-    }),
+    output: z.object({ session: Session, facts: SessionFacts }),
+  }),
+  live: define({
+    method: 'get',
+    path: '/api/live',
+    summary:
+      'Server-sent events of facts as the server gets them: `facts` carries those of one session, `all` says to ask for everything again',
+    output: z.string(),
+    outputType: 'text/event-stream',
+  }),
+  kit: define({
+    method: 'get',
+    path: '/api/kit',
+    summary:
+      'What a device needs to set up and run sessions without a network: techniques with their latest edition, the roster, care notes, and the last sessions',
+    output: Kit,
   }),
   saveSession: define({
     method: 'put',
     path: '/api/sessions/:id',
-    summary: 'Keep a drilling session under the id that the device gave it, or change one',
+    summary:
+      'Keep a drilling session under the id that the device gave it; what changes later is a fact of its own',
     params: z.object({ id: FactId }),
     body: Session,
     output: Session,
@@ -302,7 +364,7 @@ export const endpoints = {
     method: 'post',
     path: '/api/reps',
     summary:
-      'Send facts: reps, voids of reps, cause tags, and second looks. Each item is accepted, known or refused',
+      'Send facts: reps, voids of reps, cause tags, second looks, care notes, overrides and changes of a session. Each item is accepted, known or refused',
     body: Batch,
     output: z.object({ items: z.array(ItemAnswer) }),
   }),

@@ -1,6 +1,7 @@
 import type { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import type { Facts, Rep, Rung, SecondLook, Session, Void } from '@ulkret/core/rep';
+import type { Facts, Rep, Rung, SecondLook, Void } from '@ulkret/core/rep';
+import type { Session } from '@ulkret/core/session';
 import { type CauseStory, drillClass, maker, type Story, type Truth, truthOf } from './simulate';
 import { squadOf } from './squad';
 import { library } from './techniques';

@@ -1,13 +1,7 @@
 import { type Breakdown, causesAt, type Id, type Side } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import {
-  type CauseTag,
-  pairByMass,
-  type Rep,
-  Rep as RepSchema,
-  type Rung,
-  type Session,
-} from '@ulkret/core/rep';
+import { type CauseTag, type Rep, Rep as RepSchema, type Rung } from '@ulkret/core/rep';
+import { pairByMass, Session } from '@ulkret/core/session';
 import { randomLcg, randomNormal } from 'd3-random';
 import { UUID } from 'uuidv7';
 
@@ -140,7 +134,7 @@ export function drillClass(
   }
   const pairs = pairIds.map((pair) => pair.map((one) => byId.get(one)!));
   const roundSeconds = 300;
-  const session: Session = {
+  const session = Session.parse({
     id: id(start),
     technique: breakdown.technique,
     edition: breakdown.edition,
@@ -152,7 +146,7 @@ export function drillClass(
     to: null,
     repsPerSide,
     roundSeconds,
-  };
+  });
   const reps: Rep[] = [];
   const tags: CauseTag[] = [];
   pairs.forEach((pair, place) =>

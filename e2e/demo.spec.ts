@@ -300,14 +300,27 @@ for (const scheme of ['light', 'dark'] as const)
     );
     for (const place of [...places, ...readings, ...writing, '/library/new', '/library/import']) {
       await page.goto(demo.url + place);
-      await page.waitForLoadState('networkidle');
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      // Not until the network is idle: some pages keep a stream open.
+      await page.waitForTimeout(800);
       expect(await faultsOf(page), place).toEqual([]);
     }
     await page.goto(`${demo.url}/mat`);
-    await page.getByRole('row').nth(2).getByRole('link').click();
+    await page.getByRole('row').nth(2).getByRole('link').first().click();
     await expect(page.getByTestId('pair').first()).toBeVisible();
     expect(await faultsOf(page), 'the Mat').toEqual([]);
+    await page.getByRole('button', { name: 'Tap out / stop for safety' }).click();
+    expect(await faultsOf(page), 'a care note').toEqual([]);
+    await page.getByRole('button', { name: 'It was nothing: go on' }).click();
+    await page.getByRole('button', { name: '? Keys' }).click();
+    expect(await faultsOf(page), 'the keys').toEqual([]);
+    await page.keyboard.press('Escape');
+    const { pathname } = new URL(page.url());
+    for (const place of ['after', 'sheet', 'paper']) {
+      await page.goto(`${demo.url}${pathname}/${place}`);
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      expect(await faultsOf(page), place).toEqual([]);
+    }
   });
 
 test('an address that leads nowhere says so', async ({ page, demo }) => {

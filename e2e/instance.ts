@@ -9,6 +9,8 @@ export interface Instance {
   url: string;
   /** Ends the process and starts it again on the same database and port. */
   restart(): Promise<void>;
+  /** Asks its database something that no screen can. */
+  query(text: string): Promise<void>;
 }
 
 export const freePort = (): Promise<number> =>
@@ -46,8 +48,8 @@ export const ended = (child: ChildProcess, signal: NodeJS.Signals = 'SIGTERM'): 
     child.kill(signal);
   });
 
-async function asAdmin(query: string): Promise<void> {
-  const client = new pg.Client({ connectionString: process.env['TEST_DATABASE_URL'] });
+async function asAdmin(query: string, url = process.env['TEST_DATABASE_URL']): Promise<void> {
+  const client = new pg.Client({ connectionString: url });
   await client.connect();
   await client.query(query);
   await client.end();
@@ -67,6 +69,7 @@ async function withInstance(options: string[], use: (instance: Instance) => Prom
   let child = await start();
   await use({
     url: `http://127.0.0.1:${port}`,
+    query: (text) => asAdmin(text, env.DATABASE_URL),
     restart: async () => {
       await ended(child);
       child = await start();

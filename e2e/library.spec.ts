@@ -183,7 +183,8 @@ test('published, drilled, edited and published again: old reps still count at th
   const drill = async (knot: number) => {
     await page.goto(`${empty.url}/mat/new`);
     await page.getByLabel('Technique').selectOption('Rear strangle');
-    await page.getByRole('button', { name: 'Pair all by mass' }).click();
+    await page.getByRole('button', { name: 'Everybody' }).click();
+    await page.getByRole('button', { name: 'Pair them' }).click();
     await page.getByRole('button', { name: /^Start with/ }).click();
     await expect(page.getByTestId('pair').first()).toBeVisible();
     for (let i = 0; i < 6; i++) await page.keyboard.press(`Digit${knot}`);

@@ -1,4 +1,4 @@
-import { addStudents, allSaved, makeAcademy, signIn, startSession } from './steps';
+import { addStudents, allSaved, makeAcademy, signInHere, startSession } from './steps';
 import { expect, test } from './instance';
 
 test('an empty academy says on every page what to do first', async ({ page, empty }) => {
@@ -44,11 +44,16 @@ test('pairs are made by tapping, and the entry alone leaves the finish out', asy
   await addStudents(page, ['Ada', 'Ben', 'Cleo']);
   await page.goto(`${empty.url}/mat/new`);
   await page.getByLabel('Technique').selectOption('Rear strangle');
-  for (const name of ['Cleo', 'Ada']) await page.getByRole('button', { name, exact: true }).click();
-  await page.getByRole('button', { name: 'Make a pair' }).click();
-  await page.getByRole('button', { name: 'Ben', exact: true }).click();
-  await page.getByRole('button', { name: 'Works alone' }).click();
-  await page.getByRole('radio', { name: /^Up to/ }).click();
+  await page.getByRole('button', { name: 'Everybody' }).click();
+  const tap = (name: string) => page.getByTestId('person').filter({ hasText: name }).click();
+  await tap('Ada');
+  await tap('Cleo');
+  await expect(page.getByRole('list', { name: 'Pairs' }).getByRole('listitem')).toHaveAccessibleName(
+    'Cleo and Ada',
+  );
+  await tap('Ben');
+  await page.getByRole('button', { name: 'Ben works alone' }).click();
+  await page.getByRole('radio', { name: /^Entry alone/ }).click();
   await page.getByRole('button', { name: 'Start with 2 pairs' }).click();
   await expect(page.getByTestId('pair').first()).toContainText('Cleo on Ada');
   await expect(page.getByRole('button', { name: /^Stopped at 6 / })).toBeDisabled();
@@ -102,8 +107,10 @@ test('a sign-in that ends while reps are tapped loses none: they go after signin
   await context.clearCookies();
   for (const key of ['Digit2', 'Digit4', 'Enter']) await page.keyboard.press(key);
   await expect(page.getByTestId('sync')).toHaveText('3 waiting: sign in to send');
-  await signIn(page, empty.url);
-  await expect(page.getByText('all saved')).toBeVisible();
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await signInHere(page);
+  await allSaved(page);
+  await expect(page.getByTestId('pair').first()).toContainText('4 of 10');
   const csv = await page.evaluate(async () => (await fetch('/api/export/reps.csv')).text());
   expect(csv.trim().split('\r\n')).toHaveLength(1 + 4);
 });

@@ -13,11 +13,16 @@ export async function makeAcademy(page: Page, url: string): Promise<void> {
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
 }
 
-export async function signIn(page: Page, url: string): Promise<void> {
-  await page.goto(url);
+/** Fills in the form that is open, wherever it is. */
+export async function signInHere(page: Page): Promise<void> {
   await page.getByLabel('Email').fill(coach.email);
   await page.getByLabel('Password').fill(coach.password);
-  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('button', { name: 'Sign in' }).last().click();
+}
+
+export async function signIn(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await signInHere(page);
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
 }
 
@@ -42,7 +47,8 @@ export async function startSession(page: Page): Promise<void> {
   await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Mat' }).click();
   await page.getByRole('link', { name: 'Start a session' }).click();
   await page.getByLabel('Technique').selectOption('Rear strangle');
-  await page.getByRole('button', { name: 'Pair all by mass' }).click();
+  await page.getByRole('button', { name: 'Everybody' }).click();
+  await page.getByRole('button', { name: 'Pair them' }).click();
   await page.getByRole('button', { name: /^Start with/ }).click();
   await expect(page.getByTestId('pair').first()).toBeVisible();
 }

@@ -53,7 +53,7 @@ async function emptyAcademy(db: Db, id: Id): Promise<void> {
       students: Array.from({ length: size.students }, (_, i) => ({
         ...{ id: `s${i}`, name: `S${i}`, born: null, mainSide: 'right' as const, experienceMonths: 12 },
         ...{ statureCm: null, massKg: 52 + i, armSpanCm: null, neckGirthCm: null, chestGirthCm: null },
-        ...{ hipMobility: null, injuries: [], archived: false },
+        ...{ hipMobility: null, injuries: [], consents: [], guest: false, archived: false },
       })),
       techniques: Array.from({ length: size.techniques }, (_, t) => ({
         technique: { ...template, id: `t${t}`, name: `Technique ${t}` },

@@ -9,8 +9,10 @@ import { createServer } from '@ulkret/server';
 import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/db/academies';
 import { connect, migrateForward } from '@ulkret/server/db/connect';
+import { listenForFacts } from '@ulkret/server/live/live';
 import pg from 'pg';
 import { searchTimes, typingTasks } from './bench-library';
+import { coldOfflineStart, crowd, fullSession, tapToPaint } from './bench-mat';
 import { fitInTheWorker, fitOfSingleTrials, talliesAtScale } from './bench-readings';
 import { buildWeb } from './build';
 import { startThrowawayCluster } from './postgres';
@@ -20,53 +22,6 @@ const line = (what: string, value: string, bound: string) =>
   console.log(`${what.padEnd(58)} ${value.padStart(14)}   ${bound}`);
 
 const slowdown = 4;
-const taps = 80;
-
-/** Duration of each tap from the finger to the next paint (Event Timing), on a page whose processor is slowed. */
-async function tapToPaint(page: Page, url: string): Promise<{ durations: number[]; painted: boolean }> {
-  await page.goto(`${url}/mat/new`);
-  await page.getByLabel('Technique').selectOption('Rear strangle');
-  await page.getByRole('button', { name: 'Pair all by mass' }).click();
-  await page.getByRole('button', { name: /^Start with/ }).click();
-  await page.getByTestId('pair').first().waitFor();
-  const client = await page.context().newCDPSession(page);
-  await client.send('Emulation.setCPUThrottlingRate', { rate: slowdown });
-  await page.evaluate(() => {
-    const seen: number[] = [];
-    Object.assign(window, { seen });
-    new PerformanceObserver((list) => {
-      for (const entry of list.getEntries()) if (entry.name === 'click') seen.push(entry.duration);
-    }).observe({ type: 'event', durationThreshold: 16 } as PerformanceObserverInit);
-  });
-  // The mark must be in the frame that ends the tap, or the durations would speak of something else.
-  const painted = await page.evaluate(async () => {
-    const tile = document.querySelector('[data-testid=pair]')!;
-    const before = tile.querySelectorAll('[role=img]').length;
-    window.dispatchEvent(
-      new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true, cancelable: true }),
-    );
-    await new Promise(requestAnimationFrame);
-    return tile.querySelectorAll('[role=img]').length === before + 1;
-  });
-  for (let i = 0; i < taps; i++) {
-    const knot = (await page
-      .getByRole('button', { name: new RegExp(`^Stopped at ${1 + (i % 8)} `) })
-      .boundingBox())!;
-    await page.mouse.move(knot.x + knot.width / 2, knot.y + knot.height / 2);
-    await page.waitForTimeout(80);
-    await page.mouse.down();
-    await page.waitForTimeout(60); // a finger stays about that long
-    await page.mouse.up();
-    await page.waitForTimeout(160);
-  }
-  const slow = await page.evaluate(() => (window as unknown as { seen: number[] }).seen);
-  await client.send('Emulation.setCPUThrottlingRate', { rate: 1 });
-  // Event Timing tells only of events over 16 ms; the others took less.
-  const durations = [...slow, ...Array<number>(Math.max(0, taps - slow.length)).fill(16)].sort(
-    (a, b) => a - b,
-  );
-  return { durations, painted };
-}
 
 /** Bytes of JavaScript that a page loads, compressed with gzip. */
 async function scriptBytes(page: Page, url: string): Promise<number> {
@@ -143,7 +98,7 @@ async function ingestRates(url: string, cookie: string, database: string, academ
 }
 
 /**
- * `npm run bench -- [mat|library|ingest|fit|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
+ * `npm run bench -- [mat|crowd|library|ingest|fit|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
  * ratios of things measured side by side.
  */
 export async function run(args: string[]): Promise<void> {
@@ -161,8 +116,9 @@ export async function run(args: string[]): Promise<void> {
     true,
   );
   const webRoot = await buildWeb();
+  const live = listenForFacts(database, db);
   const http = createHttpServer(
-    createServer(db, { version: 'bench', webRoot, demoSignIn, starter: library, log: null }),
+    createServer(db, { version: 'bench', webRoot, demoSignIn, starter: library, log: null, live }),
   );
   await new Promise<void>((resolve) => http.listen(0, '127.0.0.1', resolve));
   const url = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
@@ -185,12 +141,35 @@ export async function run(args: string[]): Promise<void> {
         'under 200 kB',
       );
       line('JavaScript of Today, signed in, gzip', `${(today / 1000).toFixed(0)} kB`, '');
-      const { durations, painted } = await tapToPaint(page, url);
+      const session = await fullSession(db, data.academy.id);
+      const { durations, painted } = await tapToPaint(page, `${url}/mat/${session}`, slowdown);
       const at = (share: number) =>
         durations[Math.min(durations.length - 1, Math.floor(durations.length * share))]!;
-      line(`tap to painted mark, ${taps} taps, processor slowed ${slowdown}×: p50`, `${at(0.5)} ms`, '');
+      line(
+        `tap to painted mark, 20 pairs, 2,000 reps, slowed ${slowdown}×: p50`,
+        `${at(0.5)} ms`,
+        `${durations.length} taps`,
+      );
       line('  p95', `${at(0.95)} ms`, 'under 50 ms');
       line('  the mark is in the frame that ends the tap', String(painted), 'true');
+      const cold = await coldOfflineStart(context, `${url}/mat/${session}`, slowdown);
+      line(
+        `cold offline start to the first painted tap, slowed ${slowdown}×`,
+        `${(cold / 1000).toFixed(2)} s`,
+        'under 2 s (median of 5)',
+      );
+    }
+    if (wanted('crowd')) {
+      const seen = await crowd(database, demoSignIn);
+      line(
+        `${seen.devices} devices, each ${seen.perBatch} reps every ${seen.everyMs / 1000} s: batches, errors`,
+        `${seen.batches}, ${seen.errors}`,
+        'no error',
+      );
+      line('  latency: p50', `${seen.p50.toFixed(0)} ms`, '');
+      line('  p99', `${seen.p99.toFixed(0)} ms`, '');
+      line('  p50 against a plain INSERT of the same rows', `${(seen.p50 / seen.plain).toFixed(1)} ×`, '');
+      line('  reps a second, against the rate of plain INSERTs', `${(100 * seen.share).toFixed(0)} %`, '');
     }
     if (wanted('library')) {
       const search = searchTimes();
@@ -250,6 +229,7 @@ export async function run(args: string[]): Promise<void> {
     await browser.close();
     http.close();
     http.closeAllConnections();
+    await live.close();
     await close();
     cluster.stop();
   }

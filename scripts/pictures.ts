@@ -20,16 +20,23 @@ async function enter(
 }
 
 async function take(page: Page, name: string): Promise<void> {
-  await page.waitForLoadState('networkidle');
-  await page.waitForTimeout(300);
+  // Not until the network is idle: the Mat and the readings keep a stream open.
+  await page.waitForTimeout(1500);
   await page.screenshot({ path: path.join(folder, `${name}.png`) });
+}
+
+/** Fills in a session of everybody, paired by nearest mass. */
+async function setUp(page: Page, url: string): Promise<void> {
+  await page.goto(`${url}/mat/new`);
+  await page.getByLabel('Technique').selectOption('Rear strangle');
+  await page.getByRole('button', { name: 'Everybody' }).click();
+  await page.getByRole('button', { name: 'Pair them' }).click();
+  await page.getByText(/something to work on/).waitFor();
 }
 
 /** Sets up a session of everybody and logs a few reps, the last of which asks why it stopped. */
 async function drill(page: Page, url: string): Promise<void> {
-  await page.goto(`${url}/mat/new`);
-  await page.getByLabel('Technique').selectOption('Rear strangle');
-  await page.getByRole('button', { name: 'Pair all by mass' }).click();
+  await setUp(page, url);
   await page.getByRole('button', { name: /^Start with/ }).click();
   await page.getByTestId('pair').first().waitFor();
   for (const key of [
@@ -87,8 +94,13 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
     }
     await take(page, name);
   }
+  await setUp(page, url);
+  await take(page, 'set-up');
   await drill(page, url);
   await take(page, 'mat');
+  await page.getByRole('link', { name: 'Leave' }).click();
+  await page.getByRole('heading', { name: 'What was drilled' }).waitFor();
+  await take(page, 'after');
   const small = await enter(browser, url, phone, 'dark');
   await drill(small, url);
   await take(small, 'mat-phone');

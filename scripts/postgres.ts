@@ -28,6 +28,8 @@ export interface Cluster {
   /** Makes the database unless it is there. */
   ensureDatabase(database: string): Promise<void>;
   dropDatabase(database: string): Promise<void>;
+  /** Throws every connection out, as after a power cut, and comes up again on the same port. */
+  restart(): void;
   stop(): void;
 }
 
@@ -156,9 +158,9 @@ export async function startCluster(dataFolder: string): Promise<Cluster> {
   }
 
   let port = runningPort(folder);
+  const logFile = path.join(dataFolder, 'postgres.log');
   if (port === null) {
     port = await freePort();
-    const logFile = path.join(dataFolder, 'postgres.log');
     writeFileSync(logFile, '');
     own(logFile);
     const settings = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''`;
@@ -186,6 +188,21 @@ export async function startCluster(dataFolder: string): Promise<Cluster> {
     url,
     ensureDatabase: (database) => asSuperuser(`create database "${database}"`, duplicateDatabase),
     dropDatabase: (database) => asSuperuser(`drop database if exists "${database}" with (force)`),
+    restart: () => {
+      const { status } = call(
+        'pg_ctl',
+        'restart',
+        '-w',
+        '-s',
+        '-m',
+        'immediate',
+        '-D',
+        folder,
+        '-l',
+        logFile,
+      );
+      if (status !== 0) throw new Trouble(`PostgreSQL did not come up again: see ${dataFolder}.`);
+    },
     stop: () => void call('pg_ctl', 'stop', '-w', '-s', '-m', 'fast', '-D', folder),
   };
 }

@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { createServer as createHttpServer } from 'node:http';
+import { createServer as createHttpServer, type RequestListener } from 'node:http';
+import { createServer as createHttpsServer } from 'node:https';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { demoAcademy, demoSignIn, library } from '@ulkret/demo';
@@ -9,6 +10,7 @@ import { loadAcademy } from '@ulkret/server/db/academies';
 import { anyCoach } from '@ulkret/server/db/coaches';
 import { connect, type Db, migrateForward } from '@ulkret/server/db/connect';
 import pg from 'pg';
+import { listenForFacts } from '@ulkret/server/live/live';
 import { pino } from 'pino';
 import { buildWeb } from './build';
 import { type Cluster, reachable, startCluster } from './postgres';
@@ -18,6 +20,8 @@ const usage = `npm start -- [options]
   --port N      the port to serve on (default 4780)
   --host H      the address to serve on (default 127.0.0.1; 0.0.0.0 lets tablets on the network in)
   --data DIR    where PostgreSQL keeps its data (default .data)
+  --cert FILE   serve HTTPS with this certificate (PEM) and
+  --key FILE    this key: a tablet on the network needs it to work offline
   --empty       do not load the demo academy; the first coach is asked for in the browser
   --reset       throw away what the data folder holds and start anew
   DATABASE_URL  in the environment: use that PostgreSQL instead of a private one`;
@@ -30,6 +34,8 @@ function readOptions(args: string[]) {
         port: { type: 'string', default: '4780' },
         host: { type: 'string', default: '127.0.0.1' },
         data: { type: 'string' },
+        cert: { type: 'string' },
+        key: { type: 'string' },
         empty: { type: 'boolean', default: false },
         reset: { type: 'boolean', default: false },
         help: { type: 'boolean', default: false },
@@ -38,18 +44,31 @@ function readOptions(args: string[]) {
     const port = Number(values.port);
     if (!Number.isInteger(port) || port < 1 || port > 65_535)
       throw new Trouble(`"${values.port}" is not a port from 1 to 65535.`);
-    return { ...values, port };
+    return { ...values, port, tls: readTls(values.cert, values.key) };
   } catch (error) {
     if (error instanceof Trouble) throw error;
     throw new Trouble(`${(error as Error).message}\n${usage}`);
   }
 }
 
+/** The certificate and key of HTTPS, or null where neither was given. */
+function readTls(cert: string | undefined, key: string | undefined) {
+  if (cert === undefined && key === undefined) return null;
+  if (cert === undefined || key === undefined)
+    throw new Trouble('HTTPS needs both --cert and --key: give the other one as well.');
+  const read = (file: string) => {
+    if (!existsSync(file)) throw new Trouble(`There is no file ${file}: give the path of a PEM file.`);
+    return readFileSync(file);
+  };
+  return { cert: read(cert), key: read(key) };
+}
+
 /** Takes the port before anything else is made, so that a taken one costs nothing. */
-function listen(port: number, host: string) {
-  const http = createHttpServer((_, response) => {
+function listen(port: number, host: string, tls: ReturnType<typeof readTls>) {
+  const wait: RequestListener = (_, response) => {
     response.writeHead(503, { 'content-type': 'text/plain', 'retry-after': '2' }).end('Ulkret is starting …');
-  });
+  };
+  const http = tls ? createHttpsServer(tls, wait) : createHttpServer(wait);
   return new Promise<typeof http>((resolve, reject) => {
     http.once('error', (error: NodeJS.ErrnoException) =>
       reject(
@@ -118,7 +137,7 @@ export async function run(args: string[]): Promise<void> {
     throw new Trouble(
       '--reset throws data away and is for the private PostgreSQL only: empty the database of DATABASE_URL yourself.',
     );
-  const http = await listen(options.port, options.host);
+  const http = await listen(options.port, options.host, options.tls);
   const undo: (() => void | Promise<void>)[] = [];
   let stopping: Promise<void> | null = null;
   const stop = () =>
@@ -150,17 +169,14 @@ export async function run(args: string[]): Promise<void> {
     if (!options.empty && !(await anyCoach(db))) await loadDemo(db);
     const webRoot = await buildWeb();
     const { version } = JSON.parse(readFileSync('package.json', 'utf8')) as { version: string };
-    const app = createServer(db, {
-      version,
-      webRoot,
-      demoSignIn,
-      starter: library,
-      log: pino({ level: 'warn' }),
-    });
+    const log = pino({ level: 'warn' });
+    const live = listenForFacts(url, db, log);
+    undo.push(() => live.close());
+    const app = createServer(db, { version, webRoot, demoSignIn, starter: library, log, live });
     http.removeAllListeners('request');
     http.on('request', app);
     console.log(
-      `Ulkret is at http://${options.host === '0.0.0.0' ? 'localhost' : options.host}:${options.port}`,
+      `Ulkret is at ${options.tls ? 'https' : 'http'}://${options.host === '0.0.0.0' ? 'localhost' : options.host}:${options.port}`,
     );
     if (!(await anyCoach(db))) console.log('It is empty: open it and name the first coach.');
     else if (!options.empty)

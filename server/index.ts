@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { type Endpoint, endpoints, openApi } from '@ulkret/contract';
+import { type Endpoint, endpoints, openApi, serverTime } from '@ulkret/contract';
 import compression from 'compression';
 import cookieParser from 'cookie-parser';
 import { sql } from 'drizzle-orm';
@@ -12,7 +12,9 @@ import type { WholeAcademy } from './db/academies';
 import type { Db } from './db/connect';
 import { answer, refuse, Refused } from './http';
 import { accessRoutes } from './routes/access';
+import type { Live } from './live/live';
 import { libraryRoutes } from './routes/library';
+import { liveRoutes } from './routes/live';
 import { peopleRoutes } from './routes/people';
 import { readingRoutes } from './routes/readings';
 import { repRoutes } from './routes/reps';
@@ -29,6 +31,8 @@ export interface Settings {
   starter: WholeAcademy['techniques'];
   /** Null keeps quiet. */
   log: Logger | null;
+  /** What devices send, for the others to hear; null where they have to ask. */
+  live: Live | null;
 }
 
 const minute = 60_000;
@@ -60,7 +64,8 @@ export function createServer(db: Db, settings: Settings): Express {
     express.text({ type: 'text/csv', limit: '32mb' }),
   );
   app.use('/api', (_, response, next) => {
-    response.set('Cache-Control', 'no-store');
+    // Devices set their clocks by it: what is logged without a network must not hang on a wrong one.
+    response.set({ 'Cache-Control': 'no-store', [serverTime]: String(Date.now()) });
     next();
   });
   const failedSignIns = rateLimit({
@@ -86,6 +91,7 @@ export function createServer(db: Db, settings: Settings): Express {
   sessionRoutes(api, db);
   repRoutes(api, db);
   readingRoutes(api, db);
+  if (settings.live) liveRoutes(api, db, settings.live);
   app.use(api);
   app.use('/api', (request) => {
     throw new Refused(

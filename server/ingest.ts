@@ -1,38 +1,24 @@
-import { causeFault, CauseTag, faultOf, Rep, SecondLook, standing, Void } from '@ulkret/core/rep';
-import { type Id, placeOf } from '@ulkret/core/breakdown';
-import type { ItemAnswer } from '@ulkret/contract';
+import { placeOf } from '@ulkret/core/breakdown';
+import type { Id } from '@ulkret/core/breakdown';
+import { isMinor, type Student } from '@ulkret/core/people';
+import type { Editions } from '@ulkret/core/reading';
+import { causeFault, faultOf, type Rep, standing } from '@ulkret/core/rep';
+import { type FactKind, factKindNames, factKinds, type FactOf, type ItemAnswer } from '@ulkret/contract';
 import type { z } from 'zod';
 import { coachesOf } from './db/coaches';
 import type { Db } from './db/connect';
-import {
-  addLooks,
-  addReps,
-  addTags,
-  addVoids,
-  looksById,
-  repsById,
-  tagsById,
-  tagsOfReps,
-  voidsById,
-} from './db/facts';
+import { addFacts, factsById, tagsOfReps } from './db/facts';
 import { roster } from './db/people';
 import { markStale } from './db/stale';
 import { editionsOf } from './db/techniques';
+import { tellOfFacts } from './live/tell';
 
-interface RawBatch {
-  reps: readonly unknown[];
-  voids: readonly unknown[];
-  tags: readonly unknown[];
-  looks?: readonly unknown[];
-}
-
-type Fact = { id: string; at: string };
 type Verdict = Omit<ItemAnswer, 'id' | 'is'>;
 
 /** One item of a batch on its way in: either readable or refused already. */
-interface Item<T extends Fact> {
+interface Item<K extends FactKind> {
   id: string;
-  fact: T | null;
+  fact: FactOf<K> | null;
   verdict: Verdict | null;
 }
 
@@ -41,8 +27,8 @@ const refused = (reason: string): Verdict => ({ answer: 'refused', reason });
 /** The id that an item is answered under, as the device wrote it where it can be read. */
 const idOf = (raw: unknown): string => String((raw as { id?: unknown } | null)?.id ?? '');
 
-function read<T extends Fact>(schema: z.ZodType<T>, raw: unknown): Item<T> {
-  const parsed = schema.safeParse(raw);
+function read<K extends FactKind>(kind: K, raw: unknown): Item<K> {
+  const parsed = (factKinds[kind].schema as unknown as z.ZodType<FactOf<K>>).safeParse(raw);
   if (parsed.success) {
     const fact = { ...parsed.data, at: new Date(parsed.data.at).toISOString() };
     return { id: fact.id, fact, verdict: null };
@@ -55,29 +41,114 @@ function read<T extends Fact>(schema: z.ZodType<T>, raw: unknown): Item<T> {
   };
 }
 
-const same = (a: object, b: object): boolean => {
-  const sorted = (fact: object) => JSON.stringify(Object.entries(fact).sort(([x], [y]) => (x < y ? -1 : 1)));
-  return sorted(a) === sorted(b);
+const sortedKeys = (_: string, value: unknown): unknown =>
+  value && typeof value === 'object' && !Array.isArray(value)
+    ? Object.fromEntries(Object.entries(value).sort(([x], [y]) => (x < y ? -1 : 1)))
+    : value;
+const same = (a: object, b: object): boolean =>
+  JSON.stringify(a, sortedKeys) === JSON.stringify(b, sortedKeys);
+
+/** What the facts of a batch are checked against. */
+interface Known {
+  students: ReadonlyMap<Id, Student>;
+  observers: ReadonlySet<Id>;
+  editions: ReadonlyMap<Id, Editions>;
+  /** The reps that other facts name, as far as they are here: a void, tag or look may come before its rep. */
+  repOf: ReadonlyMap<string, Rep>;
+}
+
+const editionOf = ({ editions }: Known, rep: Rep | undefined) =>
+  rep && editions.get(rep.technique)?.get(rep.edition);
+
+const unknownStudent = ({ students }: Known, ids: readonly (Id | null)[]): string | null => {
+  const stranger = ids.find((id) => id !== null && !students.has(id));
+  return stranger === undefined ? null : `nobody on the roster is "${stranger}"`;
 };
 
-/**
- * Adds what stands, and tells new from known from contradicted. An id belongs to the first fact that came with it.
- * `known` answers with every form in which the facts of these ids may rightly come again.
- */
-async function settle<T extends Fact>(
-  items: Item<T>[],
-  add: (facts: T[]) => Promise<Set<string>>,
-  known: (ids: string[]) => Promise<readonly T[]>,
-): Promise<void> {
+/** Why a fact of each kind cannot be of this academy, or null where it can. */
+const faults: { [K in FactKind]: (fact: FactOf<K>, known: Known) => string | null } = {
+  reps(rep, known) {
+    const edition = editionOf(known, rep);
+    if (!edition) return `technique: the library has no edition ${rep.edition} of "${rep.technique}"`;
+    const stranger = unknownStudent(known, [rep.student, rep.partner]);
+    if (stranger) return `student: ${stranger}`;
+    const fault = faultOf(edition, rep);
+    return fault && `${fault.field}: ${fault.reason}`;
+  },
+  voids: () => null,
+  tags(tag, known) {
+    const rep = known.repOf.get(tag.rep);
+    // A tag may arrive before its rep; then its cause is looked at when the reps are read.
+    if (rep && rep.outcome !== 'stopped') return 'rep: only a rep that stopped has a cause';
+    const edition = editionOf(known, rep);
+    return edition && tag.cause !== null ? causeFault(edition, tag.cause) : null;
+  },
+  looks(look, known) {
+    const rep = known.repOf.get(look.rep);
+    if (rep?.observer === look.observer) return 'observer: a second look is somebody else’s';
+    const edition = editionOf(known, rep);
+    return edition && look.stop !== null && placeOf(edition, look.stop) < 0
+      ? `stop: edition ${edition.edition} of ${edition.technique} has no checkpoint "${look.stop}"`
+      : null;
+  },
+  notes(note, known) {
+    const stranger = unknownStudent(known, [note.person]);
+    return stranger && `person: ${stranger}`;
+  },
+  overrides(override, known) {
+    const stranger = unknownStudent(known, [override.student, override.partner]);
+    if (stranger) return `student: ${stranger}`;
+    const minor = [override.student, override.partner].find(
+      (id) => id !== null && isMinor(known.students.get(id)!, override.at),
+    );
+    return minor ? `student: "${minor}" is a minor, and what is refused for a minor stays refused` : null;
+  },
+  changes({ set }, known) {
+    const named =
+      set.is === 'pairs'
+        ? set.pairs.flat()
+        : set.is === 'span'
+          ? set.pair
+          : set.is === 'words'
+            ? [set.about]
+            : [];
+    const stranger = unknownStudent(known, named);
+    return stranger && `pairs: ${stranger}`;
+  },
+};
+
+/** Every form in which the facts of these ids may rightly come again. */
+async function formsOf<K extends FactKind>(db: Db, academyId: Id, kind: K, ids: string[]) {
+  const stored = await factsById(db, academyId, kind, ids);
+  if (kind !== 'reps' || stored.length === 0) return stored;
+  // A file that was exported carries the cause that a later tag gave: the same rep all the same.
+  const reps = stored as unknown as Rep[];
+  const tagged = standing({ reps, voids: [], tags: await tagsOfReps(db, academyId, ids) });
+  return [...stored, ...(tagged as unknown as typeof stored)];
+}
+
+/** Adds what stands, and tells new from known from contradicted. An id belongs to the first fact that came with it. */
+async function settle<K extends FactKind>(
+  db: Db,
+  academyId: Id,
+  kind: K,
+  items: Item<K>[],
+): Promise<FactOf<K>[]> {
   const open = items.filter(
-    (item): item is Item<T> & { fact: T } => item.fact !== null && item.verdict === null,
+    (item): item is Item<K> & { fact: FactOf<K> } => item.fact !== null && item.verdict === null,
   );
-  const added = await add(open.map(({ fact }) => fact));
-  const first = new Map<string, T>();
+  if (open.length === 0) return [];
+  const added = await addFacts(
+    db,
+    academyId,
+    kind,
+    open.map(({ fact }) => fact),
+  );
+  const first = new Map<string, FactOf<K>>();
   for (const { id, fact } of open) if (added.has(id) && !first.has(id)) first.set(id, fact);
   const others = open.filter(({ id, fact }) => first.get(id) !== fact);
-  const stored = new Map<string, T[]>();
-  for (const fact of await known([...new Set(others.map(({ id }) => id))]))
+  const stored = new Map<string, FactOf<K>[]>();
+  for (const fact of await formsOf(db, academyId, kind, [...new Set(others.map(({ id }) => id))]))
     stored.set(fact.id, [...(stored.get(fact.id) ?? []), fact]);
   for (const item of open) {
     if (first.get(item.id) === item.fact) item.verdict = { answer: 'accepted' };
@@ -88,117 +159,63 @@ async function settle<T extends Fact>(
             'another fact already has this id, and facts are never edited: void that one and send a new one',
           );
   }
+  return [...first.values()];
 }
+
+type Items = { [K in FactKind]: Item<K>[] };
+type Facts = { [K in FactKind]: FactOf<K>[] };
 
 /**
  * Takes a batch of facts into an academy. Each item is accepted, already known, or refused with a reason; a bad item
  * never costs another, and sending the same batch again changes nothing.
  */
-export async function ingest(db: Db, academyId: Id, batch: RawBatch): Promise<ItemAnswer[]> {
-  const reps = batch.reps.map((raw) => read<Rep>(Rep, raw));
-  const voids = batch.voids.map((raw) => read<Void>(Void, raw));
-  const tags = batch.tags.map((raw) => read<CauseTag>(CauseTag, raw));
-  const looks = (batch.looks ?? []).map((raw) => read<SecondLook>(SecondLook, raw));
+export async function ingest(
+  db: Db,
+  academyId: Id,
+  batch: Partial<Record<FactKind, readonly unknown[]>>,
+): Promise<ItemAnswer[]> {
+  const each = <T>(of: (kind: FactKind) => T) =>
+    Object.fromEntries(factKindNames.map((kind) => [kind, of(kind)])) as Record<FactKind, T>;
+  const items = each((kind) => (batch[kind] ?? []).map((raw) => read(kind, raw))) as Items;
 
   return db.transaction(async (tx) => {
-    const techniques = [...new Set(reps.flatMap(({ fact }) => (fact ? [fact.technique] : [])))];
+    const techniques = [...new Set(items.reps.flatMap(({ fact }) => fact?.technique ?? []))];
     const editions = await editionsOf(tx, academyId, techniques);
-    const people = await roster(tx, academyId);
-    const coaches = await coachesOf(tx, academyId);
-    const students = new Set(people.map(({ id }) => id));
-    const observers = new Set(coaches.map(({ id }) => id));
-    const unknownObserver = (id: Id) =>
-      observers.has(id) ? null : `observer: no coach of this academy is "${id}"`;
+    const students = new Map((await roster(tx, academyId)).map((one) => [one.id, one]));
+    const observers = new Set((await coachesOf(tx, academyId)).map(({ id }) => id));
+    const repOf = new Map<string, Rep>();
+    const known: Known = { students, observers, editions, repOf };
 
-    for (const item of reps) {
-      const { fact: rep } = item;
-      if (!rep) continue;
-      const edition = editions.get(rep.technique)?.get(rep.edition);
-      const strangers = [rep.student, ...(rep.partner === null ? [] : [rep.partner])].filter(
-        (id) => !students.has(id),
-      );
-      const fault = edition ? faultOf(edition, rep) : null;
-      const reason =
-        (!edition && `technique: the library has no edition ${rep.edition} of "${rep.technique}"`) ||
-        (strangers.length > 0 && `student: nobody on the roster is "${strangers[0]}"`) ||
-        unknownObserver(rep.observer) ||
-        (fault && `${fault.field}: ${fault.reason}`);
-      if (reason) item.verdict = refused(reason);
-    }
-    await settle(
-      reps,
-      (facts) => addReps(tx, academyId, facts),
-      async (ids) => {
-        const stored = await repsById(tx, academyId, ids);
-        // A file that was exported carries the cause that a later tag gave: the same rep all the same.
-        return [
-          ...stored,
-          ...standing({ reps: stored, voids: [], tags: await tagsOfReps(tx, academyId, ids) }),
-        ];
-      },
+    const take = async <K extends FactKind>(kind: K): Promise<FactOf<K>[]> => {
+      for (const item of items[kind]) {
+        if (!item.fact) continue;
+        const fault = observers.has(item.fact.observer)
+          ? faults[kind](item.fact, known)
+          : `observer: no coach of this academy is "${item.fact.observer}"`;
+        if (fault) item.verdict = refused(fault);
+      }
+      return settle(tx, academyId, kind, items[kind]);
+    };
+    const accepted = each(() => []) as Facts;
+    accepted.reps = await take('reps');
+    const namedIn = [items.voids, items.tags, items.looks].flatMap((list) =>
+      list.flatMap(({ fact }) => fact?.rep ?? []),
     );
-
-    const pointedAt = [...tags, ...voids, ...looks].flatMap(({ fact }) => (fact ? [fact.rep] : []));
-    const named = await repsById(tx, academyId, pointedAt);
-    const missing = named.map(({ technique }) => technique).filter((id) => !editions.has(id));
+    for (const rep of await factsById(tx, academyId, 'reps', namedIn)) repOf.set(rep.id, rep);
+    const missing = [...repOf.values()].map(({ technique }) => technique).filter((id) => !editions.has(id));
     for (const [id, more] of await editionsOf(tx, academyId, [...new Set(missing)])) editions.set(id, more);
-    const repOf = new Map(named.map((rep) => [rep.id, rep]));
-    for (const item of tags) {
-      const { fact: tag } = item;
-      if (!tag) continue;
-      const rep = repOf.get(tag.rep);
-      const edition = rep && editions.get(rep.technique)?.get(rep.edition);
-      // A tag may arrive before its rep; then its cause is looked at when the reps are read.
-      const reason =
-        unknownObserver(tag.observer) ||
-        (rep && rep.outcome !== 'stopped' && 'rep: only a rep that stopped has a cause') ||
-        (edition && tag.cause !== null && causeFault(edition, tag.cause));
-      if (reason) item.verdict = refused(reason);
-    }
-    for (const item of voids) {
-      const reason = item.fact && unknownObserver(item.fact.observer);
-      if (reason) item.verdict = refused(reason);
-    }
-    for (const item of looks) {
-      const { fact: look } = item;
-      if (!look) continue;
-      const rep = repOf.get(look.rep);
-      const edition = rep && editions.get(rep.technique)?.get(rep.edition);
-      const reason =
-        unknownObserver(look.observer) ||
-        (rep && rep.observer === look.observer && 'observer: a second look is somebody else’s') ||
-        (edition &&
-          look.stop !== null &&
-          placeOf(edition, look.stop) < 0 &&
-          `stop: edition ${edition.edition} of ${edition.technique} has no checkpoint "${look.stop}"`);
-      if (reason) item.verdict = refused(reason);
-    }
-    await settle(
-      voids,
-      (facts) => addVoids(tx, academyId, facts),
-      (ids) => voidsById(tx, academyId, ids),
+    accepted.voids = await take('voids');
+    accepted.tags = await take('tags');
+    accepted.looks = await take('looks');
+    accepted.notes = await take('notes');
+    accepted.overrides = await take('overrides');
+    accepted.changes = await take('changes');
+
+    const changed = [...accepted.voids, ...accepted.tags].flatMap(({ rep }) => repOf.get(rep) ?? []);
+    await markStale(tx, academyId, [...accepted.reps, ...changed]);
+    await tellOfFacts(tx, academyId, accepted, (rep) => repOf.get(rep)?.session ?? null);
+    return factKindNames.flatMap((kind) =>
+      items[kind].map(({ id, verdict }): ItemAnswer => ({ id, is: factKinds[kind].is, ...verdict! })),
     );
-    await settle(
-      tags,
-      (facts) => addTags(tx, academyId, facts),
-      (ids) => tagsById(tx, academyId, ids),
-    );
-    await settle(
-      looks,
-      (facts) => addLooks(tx, academyId, facts),
-      (ids) => looksById(tx, academyId, ids),
-    );
-    const accepted = <T extends Fact>(items: Item<T>[]): T[] =>
-      items.flatMap(({ fact, verdict }) => (fact && verdict?.answer === 'accepted' ? [fact] : []));
-    const changed = [...accepted(voids), ...accepted(tags)].flatMap(({ rep }) => repOf.get(rep) ?? []);
-    await markStale(tx, academyId, [...accepted(reps), ...changed]);
-    const answers = (is: ItemAnswer['is'], items: Item<Fact>[]) =>
-      items.map(({ id, verdict }): ItemAnswer => ({ id, is, ...verdict! }));
-    return [
-      ...answers('rep', reps),
-      ...answers('void', voids),
-      ...answers('tag', tags),
-      ...answers('look', looks),
-    ];
   });
 }

@@ -19,6 +19,7 @@ beforeAll(async () => {
     demoSignIn: null,
     starter: [],
     log: null,
+    live: null,
   });
   await anAcademy(database.db, 'hill');
   await anAcademy(database.db, 'harbour');

@@ -9,6 +9,7 @@ import { aRep, factId, plainBreakdown, questionOf } from '../core/test';
 import { aStudent, anAcademy, password, signedIn, testTechnique } from './test/academy';
 import { freshDatabase } from './test/database';
 import { createServer } from './index';
+import { listenForFacts, type Live } from './live/live';
 
 const settings = {
   version: 'test',
@@ -16,23 +17,29 @@ const settings = {
   demoSignIn: { email: 'demo@example.example', password: 'x' },
   starter: [{ technique: testTechnique, editions: [plainBreakdown(5)] }],
   log: null,
+  live: null,
 };
 const breakdown = plainBreakdown(5);
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;
 let app: Express;
+let live: Live;
 type Agent = Awaited<ReturnType<typeof signedIn>>;
 let harbour: Agent;
 let hill: Agent;
 
 beforeAll(async () => {
   database = await freshDatabase();
-  app = createServer(database.db, settings);
+  live = listenForFacts(database.url, database.db);
+  app = createServer(database.db, { ...settings, live });
   await anAcademy(database.db, 'harbour');
   await anAcademy(database.db, 'hill');
   [harbour, hill] = await Promise.all([signedIn(app, 'harbour'), signedIn(app, 'hill')]);
 });
-afterAll(() => database.drop());
+afterAll(async () => {
+  await live.close();
+  await database.drop();
+});
 
 const answers = async (agent: Agent, body: object) => {
   const { body: answered } = await agent.post('/api/reps').send(body).expect(200);
@@ -280,6 +287,7 @@ describe('sessions', () => {
       endedAt: null,
     },
     ...{ pairs: [['ada', 'ben']], rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
+    ...{ rounds: 3, prescribed: [] },
   };
 
   test('are kept under the id of the device, with their facts', async () => {
@@ -292,7 +300,10 @@ describe('sessions', () => {
     const { body } = await hill.get(`/api/sessions/${session.id}`).expect(200);
     expect(body).toEqual({
       session,
-      facts: { reps: expect.arrayContaining([rep, wrong]), voids: [taken], tags: [] },
+      facts: {
+        ...{ reps: expect.arrayContaining([rep, wrong]), voids: [taken], tags: [] },
+        ...{ notes: [], overrides: [], changes: [] },
+      },
     });
     const rows = (await hill.get('/api/sessions')).body.sessions as {
       reps: number;
@@ -300,6 +311,67 @@ describe('sessions', () => {
     }[];
     expect(rows.find((row) => row.session.id === session.id)?.reps).toBe(1);
     await harbour.get(`/api/sessions/${session.id}`).expect(404);
+  });
+
+  test('never change: what comes later is a fact of its own, and another under the same id is refused', async () => {
+    await hill
+      .put(`/api/sessions/${session.id}`)
+      .send({ ...session, rung: 3 })
+      .expect(400);
+    const told = { session: session.id, at: '2026-03-05T18:30:00.000Z', observer: 'coach' };
+    const change = { id: factId(610), ...told, set: { is: 'pairs', pairs: [['ada', 'cleo']] } };
+    const end = { id: factId(611), ...told, set: { is: 'end' } };
+    const stranger = { id: factId(612), ...told, set: { is: 'pairs', pairs: [['ada', 'zed']] } };
+    expect(await answers(hill, { changes: [change, end, stranger] })).toEqual([
+      'accepted',
+      'accepted',
+      'refused',
+    ]);
+    expect(await answers(hill, { changes: [change] })).toEqual(['known']);
+    const { body } = await hill.get(`/api/sessions/${session.id}`).expect(200);
+    expect(body.session).toEqual(session);
+    expect(body.facts.changes).toEqual(expect.arrayContaining([change, end]));
+    const rows = (await hill.get('/api/sessions')).body.sessions as {
+      session: { id: string; endedAt: string };
+    }[];
+    expect(rows.find((row) => row.session.id === session.id)?.session.endedAt).toBe(told.at);
+  });
+
+  test('carry care notes and overrides, but none that lets a minor do what is refused', async () => {
+    await hill
+      .put('/api/students/young')
+      .send(aStudent('young', { born: '2015-01-01' }))
+      .expect(200);
+    const told = { session: session.id, at: '2026-03-05T18:30:00.000Z', observer: 'coach' };
+    const note = {
+      ...{ id: factId(620), ...told, person: 'ben', why: 'tap out', regions: ['shoulder'], side: null },
+      ...{ until: '2026-03-05', words: '', replaces: null },
+    };
+    const override = (id: number, student: string) => ({
+      ...{ id: factId(id), ...told, student, partner: 'ben', technique: 'test-lock' },
+      reason: 'seen and agreed with both',
+    });
+    expect(
+      await answers(hill, { notes: [note], overrides: [override(621, 'ada'), override(622, 'young')] }),
+    ).toEqual([...['accepted', 'accepted', 'refused']]);
+    const { body } = await hill.get(`/api/sessions/${session.id}`).expect(200);
+    expect([body.facts.notes, body.facts.overrides]).toEqual([[note], [override(621, 'ada')]]);
+    expect((await harbour.get('/api/kit').expect(200)).body.notes).toEqual([]);
+  });
+
+  test('and all that they need come as one kit, for when there is no network', async () => {
+    const note = {
+      ...{ id: factId(630), session: null, at: new Date().toISOString(), observer: 'coach', person: 'ada' },
+      ...{ why: 'pain', regions: ['neck'], side: null, until: '2099-01-01', words: 'stiff', replaces: null },
+    };
+    await answers(hill, { notes: [note] });
+    const { body } = await hill.get('/api/kit').expect(200);
+    expect(
+      body.techniques.map(({ breakdown: one }: { breakdown: { edition: number } }) => one.edition),
+    ).toEqual([1]);
+    expect(body.students.map(({ id }: { id: string }) => id)).toContain('ada');
+    expect(body.notes).toEqual([note]);
+    expect(body.sessions.map(({ id }: { id: string }) => id)).toContain(session.id);
   });
 
   test('with strangers, or somebody in two pairs, are refused', async () => {

@@ -23,6 +23,7 @@ export const RuleTag = z.enum([
   'slam risk',
   'cloth',
 ]);
+export type RuleTag = z.infer<typeof RuleTag>;
 export const LoadSpeed = z.enum(['slow', 'fast']);
 
 /** Anything that can be broken down: a submission, a defence, or a control. Its anatomy is in its breakdowns. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id, Region, Side } from '../breakdown';
+import { Id, Region, RuleTag, Side } from '../breakdown';
 
 /** An injury that is not yet healed: the region is kept out of load until the date. */
 export const Injury = z.object({
@@ -26,6 +26,10 @@ export const Student = z.object({
   chestGirthCm: centimetres(40, 200),
   hipMobility: z.enum(['low', 'middle', 'high']).nullable(),
   injuries: z.array(Injury),
+  /** Restricted kinds of technique that this person has agreed to take part in. */
+  consents: z.array(RuleTag).default([]),
+  /** Here for a class or two, and not a member. */
+  guest: z.boolean().default(false),
   archived: z.boolean(),
 });
 export type Student = z.infer<typeof Student>;

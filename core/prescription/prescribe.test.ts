@@ -4,7 +4,16 @@ import { plainReading } from '../reading';
 import type { Rep } from '../rep';
 import { aRep, plainBreakdown, questionOf } from '../test';
 import check from '../test/check-values.json' with { type: 'json' };
-import { learningRung, prescribe, prescriptionWords, signOff, signOffSteps } from '.';
+import {
+  learningRung,
+  prescribe,
+  prescriptionWords,
+  signOff,
+  signOffAt,
+  signOffShort,
+  signOffSteps,
+  signOffWords,
+} from '.';
 
 const breakdown = plainBreakdown(5);
 const times = (n: number, fields: Parameters<typeof aRep>[0]) =>
@@ -136,5 +145,35 @@ describe('the sign-off test', () => {
         expect(signOff([...held, ...Array<boolean>(more - 1).fill(true)]).verdict).toBe('open');
       }),
     );
+  });
+});
+
+describe('the sign-off test on the Mat', () => {
+  const at = { checkpoint: 'c3', rung: 2 as const };
+
+  test('moves with each rep that reached the checkpoint at the rung or above, and with no other', () => {
+    const reps = [
+      aRep({ rung: 2 }),
+      aRep({ rung: 3, stop: 'c4' }),
+      aRep({ rung: 1 }),
+      aRep({ stop: 'c1' }),
+      aRep({ outcome: 'forced', failed: ['c2'] }),
+    ];
+    const test = signOffAt(breakdown, reps, at);
+    expect(test).toMatchObject({ verdict: 'open', seen: 3, heldInARowToSettle: 4 });
+    expect(signOffWords(test)).toBe('4 more held in a row signs it off.');
+    expect(signOffShort(test)).toBe('4 more');
+    const settled = signOffAt(breakdown, [...reps, ...Array.from({ length: 4 }, () => aRep())], at);
+    expect([signOffWords(settled), signOffShort(settled)]).toEqual(['Signed off after 7.', 'signed off']);
+  });
+
+  test('says when to step back', () => {
+    const test = signOffAt(
+      breakdown,
+      Array.from({ length: 4 }, () => aRep({ stop: 'c3' })),
+      at,
+    );
+    expect([test.verdict, signOffShort(test)]).toEqual(['step back', 'step back']);
+    expect(signOffWords(signOffAt(breakdown, [], at))).toBe('7 held in a row signs it off.');
   });
 });

@@ -1,3 +1,6 @@
+import type { Breakdown, Id } from '../breakdown';
+import { observe, type Rep, type Rung } from '../rep';
+
 /** Wald's sequential probability ratio test of "owned" against "not yet". Rates are hold rates, errors are probabilities. */
 export const signOffTest = {
   notYet: 0.6,
@@ -48,3 +51,36 @@ export function signOff(held: readonly boolean[]): SignOff {
   const atEnd = ratio + toEnd * signOffSteps.held > 0 ? toEnd : Infinity;
   return { verdict: 'open', seen, ratio, heldInARowToSettle: Math.min(toBound, atEnd) };
 }
+
+/**
+ * The state of the test for a checkpoint over a student's reps, in order of time: those at the rung or above in which it
+ * was reached. An easier rep proves nothing, and one that never got there says nothing.
+ */
+export const signOffAt = (
+  breakdown: Breakdown,
+  reps: readonly Rep[],
+  { checkpoint, rung }: { checkpoint: Id; rung: Rung },
+): SignOff =>
+  signOff(
+    reps.flatMap((rep) => {
+      if (rep.rung < rung) return [];
+      const seen = observe(breakdown, rep).get(checkpoint);
+      return seen === undefined || seen === 'not seen' ? [] : [seen !== 'failed'];
+    }),
+  );
+
+/** The state of the test in a few words: what would settle it, or what it said. */
+export function signOffWords({ verdict, seen, heldInARowToSettle }: SignOff): string {
+  if (verdict === 'signed off') return `Signed off after ${seen}.`;
+  if (verdict === 'step back') return `Step back: one rung down, or an easier drill.`;
+  if (!Number.isFinite(heldInARowToSettle)) return 'No run of clean reps settles it any more: step back.';
+  return `${heldInARowToSettle} ${seen === 0 ? 'held' : 'more held'} in a row signs it off.`;
+}
+
+/** The same as a mark beside a checkpoint. */
+export const signOffShort = ({ verdict, heldInARowToSettle }: SignOff): string =>
+  verdict === 'signed off'
+    ? 'signed off'
+    : verdict === 'step back' || !Number.isFinite(heldInARowToSettle)
+      ? 'step back'
+      : `${heldInARowToSettle} more`;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { aRep, factId } from '../test';
-import { CauseTag, FactId, Instant, Rep, Session, Void } from '.';
+import { CauseTag, FactId, Instant, Rep, Void } from '.';
 
 const rep = aRep({ stop: 'c2' });
 const refusedAt = (fields: object) => Rep.safeParse({ ...rep, ...fields }).error?.issues[0]?.path[0];
@@ -50,30 +50,5 @@ describe('ids and instants of facts', () => {
     expect(Void.safeParse({ ...told, rep: 'x' }).success).toBe(false);
     expect(CauseTag.safeParse({ ...told, cause: null }).success).toBe(true);
     expect(CauseTag.safeParse(told).success).toBe(false);
-  });
-});
-
-describe('a session', () => {
-  const session = {
-    ...{
-      id: factId(3),
-      technique: 'test-lock',
-      edition: 1,
-      startedAt: rep.at,
-      endedAt: null,
-      pairs: [['ada', 'ben']],
-    },
-    ...{ rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
-  };
-  test.each([
-    ['no pair', { pairs: [] }],
-    ['four in a pair', { pairs: [['a', 'b', 'c', 'd']] }],
-    ['no reps', { repsPerSide: 0 }],
-    ['a round of a second', { roundSeconds: 1 }],
-  ])('with %s is refused', (_, fields) =>
-    expect(Session.safeParse({ ...session, ...fields }).success).toBe(false),
-  );
-  test('with pairs and a rotating three is taken', () => {
-    expect(Session.safeParse({ ...session, pairs: [['a', 'b'], ['c', 'd', 'e'], ['f']] }).success).toBe(true);
   });
 });

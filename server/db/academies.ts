@@ -1,10 +1,11 @@
 import type { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import type { Facts, SecondLook, Session } from '@ulkret/core/rep';
+import type { Facts, SecondLook } from '@ulkret/core/rep';
+import type { Session } from '@ulkret/core/session';
 import { sql } from 'drizzle-orm';
 import type { Db } from './connect';
 import { anyCoach } from './coaches';
-import { addLooks, addReps, addTags, addVoids } from './facts';
+import { addFacts } from './facts';
 import { saveStudent } from './people';
 import { academies, coaches } from './schema';
 import { saveSession } from './sessions';
@@ -63,9 +64,9 @@ export const loadAcademy = (db: Db, whole: WholeAcademy, demo: boolean): Promise
     for (const technique of whole.techniques) await addTechnique(tx, academyId, technique);
     for (const student of whole.students) await saveStudent(tx, academyId, student);
     for (const session of whole.sessions) await saveSession(tx, academyId, session);
-    for (const part of parts(whole.facts.reps)) await addReps(tx, academyId, part);
-    for (const part of parts(whole.facts.voids)) await addVoids(tx, academyId, part);
-    for (const part of parts(whole.facts.tags)) await addTags(tx, academyId, part);
-    for (const part of parts(whole.looks)) await addLooks(tx, academyId, part);
+    for (const part of parts(whole.facts.reps)) await addFacts(tx, academyId, 'reps', part);
+    for (const part of parts(whole.facts.voids)) await addFacts(tx, academyId, 'voids', part);
+    for (const part of parts(whole.facts.tags)) await addFacts(tx, academyId, 'tags', part);
+    for (const part of parts(whole.looks)) await addFacts(tx, academyId, 'looks', part);
     await markAllStale(tx, academyId);
   });

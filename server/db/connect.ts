@@ -10,6 +10,8 @@ export function connect(url: string, most = 10): { db: Db; pool: pg.Pool; close:
   const pool = new pg.Pool({ connectionString: url, max: most });
   // A connection that breaks while idle is replaced by the pool; the next query tells of a database that is gone.
   pool.on('error', () => undefined);
+  // One that breaks while it is used fails its query; without a listener it would end the whole process as well.
+  pool.on('connect', (client) => client.on('error', () => undefined));
   return { db: drizzle(pool, { schema }), pool, close: () => pool.end() };
 }
 

@@ -1,9 +1,11 @@
 import type { Id } from '@ulkret/core/breakdown';
+import type { CareNote, Override } from '@ulkret/core/care';
 import type { CauseTag, Facts, Rep, SecondLook, Void } from '@ulkret/core/rep';
-import { and, eq, getTableColumns, gte, inArray, lt, type SQL, sql } from 'drizzle-orm';
+import type { FactKind, FactOf, LiveFacts } from '@ulkret/contract';
+import { and, eq, getTableColumns, gte, inArray, lt, or, type SQL, sql } from 'drizzle-orm';
 import type { AnyPgTable } from 'drizzle-orm/pg-core';
 import type { Db } from './connect';
-import { causeTags, reps, secondLooks, voids } from './schema';
+import { careNotes, causeTags, changes, overrides, reps, secondLooks, voids } from './schema';
 
 /** Which facts are asked for; what is left out is not asked. */
 export interface RepFilter {
@@ -79,38 +81,6 @@ export async function factsWhere(db: Db, academyId: Id, which: SQL | undefined):
   return { reps: repRows.map(toRep), voids: voidRows.map(withoutAcademy), tags: tagRows.map(withoutAcademy) };
 }
 
-export async function repsById(db: Db, academyId: Id, ids: string[]): Promise<Rep[]> {
-  const rows = await db
-    .select()
-    .from(reps)
-    .where(and(eq(reps.academyId, academyId), inArray(reps.id, ids)));
-  return rows.map(toRep);
-}
-
-export async function voidsById(db: Db, academyId: Id, ids: string[]): Promise<Void[]> {
-  const rows = await db
-    .select()
-    .from(voids)
-    .where(and(eq(voids.academyId, academyId), inArray(voids.id, ids)));
-  return rows.map(withoutAcademy);
-}
-
-export async function tagsById(db: Db, academyId: Id, ids: string[]): Promise<CauseTag[]> {
-  const rows = await db
-    .select()
-    .from(causeTags)
-    .where(and(eq(causeTags.academyId, academyId), inArray(causeTags.id, ids)));
-  return rows.map(withoutAcademy);
-}
-
-export async function looksById(db: Db, academyId: Id, ids: string[]): Promise<SecondLook[]> {
-  const rows = await db
-    .select()
-    .from(secondLooks)
-    .where(and(eq(secondLooks.academyId, academyId), inArray(secondLooks.id, ids)));
-  return rows.map(withoutAcademy);
-}
-
 /** The second looks at reps of one technique. */
 export async function looksAt(db: Db, academyId: Id, technique: Id): Promise<SecondLook[]> {
   const named = db
@@ -130,6 +100,15 @@ export async function tagsOfReps(db: Db, academyId: Id, ids: string[]): Promise<
     .select()
     .from(causeTags)
     .where(and(eq(causeTags.academyId, academyId), inArray(causeTags.rep, ids)));
+  return rows.map(withoutAcademy);
+}
+
+/** Every void that names one of these reps. */
+export async function voidsOfReps(db: Db, academyId: Id, ids: readonly string[]): Promise<Void[]> {
+  const rows = await db
+    .select()
+    .from(voids)
+    .where(and(eq(voids.academyId, academyId), inArray(voids.rep, [...ids])));
   return rows.map(withoutAcademy);
 }
 
@@ -155,10 +134,74 @@ async function add(db: Db, academyId: Id, table: AnyPgTable, rows: readonly obje
   return new Set(added.map(({ id }) => id));
 }
 
-export const addReps = (db: Db, academyId: Id, list: readonly Rep[]) =>
-  add(db, academyId, reps, list.map(toRow));
-export const addVoids = (db: Db, academyId: Id, list: readonly Void[]) => add(db, academyId, voids, list);
-export const addTags = (db: Db, academyId: Id, list: readonly CauseTag[]) =>
-  add(db, academyId, causeTags, list);
-export const addLooks = (db: Db, academyId: Id, list: readonly SecondLook[]) =>
-  add(db, academyId, secondLooks, list);
+const tables = {
+  reps,
+  voids,
+  tags: causeTags,
+  looks: secondLooks,
+  notes: careNotes,
+  overrides,
+  changes,
+} satisfies Record<FactKind, AnyPgTable>;
+
+/** Adds facts of one kind that are not there yet and answers with the ids that were new. */
+export const addFacts = <K extends FactKind>(
+  db: Db,
+  academyId: Id,
+  kind: K,
+  list: readonly FactOf<K>[],
+): Promise<Set<string>> =>
+  add(db, academyId, tables[kind], kind === 'reps' ? (list as readonly Rep[]).map(toRow) : list);
+
+/** The facts of one kind that have these ids. */
+export async function factsById<K extends FactKind>(
+  db: Db,
+  academyId: Id,
+  kind: K,
+  ids: readonly string[],
+): Promise<FactOf<K>[]> {
+  if (ids.length === 0) return [];
+  const table = tables[kind] as typeof voids;
+  const rows = await db
+    .select()
+    .from(table)
+    .where(and(eq(table.academyId, academyId), sql`${table.id} = any(${`{${ids.join()}}`}::uuid[])`));
+  return rows.map((row) =>
+    kind === 'reps' ? toRep(row as unknown as RepRow) : withoutAcademy(row),
+  ) as FactOf<K>[];
+}
+
+/** Every fact of one session. */
+export async function sessionFacts(db: Db, academyId: Id, session: string): Promise<LiveFacts['facts']> {
+  const { reps: repList, voids: voidList, tags } = await factsOf(db, academyId, { session });
+  const of = async (table: typeof careNotes | typeof overrides | typeof changes) =>
+    (
+      await db
+        .select()
+        .from(table as typeof changes)
+        .where(and(eq(table.academyId, academyId), eq(table.session, session)))
+    ).map(withoutAcademy);
+  return {
+    reps: [...repList],
+    voids: [...voidList],
+    tags: [...tags],
+    notes: (await of(careNotes)) as unknown as CareNote[],
+    overrides: (await of(overrides)) as unknown as Override[],
+    changes: await of(changes),
+  };
+}
+
+/** The care notes of an academy that reach to a day (ISO date) or beyond, and those that they replace. */
+export async function careNotesFrom(db: Db, academyId: Id, day: string): Promise<CareNote[]> {
+  const rows = await db
+    .select()
+    .from(careNotes)
+    .where(
+      and(
+        eq(careNotes.academyId, academyId),
+        // A note that lifts another may end sooner than what it lifts: all that were written since count.
+        or(gte(careNotes.until, day), gte(careNotes.at, `${day}T00:00:00Z`)),
+      ),
+    );
+  return rows.map(withoutAcademy) as CareNote[];
+}

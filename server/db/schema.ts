@@ -1,7 +1,8 @@
 import type { Breakdown, Draft, Technique } from '@ulkret/core/breakdown';
+import type { CareNote } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import type { WeekTally } from '@ulkret/core/reading';
-import type { Session } from '@ulkret/core/rep';
+import type { Change, Session } from '@ulkret/core/session';
 import type { TechniqueSummary } from '@ulkret/contract';
 import {
   boolean,
@@ -234,6 +235,65 @@ export const causeTags = pgTable(
   (table) => [
     primaryKey({ columns: [table.academyId, table.id] }),
     index('cause_tags_by_rep').on(table.academyId, table.rep),
+  ],
+);
+
+export const careNotes = pgTable(
+  'care_notes',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    session: uuid('session'),
+    at: instant('at').notNull(),
+    observer: text('observer').notNull(),
+    person: text('person').notNull(),
+    why: text('why').$type<CareNote['why']>().notNull(),
+    regions: text('regions').array().$type<CareNote['regions']>().notNull(),
+    side: text('side').$type<CareNote['side']>(),
+    until: date('until').notNull(),
+    words: text('words').notNull(),
+    replaces: uuid('replaces'),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('care_notes_by_session').on(table.academyId, table.session),
+    index('care_notes_by_until').on(table.academyId, table.until),
+  ],
+);
+
+export const overrides = pgTable(
+  'overrides',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    session: uuid('session').notNull(),
+    at: instant('at').notNull(),
+    observer: text('observer').notNull(),
+    student: text('student').notNull(),
+    partner: text('partner'),
+    technique: text('technique').notNull(),
+    reason: text('reason').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('overrides_by_session').on(table.academyId, table.session),
+  ],
+);
+
+/** Changes of a running session: its pairs, a span, the clock, its end. */
+export const changes = pgTable(
+  'changes',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    session: uuid('session').notNull(),
+    at: instant('at').notNull(),
+    observer: text('observer').notNull(),
+    set: jsonb('set').$type<Change['set']>().notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('changes_by_session').on(table.academyId, table.session),
   ],
 );
 

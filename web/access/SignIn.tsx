@@ -24,7 +24,8 @@ export const DoorHead = () => (
   </header>
 );
 
-export function SignIn({
+/** Email and password; calls back with who is signed in then. */
+export function SignInForm({
   demo,
   enter,
 }: {
@@ -50,8 +51,7 @@ export function SignIn({
   };
 
   return (
-    <Door>
-      <DoorHead />
+    <>
       <Panel>
         <form
           onSubmit={(event: FormEvent) => {
@@ -98,6 +98,13 @@ export function SignIn({
           </Row>
         </Panel>
       )}
-    </Door>
+    </>
   );
 }
+
+export const SignIn = (form: Parameters<typeof SignInForm>[0]) => (
+  <Door>
+    <DoorHead />
+    <SignInForm {...form} />
+  </Door>
+);

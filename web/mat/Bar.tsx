@@ -1,5 +1,7 @@
-import { type Side } from '@ulkret/core/breakdown';
+import type { Side } from '@ulkret/core/breakdown';
 import { type Rung, rungNames } from '@ulkret/core/rep';
+import type { RoundClock } from '@ulkret/core/session';
+import { Volume2, VolumeX } from 'lucide-react';
 import { memo, type RefObject } from 'react';
 import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Link } from 'react-router';
@@ -7,25 +9,42 @@ import { syncWords } from '../offline/outbox';
 import { useSyncState } from '../offline/use-outbox';
 import { Caution } from '../shell/ui';
 import { Clock } from './Clock';
-import type { Clocked } from './clocked';
 import type { MatActions } from './keys';
 import { Top } from './layout';
+import type { Signal } from './signals';
 
 interface BarProps {
+  session: string;
   technique: { name: string; loadSpeed: 'slow' | 'fast'; safetyNote: string };
   span: string;
-  clock: Clocked;
+  clock: RoundClock;
   roundSeconds: number;
+  rounds: number;
+  byTheClock: boolean;
   rung: Rung;
   side: Side;
-  on: RefObject<MatActions>;
+  silent: boolean;
+  on: RefObject<MatActions & { silence(): void; signal(signal: Signal): void }>;
 }
 
 /** What can be read from far and what holds for the next rep: clock, rung, lead side. */
-export const Bar = memo(function Bar({ technique, span, clock, roundSeconds, rung, side, on }: BarProps) {
+export const Bar = memo(function Bar({
+  session,
+  technique,
+  span,
+  rung,
+  side,
+  silent,
+  on,
+  ...clock
+}: BarProps) {
   return (
     <Top>
-      <Clock clock={clock} roundSeconds={roundSeconds} onToggle={() => on.current.clock()} />
+      <Clock
+        {...clock}
+        onToggle={() => on.current.clock()}
+        onSignal={(signal) => on.current.signal(signal)}
+      />
       <div>
         <h1>{technique.name}</h1>
         <small>
@@ -37,10 +56,10 @@ export const Bar = memo(function Bar({ technique, span, clock, roundSeconds, run
           <small>Rung</small>
           <strong data-testid="rung">{rung}</strong>
         </span>
-        <button type="button" aria-label="One rung down" onClick={() => on.current.rung(-1)}>
+        <button type="button" aria-label="One rung down" onClick={() => on.current.rungDown()}>
           −
         </button>
-        <button type="button" aria-label="One rung up" onClick={() => on.current.rung(1)}>
+        <button type="button" aria-label="One rung up" onClick={() => on.current.rungUp()}>
           +
         </button>
       </div>
@@ -55,10 +74,18 @@ export const Bar = memo(function Bar({ technique, span, clock, roundSeconds, run
         <small>Swap </small>
         <strong>roles</strong>
       </button>
+      <button
+        type="button"
+        aria-pressed={silent}
+        aria-label="Silent: signals are shown and not heard"
+        onClick={() => on.current.silence()}
+      >
+        {silent ? <VolumeX aria-hidden /> : <Volume2 aria-hidden />}
+      </button>
       <button type="button" aria-label="? Keys" className="wide" onClick={() => on.current.help()}>
         <strong>?</strong>
       </button>
-      <Link to="/mat">Leave</Link>
+      <Link to={`/mat/${session}/after`}>Leave</Link>
       {technique.loadSpeed === 'fast' && (
         <Caution note={`Comes on fast, so put it on slowly. ${technique.safetyNote}`} />
       )}
@@ -67,5 +94,11 @@ export const Bar = memo(function Bar({ technique, span, clock, roundSeconds, run
 });
 
 function SyncWords() {
-  return <span data-testid="sync">{syncWords(useSyncState())}</span>;
+  const state = useSyncState();
+  const words = syncWords(state);
+  return (
+    <span data-testid="sync" role={state.unkept > 0 ? 'alert' : undefined}>
+      {state.refused.length > 0 ? <Link to="/waiting">{words}</Link> : words}
+    </span>
+  );
 }

@@ -1,8 +1,10 @@
-import { useEffect, useState } from 'react';
+import { leftOf, type RoundClock } from '@ulkret/core/session';
+import { useEffect, useEffectEvent, useRef, useState } from 'react';
 import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
-import { type Clocked, leftOf } from './clocked';
+import { clock as timepiece } from '../offline/clock';
+import { type Signal, signalBetween } from './signals';
 
 const Face = styled(Button)<{ $over: boolean }>`
   border: 0;
@@ -23,6 +25,7 @@ const Face = styled(Button)<{ $over: boolean }>`
   }
   span {
     font-size: 0.9rem;
+    line-height: 1.15;
     text-align: left;
   }
   @media (max-width: 760px) {
@@ -33,24 +36,36 @@ const Face = styled(Button)<{ $over: boolean }>`
   }
 `;
 
-/** The round clock. It counts from instants, not from ticks, so a sleeping tab does not slow it. */
-export function Clock({
-  clock,
-  roundSeconds,
-  onToggle,
-}: {
-  clock: Clocked;
+interface ClockProps {
+  clock: RoundClock;
   roundSeconds: number;
+  rounds: number;
+  /** Does the clock, and not the count of reps, change sides? */
+  byTheClock: boolean;
   onToggle: () => void;
-}) {
-  const [now, setNow] = useState(() => Date.now());
+  onSignal: (signal: Signal) => void;
+}
+
+/** The round clock. It counts from instants, not from ticks, so a sleeping tab does not slow it, and all devices agree. */
+export function Clock({ clock, roundSeconds, rounds, byTheClock, onToggle, onSignal }: ClockProps) {
+  const [now, setNow] = useState(() => timepiece.now());
   const running = clock.since !== null;
+  const before = useRef(leftOf(clock, now, roundSeconds));
+  const tick = useEffectEvent(() => {
+    const at = timepiece.now();
+    const left = leftOf(clock, at, roundSeconds);
+    const signal = signalBetween(before.current, left, roundSeconds, byTheClock);
+    before.current = left;
+    if (signal) onSignal(signal);
+    setNow(at);
+  });
   useEffect(() => {
+    before.current = leftOf(clock, timepiece.now(), roundSeconds);
     if (!running) return;
-    const timer = setInterval(() => setNow(Date.now()), 250);
+    const timer = setInterval(() => tick(), 250);
     return () => clearInterval(timer);
-  }, [running]);
-  const left = leftOf(clock, now, roundSeconds);
+  }, [running, clock, roundSeconds]);
+  const left = leftOf(clock, running ? Math.max(now, Date.parse(clock.since!)) : now, roundSeconds);
   const over = left === 0;
   const face = `${Math.floor(left / 60)}:${String(left % 60).padStart(2, '0')}`;
   return (
@@ -58,7 +73,13 @@ export function Clock({
       <VisuallyHidden elementType="span">Round clock </VisuallyHidden>
       <strong role="timer">{face}</strong>
       {running && <VisuallyHidden elementType="span"> running: </VisuallyHidden>}
-      <span>{over ? 'Round over' : running ? 'Pause' : clock.ranMs > 0 ? 'Go on' : 'Start'}</span>
+      <span>
+        {over ? 'Next round' : running ? 'Pause' : clock.ranMs > 0 ? 'Go on' : 'Start'}
+        <br />
+        <small>
+          round {clock.round} of {Math.max(rounds, clock.round)}
+        </small>
+      </span>
     </Face>
   );
 }

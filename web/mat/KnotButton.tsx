@@ -6,8 +6,7 @@ const Face = styled.button`
   display: flex;
   align-items: center;
   gap: 0.7rem;
-  height: calc(100% - 4px);
-  min-height: 48px;
+  height: max(48px, 100% - 4px);
   padding: 0 1rem;
   border: 0;
   border-radius: 10px;
@@ -25,6 +24,16 @@ const Face = styled.button`
     font-weight: 700;
     color: var(--muted);
     min-width: 1.1ch;
+  }
+  em {
+    flex: none;
+    font-style: normal;
+    font-size: 0.86rem;
+    font-weight: 600;
+    padding: 0.1rem 0.5rem;
+    border: 2px solid var(--action);
+    border-radius: 6px;
+    color: var(--action);
   }
   small {
     margin-left: auto;
@@ -73,6 +82,9 @@ export const KnotButton = memo(function KnotButton({
   place,
   title,
   soft,
+  failed,
+  worksOn,
+  asks,
   disabled,
   indent,
   onStop,
@@ -81,6 +93,12 @@ export const KnotButton = memo(function KnotButton({
   place: number;
   title: string;
   soft: boolean;
+  /** Marked as one that failed in a forced finish. */
+  failed: boolean;
+  /** Where the sign-off test of the attacker stands, if this is what they work on. */
+  worksOn: string | null;
+  /** What a tap says, for a screen reader. */
+  asks: string;
   disabled: boolean;
   /** Pixels of the strand that the button also covers. */
   indent: number;
@@ -99,11 +117,13 @@ export const KnotButton = memo(function KnotButton({
       disabled={disabled}
     >
       <kbd>
-        <VisuallyHidden elementType="span">Stopped at </VisuallyHidden>
+        <VisuallyHidden elementType="span">{asks} </VisuallyHidden>
         {place + 1}
       </kbd>{' '}
       {title}
+      {worksOn !== null && <em>{worksOn}</em>}
       {soft && <small> soft</small>}
+      {failed && <small style={{ color: 'var(--stop)' }}> failed</small>}
       {disabled && <small style={{ color: 'var(--muted)' }}>not drilled</small>}
     </Face>
   );

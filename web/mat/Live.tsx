@@ -1,63 +1,55 @@
-import { endpoints } from '@ulkret/contract';
-import { type Breakdown, causesAt, otherSide, placeOf, readFor } from '@ulkret/core/breakdown';
-import type { Student } from '@ulkret/core/people';
-import { type Rep, type Rung, sameTurn, type Session, type Turn, turnOf } from '@ulkret/core/rep';
+import { causesAt, otherSide, placeOf, readFor } from '@ulkret/core/breakdown';
+import { type CareNote, neutralRules } from '@ulkret/core/care';
+import { signOffShort } from '@ulkret/core/prescription';
+import { type Rep, type Rung } from '@ulkret/core/rep';
+import {
+  doublesIn,
+  type Ending,
+  halfOf,
+  leftOf,
+  sameTurn,
+  sessionNow,
+  toggled,
+  type Turn,
+  type Turning,
+  turnOf,
+} from '@ulkret/core/session';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
-import { useParams } from 'react-router';
 import { uuidv7 } from 'uuidv7';
-import { useApi } from '../shell/api';
+import { clock as timepiece } from '../offline/clock';
+import type { Entry } from '../offline/device';
+import { useSyncState } from '../offline/use-outbox';
 import { useHere } from '../shell/signed-in';
-import { Failed, Loading } from '../shell/states';
-import { Page } from '../shell/ui';
-import { type Knot, Strand } from '../strand/Strand';
-import { afterPaint } from './after-paint';
+import { many } from '../shell/words';
+import { Advice } from './Advice';
+import { afterPaint, useAfterPaint } from './after-paint';
 import { Bar } from './Bar';
-import { type Clocked, stopped, toggled } from './clocked';
-import { Finish } from './Finish';
+import { CarePanel } from './CarePanel';
+import { Finish, type Mode } from './Finish';
 import { KeyList } from './KeyList';
-import { KnotButton } from './KnotButton';
-import { useMatKeys } from './keys';
-import { Chips, Mat, Stage, Tiles } from './layout';
+import { chosenKeys, useMatKeys } from './keys';
+import { Knots } from './Knots';
+import { Chips, Mat, SafetyBar, SignalFlash, Stage, Tiles } from './layout';
 import { LogBar } from './LogBar';
+import { OfSession, type Opened } from './OfSession';
+import { OverridePanel } from './OverridePanel';
+import { type Common, usePairViews, permitOfTurn, capsOfPartner, workOf, type PairView } from './pair-view';
+import { PairsPanel } from './PairsPanel';
 import { PairTile } from './PairTile';
-import { useSessionLog } from './session-log';
+import { play, type Signal, signalWords } from './signals';
+import { today } from './use-kit';
 import { useRowHeight } from './use-row-height';
+import { stamp } from './session-log';
+import { useWakeLock } from './use-wake-lock';
 
 const none: ReadonlySet<string> = new Set();
 
-/** How long a stop asks for its cause. */
+/** How long a stop asks for its cause, and the clock's signal stays on the screen. */
 const askForMs = 7000;
+const flashForMs = 2500;
 
 export default function LivePage() {
-  const { session: id = '' } = useParams();
-  const log = useSessionLog(id);
-  const technique = useApi(endpoints.technique, log.session && { params: { id: log.session.technique } }, {
-    revalidateOnFocus: false,
-  });
-  const students = useApi(endpoints.students, {}, { revalidateOnFocus: false });
-  const breakdown = technique.data?.editions.find(({ edition }) => edition === log.session?.edition);
-  const error = technique.error ?? students.error ?? log.error;
-  if (log.session && breakdown && students.data && technique.data)
-    return (
-      <Live
-        log={{ ...log, session: log.session }}
-        breakdown={breakdown}
-        technique={technique.data.technique}
-        students={students.data.students}
-      />
-    );
-  return (
-    <Page>
-      {error ? <Failed error={error} retry={() => void log.retry()} /> : <Loading what="the mat" />}
-    </Page>
-  );
-}
-
-interface LiveProps {
-  log: Omit<ReturnType<typeof useSessionLog>, 'session'> & { session: Session };
-  breakdown: Breakdown;
-  technique: { name: string; loadSpeed: 'slow' | 'fast'; safetyNote: string };
-  students: readonly Student[];
+  return <OfSession>{(opened) => <Live {...opened} />}</OfSession>;
 }
 
 /** The stop that asks why it happened. */
@@ -66,101 +58,198 @@ interface Asking {
   place: number;
 }
 
-function Live({ log, breakdown, technique, students }: LiveProps) {
-  const { session, reps, add, lost } = log;
+/** What lies over the Mat. */
+type Over =
+  | { is: 'keys' }
+  | { is: 'care'; note: CareNote; people: readonly string[] }
+  | { is: 'let' }
+  | { is: 'pairs' };
+
+/** The half of the round, which changes by itself at half time. */
+function useHalf(clock: Parameters<typeof halfOf>[0], roundSeconds: number): 'first' | 'second' {
+  const [half, setHalf] = useState(() => halfOf(clock, timepiece.now(), roundSeconds));
+  useEffect(() => {
+    const look = () => setHalf(halfOf(clock, timepiece.now(), roundSeconds));
+    look();
+    if (clock.since === null) return;
+    const untilHalf = (leftOf(clock, timepiece.now(), roundSeconds) - roundSeconds / 2) * 1000;
+    if (untilHalf < 0) return;
+    const timer = setTimeout(look, untilHalf + 50);
+    return () => clearTimeout(timer);
+  }, [clock, roundSeconds]);
+  return half;
+}
+
+const silentKey = 'ulkret-mat-silent';
+
+function Live({ work, breakdown, technique, students, notes }: Opened) {
+  const { session, log, add } = work;
   const { coach } = useHere();
+  const sync = useSyncState();
   const [active, setActive] = useState(0);
-  const [rung, setRung] = useState<Rung>(session.rung);
+  const [chosenRung, setRung] = useState<Rung | null>(null);
   const [changed, setChanged] = useState<Turn | null>(null);
   const [soft, setSoft] = useState<ReadonlySet<string>>(none);
+  const [failed, setFailed] = useState<ReadonlySet<string>>(none);
+  const [mode, setMode] = useState<Mode>('stop');
   const [asking, setAsking] = useState<Asking | null>(null);
-  const [clock, setClock] = useState<Clocked>(stopped);
   const [said, setSaid] = useState('');
-  const [help, setHelp] = useState(false);
+  const [over, setOver] = useState<Over | null>(null);
+  const [keys, setKeys] = useState(chosenKeys);
+  const [silent, setSilent] = useState(() => localStorage.getItem(silentKey) === 'yes');
+  const [flash, setFlash] = useState<Signal | null>(null);
+  const [settled, setSettled] = useState<ReadonlySet<string>>(none);
   const stage = useRef<HTMLDivElement>(null);
   const { rowHeight, width } = useRowHeight(stage, breakdown.checkpoints.length);
 
-  const names = useMemo(() => new Map(students.map(({ id, name }) => [id, name])), [students]);
-  const nameOf = useCallback((id: string) => names.get(id) ?? id, [names]);
+  const people = useMemo(() => new Map(students.map((one) => [one.id, one])), [students]);
+  const nameOf = useCallback((id: string) => people.get(id)?.name ?? id, [people]);
   const numberOf = useCallback((checkpoint: string) => placeOf(breakdown, checkpoint) + 1, [breakdown]);
-  const repsOfPairs = useMemo(() => {
-    const pairOf = new Map(session.pairs.flatMap((pair, i) => pair.map((student) => [student, i] as const)));
-    const groups: Rep[][] = session.pairs.map(() => []);
-    for (const rep of reps) groups[pairOf.get(rep.student) ?? -1]?.push(rep);
-    return groups;
-  }, [session.pairs, reps]);
-  const turns = useMemo(
-    () => session.pairs.map((pair, i) => turnOf(pair, repsOfPairs[i]!, session.repsPerSide)),
-    [session.pairs, session.repsPerSide, repsOfPairs],
+  const { changes } = log;
+  const now = useMemo(() => sessionNow(session, changes), [session, changes]);
+  const half = useHalf(now.clock, session.roundSeconds);
+  const { repsPerSide, roundSeconds } = session;
+  const turning = useMemo(
+    (): Turning => (repsPerSide === null ? { repsPerSide, round: now.clock.round, half } : { repsPerSide }),
+    [repsPerSide, now.clock.round, half],
   );
-  const pair = session.pairs[active]!;
-  const turn = changed ?? turns[active]!;
+  // The rung of this coach's last rep: it outlives a reload.
+  const rung = chosenRung ?? log.last.findLast(({ observer }) => observer === coach.id)?.rung ?? session.rung;
+  const common: Common = useMemo(
+    () => ({
+      ...{ log, now, breakdown, technique, students: people, prescribed: session.prescribed, session },
+      ...{ rules: neutralRules, today: today(), earlierNotes: notes, rung, turning },
+    }),
+    [log, now, breakdown, technique, people, session, notes, rung, turning],
+  );
+  const pairViews = usePairViews(common);
+  const at = Math.min(active, pairViews.length - 1);
+  const base = pairViews[at]!;
+  const { members, span } = base;
+  const turn = changed && members.includes(changed.student) ? changed : base.turn;
+  const view: PairView = sameTurn(turn, base.turn)
+    ? base
+    : {
+        ...base,
+        turn,
+        permit: permitOfTurn(common, turn),
+        caps: base.caps.length > 0 ? capsOfPartner(common, turn.partner) : [],
+        work: workOf(common, turn.student),
+      };
   const ids = useMemo(() => breakdown.checkpoints.map(({ id }) => id), [breakdown]);
-  const first = session.from === null ? 0 : ids.indexOf(session.from);
-  const last = session.to === null ? ids.length - 1 : ids.indexOf(session.to);
+  const first = span.from === null ? 0 : ids.indexOf(span.from);
+  const last = span.to === null ? ids.length - 1 : ids.indexOf(span.to);
   const drilled = (place: number) => place >= first && place <= last;
   const unseen = useMemo(
     () => new Set(ids.filter((_, place) => place < first || place > last)),
     [ids, first, last],
   );
+  useWakeLock(now.clock.since !== null);
 
   useEffect(() => {
     if (!asking) return;
     const timer = setTimeout(() => setAsking(null), askForMs);
     return () => clearTimeout(timer);
   }, [asking]);
+  useEffect(() => {
+    if (!flash) return;
+    const timer = setTimeout(() => setFlash(null), flashForMs);
+    return () => clearTimeout(timer);
+  }, [flash]);
 
-  const now = () => new Date().toISOString();
+  const reps = useAfterPaint(base.reps);
+  const double = useMemo(
+    () =>
+      [...members]
+        .flatMap((one) => doublesIn(reps.filter(({ student }) => student === one).slice(-30)))
+        .findLast(([a, b]) => !settled.has(a.id) && !settled.has(b.id)) ?? null,
+    [members, reps, settled],
+  );
+
+  /** The two of a double are not asked about again, neither together nor with their neighbours. */
+  const settle = () => setSettled(new Set([...settled, ...(double ?? []).map(({ id }) => id)]));
+
+  const made = () => ({ id: uuidv7(), session: session.id, at: stamp(), observer: coach.id });
   const sayTurn = (next: Turn) =>
     setSaid(
       `${nameOf(next.student)} attacks${next.partner ? ` ${nameOf(next.partner)}` : ''}, ${next.side} side`,
     );
+  const change = (set: Extract<Entry, { is: 'changes' }>['fact']['set']) =>
+    add({ is: 'changes', fact: { ...made(), set } });
 
-  const logRep = (ending: { outcome: 'finished' } | { outcome: 'stopped'; stop: string }) => {
+  const logRep = (ending: Ending) => {
+    if (view.stopped || view.permit.verdict === 'not allowed') {
+      setSaid(
+        view.stopped
+          ? 'Not logged: this pair was stopped for safety; they go on in the next round.'
+          : `Not logged: ${view.permit.reasons[0]?.words ?? 'not allowed'}`,
+      );
+      return;
+    }
     const rep: Rep = {
-      ...{
-        id: uuidv7(),
-        session: session.id,
-        at: now(),
-        technique: breakdown.technique,
-        edition: breakdown.edition,
-      },
+      ...made(),
+      ...{ technique: breakdown.technique, edition: breakdown.edition },
       ...{
         student: turn.student,
         partner: turn.partner,
         side: turn.side,
         rung,
-        from: session.from,
-        to: session.to,
+        from: span.from,
+        to: span.to,
       },
-      ...{ soft: [...soft], cause: null, observer: coach.id, source: 'mat', note: '' },
+      ...{ soft: [...soft].filter((id) => !failed.has(id)), cause: null, source: 'mat', note: '' },
       ...ending,
     };
-    add({ is: 'rep', fact: rep });
-    setSoft(none);
+    add({ is: 'reps', fact: rep });
+    if (soft.size > 0) setSoft(none);
+    if (failed.size > 0) setFailed(none);
+    setMode('stop');
     setChanged(null);
     const asked = ending.outcome === 'stopped' ? { rep: rep.id, place: ids.indexOf(ending.stop) } : null;
     afterPaint(() => setAsking(asked));
-    const next = turnOf(pair, [...repsOfPairs[active]!, rep], session.repsPerSide);
+    const next = turnOf(members, [...base.reps, rep], turning);
     if (sameTurn(next, turn)) setSaid('');
     else sayTurn(next);
   };
   const stopAt = (place: number) => {
-    const stop = ids[place];
-    if (stop && drilled(place)) logRep({ outcome: 'stopped', stop });
+    const id = ids[place];
+    if (!id || !drilled(place)) return;
+    if (mode === 'forced')
+      setFailed(
+        (marked) => new Set(marked.has(id) ? [...marked].filter((one) => one !== id) : [...marked, id]),
+      );
+    else if (mode === 'not judged') logRep({ outcome: 'not judged', heldTo: id });
+    else logRep({ outcome: 'stopped', stop: id });
   };
   const soften = (place: number) => {
     const id = ids[place];
     if (!id || !drilled(place)) return;
     setSoft((marked) => new Set(marked.has(id) ? [...marked].filter((one) => one !== id) : [...marked, id]));
   };
+  const finish = () => {
+    if (mode === 'forced') {
+      if (failed.size > 0) logRep({ outcome: 'forced', failed: ids.filter((id) => failed.has(id)) });
+    } else if (mode === 'not judged') logRep({ outcome: 'not judged', heldTo: null });
+    else logRep({ outcome: 'finished' });
+  };
+  const choose = (next: Mode) => {
+    setMode(next);
+    setFailed(none);
+    setSaid(
+      next === 'forced'
+        ? 'Forced: tap every knot that failed, then the ring.'
+        : next === 'not judged'
+          ? 'Not judged: tap the last knot that held, or the ring if nothing was seen.'
+          : '',
+    );
+  };
+  const what = (rep: Rep) => (rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop)}` : rep.outcome);
   const undo = (rep: Rep | undefined) => {
     if (!rep) return;
-    add({ is: 'void', fact: { id: uuidv7(), rep: rep.id, at: now(), observer: coach.id } });
+    const { session: _, ...voided } = made();
+    add({ is: 'voids', fact: { ...voided, rep: rep.id } });
     setAsking(null);
-    setSaid(
-      `Undone: ${nameOf(rep.student)}, ${rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop)}` : rep.outcome}`,
-    );
+    setSaid(`Undone: ${nameOf(rep.student)}, ${what(rep)}`);
   };
   const changeTurn = (next: Turn) => {
     setChanged(next);
@@ -170,92 +259,142 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
     setActive(place);
     setChanged(null);
     setSoft(none);
+    setFailed(none);
+    setMode('stop');
     setAsking(null);
   };
+  const stopForSafety = () => {
+    const partner = turn.partner ?? turn.student;
+    const note: CareNote = {
+      ...made(),
+      ...{ person: partner, why: 'tap out', regions: [...technique.regions], side: null },
+      ...{ until: today(), words: '', replaces: null },
+    };
+    add({ is: 'notes', fact: note });
+    setOver({ is: 'care', note, people: members });
+    setAsking(null);
+  };
+  const signal = (one: Signal) => {
+    if (!silent) play(one);
+    setFlash(one);
+  };
   const actions = {
-    stopAt,
-    soften,
-    finish: () => logRep({ outcome: 'finished' }),
-    pair: (step: 1 | -1) => choosePair((active + step + session.pairs.length) % session.pairs.length),
+    ...{ stopAt, soften, finish },
+    stopAtWork: () => {
+      if (view.work) stopAt(view.work.place);
+      else setSaid(`Nothing is prescribed to ${nameOf(turn.student)} here: tap the knot.`);
+    },
+    pairBefore: () => choosePair((at - 1 + pairViews.length) % pairViews.length),
+    nextPair: () => choosePair((at + 1) % pairViews.length),
     swap: () => {
-      const next = pair[(pair.indexOf(turn.student) + 1) % pair.length]!;
+      const next = members[(members.indexOf(turn.student) + 1) % members.length]!;
       changeTurn({
         ...turn,
         student: next,
-        partner: pair.length > 1 ? pair[(pair.indexOf(next) + 1) % pair.length]! : null,
+        partner: members.length > 1 ? members[(members.indexOf(next) + 1) % members.length]! : null,
         done: 0,
       });
     },
     changeSide: () => changeTurn({ ...turn, side: otherSide(turn.side), done: 0 }),
-    rung: (step: 1 | -1) => setRung((at) => Math.min(4, Math.max(0, at + step)) as Rung),
-    clock: () => setClock((at) => toggled(at, Date.now(), session.roundSeconds * 1000)),
-    undo: () => undo(reps.at(-1)),
-    help: () => setHelp((open) => !open),
+    rungDown: () => setRung((chosen) => Math.max(0, (chosen ?? rung) - 1) as Rung),
+    rungUp: () => setRung((chosen) => Math.min(4, (chosen ?? rung) + 1) as Rung),
+    clock: () => {
+      const next = toggled(now.clock, timepiece.now(), roundSeconds);
+      change({ is: 'clock', clock: next });
+      if (next.since !== null && next.ranMs === 0) signal('start');
+    },
+    undo: () => undo(log.last.findLast(({ observer }) => observer === coach.id)),
+    forced: () => choose(mode === 'forced' ? 'stop' : 'forced'),
+    notJudged: () => choose(mode === 'not judged' ? 'stop' : 'not judged'),
+    safety: stopForSafety,
+    help: () => setOver(over?.is === 'keys' ? null : { is: 'keys' }),
+    silence: () => {
+      localStorage.setItem(silentKey, silent ? 'no' : 'yes');
+      setSilent(!silent);
+    },
+    signal,
   };
-  useMatKeys(actions);
+  useMatKeys(actions, keys);
   // What the tiles and knots are given never changes, so that a tap redraws only what it changed.
-  const latestActions = useRef({ ...actions, choosePair, undoRep: undo });
+  const latestActions = useRef({ ...actions, choosePair, choose, undoRep: undo });
   useLayoutEffect(() => {
-    latestActions.current = { ...actions, choosePair, undoRep: undo };
+    latestActions.current = { ...actions, choosePair, choose, undoRep: undo };
   });
   const onStop = useCallback((place: number) => latestActions.current.stopAt(place), []);
   const onFinish = useCallback(() => latestActions.current.finish(), []);
+  const onMode = useCallback((next: Mode) => latestActions.current.choose(next), []);
   const onSoft = useCallback((place: number) => latestActions.current.soften(place), []);
   const onUndo = useCallback((rep: Rep) => latestActions.current.undoRep(rep), []);
   const onChoose = useCallback((place: number) => latestActions.current.choosePair(place), []);
 
-  const { side } = turn;
-  const row = useCallback(
-    ({ id }: Knot, place: number) => (
-      <KnotButton
-        place={place}
-        title={readFor(breakdown.checkpoints[place]!.title, side)}
-        soft={soft.has(id)}
-        disabled={unseen.has(id)}
-        indent={width}
-        onStop={onStop}
-        onSoft={onSoft}
-      />
-    ),
-    [breakdown, side, soft, unseen, width, onStop, onSoft],
-  );
+  const spanWords = span.from || span.to ? `checkpoints ${first + 1} to ${last + 1}` : 'whole';
   return (
     <Mat>
       <Bar
+        session={session.id}
         technique={technique}
-        span={session.from || session.to ? `checkpoints ${first + 1} to ${last + 1}` : 'whole'}
-        clock={clock}
-        roundSeconds={session.roundSeconds}
+        span={spanWords}
+        clock={now.clock}
+        roundSeconds={roundSeconds}
+        rounds={session.rounds}
+        byTheClock={repsPerSide === null}
         rung={rung}
         side={turn.side}
+        silent={silent}
         on={latestActions}
       />
       <Tiles aria-label="Pairs">
-        {session.pairs.map((members, i) => (
+        {pairViews.map((one, i) => (
           <PairTile
-            key={members.join()}
+            key={one.members.join()}
             place={i}
-            turn={i === active ? turn : turns[i]!}
-            repsPerSide={session.repsPerSide}
-            reps={repsOfPairs[i]!}
-            active={i === active}
+            view={i === at ? view : one}
+            turn={i === at ? turn : one.turn}
+            repsPerSide={repsPerSide}
+            active={i === at}
             nameOf={nameOf}
             numberOf={numberOf}
             onChoose={onChoose}
           />
         ))}
+        <button type="button" onClick={() => setOver({ is: 'pairs' })}>
+          Change pairs
+        </button>
       </Tiles>
+      <Advice
+        view={view}
+        breakdown={breakdown}
+        double={double}
+        said={said}
+        rung={rung}
+        nameOf={nameOf}
+        told={(rep) => `${rep.observer === coach.id ? 'yours' : 'theirs'}: ${what(rep)}`}
+        onSwap={actions.swap}
+        onSpan={(to) => change({ is: 'span', pair: [...members], from: session.from, to: to ?? session.to })}
+        onVoid={(rep) => {
+          settle();
+          undo(rep);
+        }}
+        onBothStand={settle}
+        onOverride={() => setOver({ is: 'let' })}
+        onNote={() => view.stopped && setOver({ is: 'care', note: view.stopped, people: members })}
+      />
       <Stage ref={stage}>
-        <Strand
+        <Knots
+          breakdown={breakdown}
           label={`${nameOf(turn.student)} attacks on the ${turn.side}: tap where the rep stopped`}
-          knots={breakdown.checkpoints}
+          side={turn.side}
+          mode={mode}
           soft={soft}
+          failed={failed}
           unseen={unseen}
+          workPlace={view.work?.place ?? -1}
+          workWords={view.work ? signOffShort(view.work.test) : ''}
           rowHeight={rowHeight}
           width={width}
-          row={row}
+          onStop={onStop}
+          onSoft={onSoft}
         />
-        <Finish onFinish={onFinish} />
         {asking && (
           <Chips
             aria-label="Why did it stop?"
@@ -271,10 +410,8 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
                 key={id}
                 type="button"
                 onClick={() => {
-                  add({
-                    is: 'tag',
-                    fact: { id: uuidv7(), rep: asking.rep, cause: id, at: now(), observer: coach.id },
-                  });
+                  const { session: _, ...tag } = made();
+                  add({ is: 'tags', fact: { ...tag, rep: asking.rep, cause: id } });
                   setAsking(null);
                 }}
               >
@@ -285,8 +422,84 @@ function Live({ log, breakdown, technique, students }: LiveProps) {
           </Chips>
         )}
       </Stage>
-      <LogBar reps={reps} said={lost ?? said} nameOf={nameOf} numberOf={numberOf} onUndo={onUndo} />
-      {help && <KeyList close={actions.help} />}
+      <Finish
+        mode={mode}
+        failed={ids
+          .filter((id) => failed.has(id))
+          .map(numberOf)
+          .join(', ')}
+        onFinish={onFinish}
+        onMode={onMode}
+      />
+      <SafetyBar type="button" onClick={stopForSafety}>
+        Tap out / stop for safety
+      </SafetyBar>
+      <LogBar
+        reps={log.last}
+        said={
+          sync.unkept > 0
+            ? `This device is full: ${many(sync.unkept, 'entry', 'entries')} could not be stored. Keep this page open until all is sent, or note them on paper.`
+            : said
+        }
+        nameOf={nameOf}
+        numberOf={numberOf}
+        onUndo={onUndo}
+      />
+      {flash && (
+        <SignalFlash data-signal={flash} role="alert">
+          <strong>{signalWords[flash]}</strong>
+        </SignalFlash>
+      )}
+      {over?.is === 'keys' && <KeyList keys={keys} onKeys={setKeys} close={() => setOver(null)} />}
+      {over?.is === 'care' && (
+        <CarePanel
+          note={over.note}
+          people={over.people}
+          nameOf={nameOf}
+          onKeep={(next) =>
+            add({
+              is: 'notes',
+              fact: {
+                ...over.note,
+                ...made(),
+                replaces: over.note.id,
+                ...(next === 'lift' ? { regions: [], words: 'It was nothing.' } : next),
+              },
+            })
+          }
+          close={() => setOver(null)}
+        />
+      )}
+      {over?.is === 'let' && (
+        <OverridePanel
+          permit={view.permit}
+          who={`${nameOf(turn.student)}${turn.partner ? ` on ${nameOf(turn.partner)}` : ''}: ${technique.name}`}
+          onLet={(reason) =>
+            add({
+              is: 'overrides',
+              fact: {
+                ...made(),
+                ...{ student: turn.student, partner: turn.partner, technique: technique.id, reason },
+              },
+            })
+          }
+          close={() => setOver(null)}
+        />
+      )}
+      {over?.is === 'pairs' && (
+        <PairsPanel
+          pairs={now.pairs}
+          students={people}
+          technique={technique}
+          rung={rung}
+          notes={[...notes, ...log.notes]}
+          onPairs={(pairs) => {
+            change({ is: 'pairs', pairs });
+            choosePair(0);
+          }}
+          close={() => setOver(null)}
+        />
+      )}
     </Mat>
   );
 }

@@ -1,13 +1,32 @@
 import { endpoints } from '@ulkret/contract';
 import { rungNames } from '@ulkret/core/rep';
+import type { Session } from '@ulkret/core/session';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
+import { documentsInState } from '../offline/device';
+import { useSyncState } from '../offline/use-outbox';
 import { useApi } from '../shell/api';
+import { useHere } from '../shell/signed-in';
 import { Empty, Loaded } from '../shell/states';
 import { ButtonLink, Head, Page, Panel, Table } from '../shell/ui';
 import { dayOf, many, timeOf } from '../shell/words';
 
+/** Sessions that were made here and that the server does not have yet. */
+function useOwnSessions(): readonly Session[] {
+  const { academy } = useHere();
+  const { waiting } = useSyncState();
+  const [own, setOwn] = useState<readonly Session[]>([]);
+  useEffect(() => {
+    void documentsInState(academy.id, 'waiting')
+      .then((rows) => setOwn(rows.flatMap((row) => (row.is === 'session' ? [row.body] : []))))
+      .catch(() => setOwn([]));
+  }, [academy.id, waiting]);
+  return own;
+}
+
 export default function Mat() {
   const sessions = useApi(endpoints.sessions);
+  const own = useOwnSessions();
   const techniques = useApi(endpoints.techniques);
   const nameOf = (id: string) =>
     techniques.data?.techniques.find(({ technique }) => technique.id === id)?.technique.name ?? id;
@@ -20,8 +39,16 @@ export default function Mat() {
         </ButtonLink>
       </Head>
       <Loaded of={sessions} what="the sessions">
-        {({ sessions: rows }) =>
-          rows.length === 0 ? (
+        {({ sessions: saved }) => {
+          const known = new Set(saved.map(({ session }) => session.id));
+          const rows = [
+            ...own
+              .filter(({ id }) => !known.has(id))
+              .map((session) => ({ session, reps: null as number | null }))
+              .reverse(),
+            ...saved,
+          ];
+          return rows.length === 0 ? (
             <Empty title="No session yet.">
               <p>Start one: choose a technique, say who is here, and tap where each rep ends.</p>
             </Empty>
@@ -35,6 +62,7 @@ export default function Mat() {
                     <th>Pairs</th>
                     <th>Rung</th>
                     <th>Reps</th>
+                    <th>After class</th>
                   </tr>
                 </thead>
                 <tbody>
@@ -44,20 +72,24 @@ export default function Mat() {
                         <Link to={`/mat/${session.id}`}>
                           {dayOf(session.startedAt)}, {timeOf(session.startedAt)}
                         </Link>
+                        {session.endedAt === null && ' · not ended'}
                       </td>
                       <td>{nameOf(session.technique)}</td>
                       <td>{session.pairs.length}</td>
                       <td>
                         {session.rung} {rungNames[session.rung]}
                       </td>
-                      <td>{many(reps, 'rep')}</td>
+                      <td>{reps === null ? 'on this device' : many(reps, 'rep')}</td>
+                      <td>
+                        <Link to={`/mat/${session.id}/after`}>Summary</Link>
+                      </td>
                     </tr>
                   ))}
                 </tbody>
               </Table>
             </Panel>
-          )
-        }
+          );
+        }}
       </Loaded>
     </Page>
   );

@@ -1,89 +1,177 @@
-import { type Rep, sameTurn, type Turn } from '@ulkret/core/rep';
+import { signOffShort, signOffWords } from '@ulkret/core/prescription';
 import { memo } from 'react';
 import styled from 'styled-components';
+import type { Turn } from '@ulkret/core/session';
+import type { PairView } from './pair-view';
 import { RepMark } from './RepMark';
 
 const Face = styled.button`
   contain: strict;
   will-change: transform;
   display: grid;
-  gap: 0.35rem;
+  gap: 0.2rem;
   flex: none;
-  height: 6.1rem;
+  height: 7.4rem;
   width: 100%;
-  padding: 0.55rem 0.75rem;
+  padding: 0.35rem 0.7rem;
   border: 2.5px solid transparent;
   border-radius: 10px;
   background: var(--surface);
   text-align: left;
   cursor: pointer;
   touch-action: manipulation;
+  @media (max-width: 760px) {
+    height: 5rem;
+    padding: 0.25rem 0.6rem;
+    div:not(:last-child) {
+      display: none;
+    }
+  }
   &[aria-pressed='true'] {
     border-color: var(--action);
     background: var(--wash);
   }
+  &[data-grave='stop'] {
+    border-left-color: var(--stop);
+  }
+  &[data-grave='care'] {
+    border-left-color: var(--soft);
+  }
+  align-content: start;
   p {
     font-size: 1.05rem;
-    line-height: 1.15;
+    line-height: 1.3;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
   small {
     color: var(--muted);
     font-size: 0.86rem;
+    white-space: nowrap;
   }
   div {
     display: flex;
     gap: 0.25rem;
     min-height: 1.55rem;
+    align-items: center;
+    justify-content: space-between;
+  }
+  div:last-child {
+    min-height: 14px;
+  }
+  div > span {
+    display: flex;
+    gap: 0.25rem;
+  }
+  em {
+    font-style: normal;
+    font-weight: 650;
+    color: var(--action);
   }
 `;
 
 interface PairTileProps {
   place: number;
+  view: PairView;
   turn: Turn;
-  repsPerSide: number;
-  reps: readonly Rep[];
+  repsPerSide: number | null;
   active: boolean;
   nameOf: (id: string) => string;
   numberOf: (checkpoint: string) => number;
   onChoose: (place: number) => void;
 }
 
-/** Reps only come and go at the end or by a void, so a tile looks the same while their number and the last one are. */
-const looksTheSame = (a: PairTileProps, b: PairTileProps): boolean =>
-  a.active === b.active &&
-  a.nameOf === b.nameOf &&
-  sameTurn(a.turn, b.turn) &&
-  a.turn.done === b.turn.done &&
-  a.reps.length === b.reps.length &&
-  a.reps.slice(-marks).every(({ id }, i) => id === b.reps.at(i - Math.min(marks, b.reps.length))?.id);
-
 const marks = 5;
 
-/** One pair in the order in which the coach walks: who attacks whom, on which side, and the last five reps. */
+/** Is somebody kept from going on, or is care asked for? */
+export const gravity = ({ permit, stopped, caps }: PairView): 'stop' | 'care' | undefined =>
+  stopped || permit.verdict === 'not allowed'
+    ? 'stop'
+    : caps.some(({ spent, cap }) => spent >= cap) || permit.verdict === 'with care'
+      ? 'care'
+      : undefined;
+
+/** How often the partner was taken to the finish, of how often the house's rules let it: a pip each. */
+function Pips({ spent, cap, counts }: PairView['caps'][number]) {
+  const width = 6;
+  const full = spent >= cap;
+  return (
+    <svg
+      width={cap * (width + 2)}
+      height="14"
+      role="img"
+      aria-label={`${spent} of ${cap} ${counts}${full ? ': at the cap' : ''}`}
+    >
+      {Array.from({ length: cap }, (_, i) => (
+        <rect
+          key={i}
+          x={i * (width + 2) + 0.75}
+          y="1.5"
+          width={width - 1}
+          height="11"
+          rx="1.5"
+          fill={i < spent ? (full ? 'var(--stop)' : 'var(--rope)') : 'none'}
+          stroke={full ? 'var(--stop)' : 'var(--rope)'}
+        />
+      ))}
+    </svg>
+  );
+}
+
+/** One pair in the order in which the coach walks: who attacks whom, on which side, the last five reps, and what weighs on them. */
 export const PairTile = memo(function PairTile({
   place,
+  view,
   turn,
   repsPerSide,
-  reps,
   active,
   nameOf,
   numberOf,
   onChoose,
 }: PairTileProps) {
+  const { reps, permit, caps, work, stopped } = view;
+  const [cap] = caps;
   return (
-    <Face type="button" onClick={() => onChoose(place)} aria-pressed={active} data-testid="pair">
+    <Face
+      type="button"
+      onClick={() => onChoose(place)}
+      aria-pressed={active}
+      data-testid="pair"
+      data-grave={gravity(view)}
+    >
       <p>
         <strong>{nameOf(turn.student)}</strong>
         {turn.partner && <> on {nameOf(turn.partner)}</>}
       </p>
       <small>
-        {turn.side} side, {turn.done} of {repsPerSide}
+        {turn.side} side, {turn.done}
+        {repsPerSide !== null && ` of ${repsPerSide}`}
+        {work && (
+          <>
+            {' · '}
+            <em title={signOffWords(work.test)}>
+              {work.place + 1}: {signOffShort(work.test)}
+            </em>
+          </>
+        )}
       </small>
       <div>
-        {reps.slice(-marks).map((rep) => (
-          <RepMark key={rep.id} rep={rep} numberOf={numberOf} />
-        ))}
+        <span>
+          {reps.slice(-marks).map((rep) => (
+            <RepMark key={rep.id} rep={rep} numberOf={numberOf} />
+          ))}
+        </span>
+      </div>
+      <div>
+        {stopped ? (
+          <small>Stopped this round: {stopped.why}</small>
+        ) : permit.verdict === 'not allowed' ? (
+          <small>Not allowed</small>
+        ) : (
+          cap && <Pips {...cap} />
+        )}
       </div>
     </Face>
   );
-}, looksTheSame);
+});

@@ -1,186 +1,235 @@
-import { endpoints } from '@ulkret/contract';
-import { readFor, type Technique } from '@ulkret/core/breakdown';
-import type { Student } from '@ulkret/core/people';
-import { pairByMass, type Rung, rungNames, rungs } from '@ulkret/core/rep';
-import { useState } from 'react';
-import { ToggleButton } from 'react-aria-components';
+import type { Kit } from '@ulkret/contract';
+import { readFor } from '@ulkret/core/breakdown';
+import { activityAt, neutralRules, permit } from '@ulkret/core/care';
+import { type Student, Student as StudentSchema } from '@ulkret/core/people';
+import { type Rung, rungNames, rungs } from '@ulkret/core/rep';
+import { attackFirst, type First, lastClass, pairByMass, type Session } from '@ulkret/core/session';
+import { type FormEvent, useMemo, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import styled from 'styled-components';
+import { useSWRConfig } from 'swr';
 import { uuidv7 } from 'uuidv7';
+import { endpoints } from '@ulkret/contract';
+import { clock } from '../offline/clock';
 import { useOutbox } from '../offline/use-outbox';
-import { useApi } from '../shell/api';
+import { addressOf } from '../shell/ask';
+import { useHere } from '../shell/signed-in';
 import { Empty, Loaded } from '../shell/states';
-import { Button, Caution, Choice, Head, Page, Panel, Quiet, Row } from '../shell/ui';
-import { many } from '../shell/words';
+import { Button, Caution, Choice, Head, Page, Panel, Pick, Quiet, Row, TextField } from '../shell/ui';
+import { dayOf, many } from '../shell/words';
+import { Chip } from './Chip';
+import { shortestReason } from './OverridePanel';
+import { PairEditor } from './PairEditor';
+import { today, useKit, usePairPermit } from './use-kit';
+import { usePrescribed } from './use-prescribed';
 
-const Person = styled(ToggleButton)`
-  min-height: 48px;
-  padding: 0 1rem;
-  border: 2px solid var(--line);
-  border-radius: 8px;
-  background: var(--surface);
-  cursor: pointer;
-  touch-action: manipulation;
-  &[data-selected] {
-    border-color: var(--action);
-    background: var(--wash);
-    font-weight: 650;
-  }
-`;
-
-const Pairs = styled.ol`
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(15rem, 1fr));
-  gap: 0.5rem;
-  margin-top: 0.7rem;
-  li {
-    display: flex;
-    align-items: center;
-    gap: 0.6rem;
-    background: var(--raised);
-    border-radius: 8px;
-    padding-left: 0.8rem;
-    min-height: 48px;
-  }
-  button {
-    margin-left: auto;
-    border: 0;
-    min-height: 48px;
-    padding: 0 0.8rem;
-    background: transparent;
-    color: var(--action);
-    font-weight: 600;
-    cursor: pointer;
-  }
-`;
-
-const perSide = ['5', '7', '10', '15'] as const;
-const minutes = ['2', '3', '5', '8'] as const;
+const perSide = ['5', '7', '10', '15', '20'] as const;
+const minutes = ['1', '2', '3', '5', '8', '10'] as const;
+const roundCounts = ['1', '2', '3', '4', '5', '6'] as const;
 
 export default function SetUpPage() {
-  const techniques = useApi(endpoints.techniques);
-  const students = useApi(endpoints.students);
-  const sessions = useApi(endpoints.sessions);
+  const kit = useKit();
   return (
     <Page>
-      <Head>
-        <h1>Start a session</h1>
-      </Head>
-      <Loaded of={techniques} what="the library">
-        {({ techniques: rows }) => (
-          <Loaded of={students} what="the roster">
-            {({ students: roster }) => {
-              const here = roster.filter(({ archived }) => !archived);
-              if (rows.every(({ edition }) => edition === 0))
-                return <Empty title="There is no technique to drill yet." />;
-              if (here.length === 0)
-                return (
-                  <Empty title="Nobody is on the roster yet.">
-                    <p>
-                      Add your students under <Link to="/people">People</Link> first.
-                    </p>
-                  </Empty>
-                );
-              const known = rows.filter(({ edition }) => edition > 0).map(({ technique }) => technique);
-              const last = sessions.data?.sessions[0]?.session.technique;
-              const first =
-                known.find(({ id }) => id === last) ??
-                known.find(({ kind }) => kind === 'submission') ??
-                known[0]!;
-              return <SetUp key={first.id} first={first.id} techniques={known} roster={here} />;
-            }}
-          </Loaded>
-        )}
+      <Loaded of={kit} what="the roster and the library">
+        {(known) => {
+          if (known.techniques.length === 0) return <Empty title="There is no technique to drill yet." />;
+          return <SetUp kit={known} />;
+        }}
       </Loaded>
     </Page>
   );
 }
 
-/** Spans that are drilled: the whole, the entry up to the last grip, or from the last grip on. */
-type Span = 'whole' | 'entry' | 'finish';
+/** Spans that are drilled: the whole, the entry up to the last grip, or from a checkpoint on. */
+type Span = 'whole' | 'entry' | 'from';
+type Turns = 'reps' | 'minutes';
 
-function SetUp({
-  first,
-  techniques,
-  roster,
-}: {
-  /** What is drilled unless the coach chooses: the technique of the last session, or the first submission. */
-  first: string;
-  techniques: Technique[];
-  roster: Student[];
-}) {
+const guest = (name: string): Student =>
+  StudentSchema.parse({
+    ...{ id: `g-${uuidv7()}`, name, born: null, mainSide: 'right', experienceMonths: 0, statureCm: null },
+    ...{ massKg: null, armSpanCm: null, neckGirthCm: null, chestGirthCm: null, hipMobility: null },
+    ...{ injuries: [], guest: true, archived: false },
+  });
+
+/** A number among those that are offered, or the first of them. */
+const among = <T extends string>(offered: readonly T[], value: number | null, usual: T): T =>
+  offered.find((one) => Number(one) === value) ?? usual;
+
+function SetUp({ kit }: { kit: Kit }) {
   const navigate = useNavigate();
   const outbox = useOutbox();
-  const [technique, setTechnique] = useState(first);
-  const found = useApi(endpoints.technique, { params: { id: technique } });
+  const { coach } = useHere();
+  const { mutate } = useSWRConfig();
+  const last = lastClass(kit.sessions);
+  const first =
+    kit.techniques.find(({ technique }) => technique.id === last?.technique) ??
+    kit.techniques.find(({ technique }) => technique.kind === 'submission') ??
+    kit.techniques[0]!;
+  const [guests, setGuests] = useState<readonly Student[]>([]);
+  const [technique, setTechnique] = useState(first.technique.id);
+  const [present, setPresent] = useState<readonly string[]>([]);
   const [pairs, setPairs] = useState<string[][]>([]);
-  const [picked, setPicked] = useState<string[]>([]);
   const [rung, setRung] = useState<Rung>(2);
+  const [turns, setTurns] = useState<Turns>('reps');
   const [reps, setReps] = useState<(typeof perSide)[number]>('10');
   const [round, setRound] = useState<(typeof minutes)[number]>('5');
+  const [rounds, setRounds] = useState<(typeof roundCounts)[number]>('3');
   const [span, setSpan] = useState<Span>('whole');
+  const [from, setFrom] = useState('');
+  const [attacks, setAttacks] = useState<First>('as paired');
+  const [reasons, setReasons] = useState<Readonly<Record<string, string>>>({});
   const [trouble, setTrouble] = useState<string | null>(null);
-  const nameOf = (id: string) => roster.find((one) => one.id === id)?.name ?? id;
-  const free = roster.filter(({ id }) => !pairs.flat().includes(id));
-  const one = found.data?.technique;
-  const breakdown = found.data?.editions.at(-1);
-  const lastGrip =
-    breakdown?.checkpoints.findLast(({ kind }) => kind === 'grip') ?? breakdown?.checkpoints[0];
 
-  const pick = (id: string) => {
-    const now = picked.includes(id) ? picked.filter((other) => other !== id) : [...picked, id];
-    setPicked(now);
+  const roster = useMemo(() => {
+    const known = new Set(kit.students.map(({ id }) => id));
+    return [
+      ...kit.students.filter(({ archived }) => !archived),
+      ...guests.filter(({ id }) => !known.has(id)),
+    ];
+  }, [kit.students, guests]);
+  const people = useMemo(() => new Map(roster.map((one) => [one.id, one])), [roster]);
+  const nameOf = (id: string) => people.get(id)?.name ?? id;
+  const chosen = kit.techniques.find((one) => one.technique.id === technique) ?? first;
+  const { breakdown } = chosen;
+  const known = usePrescribed(kit, chosen.technique.id);
+  const prescribed = known.filter(
+    ({ student, checkpoint }) =>
+      present.includes(student) && breakdown.checkpoints.some((one) => one.id === checkpoint),
+  );
+  const permitOf = usePairPermit(kit, people, chosen.technique, rung);
+  const lastGrip = breakdown.checkpoints.findLast(({ kind }) => kind === 'grip') ?? breakdown.checkpoints[0]!;
+  const start = breakdown.checkpoints.find(({ id }) => id === from)?.id ?? lastGrip.id;
+  const here = roster.filter(({ id }) => present.includes(id)).map(({ id }) => id);
+  const ready = attackFirst(pairs, attacks, (id) => people.get(id));
+  const held = ready.filter((pair) => {
+    const permitted = permitOf(pair);
+    return (
+      permitted?.verdict === 'not allowed' &&
+      !(permitted.overridable && (reasons[pair.join(' ')] ?? '').trim().length >= shortestReason)
+    );
+  });
+
+  const mark = (ids: readonly string[]) => {
+    setPresent(ids);
+    setPairs(pairs.map((pair) => pair.filter((id) => ids.includes(id))).filter(({ length }) => length > 1));
   };
-  const makePair = (members: string[]) => {
-    setPairs([...pairs, members]);
-    setPicked([]);
+  const pairThem = (free: readonly string[]) => {
+    const may = (a: string, b: string) => {
+      const permitted = permitOf([a, b]);
+      return permitted === null || permitted.verdict !== 'not allowed';
+    };
+    setPairs([
+      ...pairs,
+      ...pairByMass(
+        free.map((id) => people.get(id)!),
+        may,
+      ),
+    ]);
+  };
+  /** Everything as in a session before; who has left the roster is left out. */
+  const repeat = (session: Session) => {
+    const still = session.pairs
+      .map((pair) => pair.filter((id) => people.has(id)))
+      .filter(({ length }) => length > 0);
+    setPresent(still.flat());
+    setPairs(still.filter(({ length }, i) => length > 1 || session.pairs[i]?.length === 1));
+    if (kit.techniques.some((one) => one.technique.id === session.technique)) setTechnique(session.technique);
+    setRung(session.rung);
+    setTurns(session.repsPerSide === null ? 'minutes' : 'reps');
+    setReps(among(perSide, session.repsPerSide, '10'));
+    setRound(among(minutes, session.roundSeconds / 60, '5'));
+    setRounds(among(roundCounts, session.rounds, '3'));
+    setSpan(session.to !== null ? 'entry' : session.from !== null ? 'from' : 'whole');
+    setFrom(session.from ?? '');
+    setAttacks('as paired');
+  };
+  const addGuest = async (name: string) => {
+    const one = guest(name);
+    setGuests([...guests, one]);
+    setPresent([...present, one.id]);
+    try {
+      await outbox.keepStudent(one);
+      await mutate(
+        addressOf(endpoints.kit),
+        (known: Kit | undefined) => known && { ...known, students: [...known.students, one] },
+        { revalidate: false },
+      );
+    } catch {
+      setTrouble('This device could not keep the guest: its storage is full or closed. Free some first.');
+    }
   };
 
-  const start = async () => {
-    if (!breakdown) return;
+  const begin = async () => {
     const id = uuidv7();
     try {
       await outbox.keepSession({
-        ...{
-          id,
-          technique,
-          edition: breakdown.edition,
-          startedAt: new Date().toISOString(),
-          endedAt: null,
-          pairs,
-          rung,
-        },
-        from: span === 'finish' ? lastGrip!.id : null,
-        to: span === 'entry' ? lastGrip!.id : null,
-        ...{ repsPerSide: Number(reps), roundSeconds: Number(round) * 60 },
+        ...{ id, technique: chosen.technique.id, edition: breakdown.edition, startedAt: clock.stamp() },
+        ...{ endedAt: null, pairs: ready, rung, prescribed },
+        from: span === 'from' ? start : null,
+        to: span === 'entry' ? lastGrip.id : null,
+        repsPerSide: turns === 'reps' ? Number(reps) : null,
+        roundSeconds: Number(round) * 60,
+        rounds: Number(rounds),
       });
-      await navigate(`/mat/${id}`);
     } catch {
       setTrouble(
         'This device could not keep the session: its storage is full or closed. Free some and start again.',
       );
+      return;
     }
+    for (const pair of ready) {
+      const reason = reasons[pair.join(' ')]?.trim();
+      if (!reason || pair.length < 2) continue;
+      for (const [i, student] of pair.entries()) {
+        const partner = pair[(i + 1) % pair.length]!;
+        const asked = permit(people.get(student)!, people.get(partner)!, chosen.technique, activityAt(rung), {
+          ...{ rules: neutralRules, today: today(), notes: kit.notes },
+        });
+        if (asked.verdict === 'not allowed' && asked.overridable)
+          await outbox.record(id, {
+            is: 'overrides',
+            fact: {
+              ...{ id: uuidv7(), session: id, at: clock.stamp(), observer: coach.id },
+              ...{ student, partner, technique: chosen.technique.id, reason },
+            },
+          });
+      }
+    }
+    await navigate(`/mat/${id}`);
   };
 
   return (
     <>
+      <Head>
+        <h1>Start a session</h1>
+        <Row>
+          {last && (
+            <Button $tall $quiet onPress={() => repeat(last)}>
+              Repeat {dayOf(last.startedAt)}:{' '}
+              {kit.techniques.find((one) => one.technique.id === last.technique)?.technique.name},{' '}
+              {many(last.pairs.length, 'pair')}
+            </Button>
+          )}
+          <Button $tall isDisabled={pairs.length === 0 || held.length > 0} onPress={() => void begin()}>
+            Start with {many(pairs.length, 'pair')}
+          </Button>
+        </Row>
+      </Head>
+      {held.length > 0 && (
+        <p role="status">
+          Not allowed as it is: {held.map((pair) => pair.map(nameOf).join(' and ')).join('; ')}. Change
+          partners, the rung or the technique, or write why where a coach may.
+        </p>
+      )}
+      {trouble && <p role="alert">{trouble}</p>}
       <Panel>
-        <h2>What</h2>
-        <Row style={{ marginTop: '0.7rem' }}>
-          <label>
-            <strong>Technique </strong>
-            <select
-              value={technique}
-              onChange={(event) => setTechnique(event.target.value)}
-              style={{ minHeight: 44, padding: '0 0.6rem', background: 'var(--surface)', borderRadius: 6 }}
-            >
-              {techniques.map(({ id, name }) => (
-                <option key={id} value={id}>
-                  {name}
-                </option>
-              ))}
-            </select>
-          </label>
+        <Row>
+          <Pick
+            label="Technique"
+            value={chosen.technique.id}
+            options={kit.techniques.map((one) => ({ value: one.technique.id, text: one.technique.name }))}
+            onChange={setTechnique}
+          />
           <Choice
             label="Span"
             value={span}
@@ -189,18 +238,25 @@ function SetUp({
               {
                 value: 'entry',
                 text: 'Entry alone',
-                title: `Up to ${readFor(lastGrip?.title ?? '', 'right')}`,
+                title: `Entry alone, up to ${readFor(lastGrip.title, 'right')}`,
               },
-              {
-                value: 'finish',
-                text: 'From the grip',
-                title: `From ${readFor(lastGrip?.title ?? '', 'right')}`,
-              },
+              { value: 'from', text: 'From …', title: 'From a checkpoint on' },
             ]}
             onChange={setSpan}
           />
+          {span === 'from' && (
+            <Pick
+              label="From"
+              value={start}
+              options={breakdown.checkpoints.map(({ id, title }, i) => ({
+                value: id,
+                text: `${i + 1} ${readFor(title, 'right')}`,
+              }))}
+              onChange={setFrom}
+            />
+          )}
           <Choice
-            label="Rung"
+            label={`Rung: ${rungNames[rung]}`}
             value={String(rung)}
             options={rungs.map((value) => ({
               value: `${value}`,
@@ -209,84 +265,129 @@ function SetUp({
             }))}
             onChange={(value) => setRung(Number(value) as Rung)}
           />
-          <Quiet>{rungNames[rung]}</Quiet>
         </Row>
-        <Row style={{ marginTop: '0.7rem' }}>
+        <Row style={{ marginTop: '0.6rem' }}>
           <Choice
-            label="Reps a side"
-            value={reps}
-            options={perSide.map((value) => ({ value, text: value }))}
-            onChange={setReps}
+            label="Sides and roles change"
+            value={turns}
+            options={[
+              { value: 'reps', text: 'by count' },
+              { value: 'minutes', text: 'by the clock' },
+            ]}
+            onChange={setTurns}
           />
-          <Choice
+          {turns === 'reps' && (
+            <Pick
+              label="Reps a side"
+              value={reps}
+              options={perSide.map((value) => ({ value, text: value }))}
+              onChange={setReps}
+            />
+          )}
+          <Pick
             label="Minutes a round"
             value={round}
             options={minutes.map((value) => ({ value, text: value }))}
             onChange={setRound}
           />
+          <Pick
+            label="Rounds"
+            value={rounds}
+            options={roundCounts.map((value) => ({ value, text: value }))}
+            onChange={setRounds}
+          />
+          <Pick
+            label="Attacks first"
+            value={attacks}
+            options={[
+              { value: 'as paired', text: 'as paired' },
+              { value: 'lighter', text: 'the lighter one' },
+              { value: 'heavier', text: 'the heavier one' },
+              { value: 'less experienced', text: 'the newer one' },
+            ]}
+            onChange={setAttacks}
+          />
         </Row>
       </Panel>
       <Panel>
         <Head>
-          <h2>Who works with whom</h2>
+          <h2>Who is here{here.length > 0 && `: ${here.length}`}</h2>
           <Row>
-            <Button
-              $quiet
-              onPress={() => makePair(picked)}
-              isDisabled={picked.length < 1 || picked.length > 3}
-            >
-              {picked.length === 1 ? 'Works alone' : picked.length === 3 ? 'A rotating three' : 'Make a pair'}
-            </Button>
-            <Button
-              $quiet
-              isDisabled={picked.length < 2 && free.length < 2}
-              onPress={() => {
-                const present = picked.length > 1 ? free.filter(({ id }) => picked.includes(id)) : free;
-                setPairs([...pairs, ...pairByMass(present)]);
-                setPicked([]);
-              }}
-            >
-              {picked.length > 1 ? `Pair these ${picked.length} by mass` : 'Pair all by mass'}
-            </Button>
+            {roster.length > 0 && (
+              <Button
+                $quiet
+                onPress={() => mark(here.length === roster.length ? [] : roster.map(({ id }) => id))}
+              >
+                {here.length === roster.length ? 'Nobody' : 'Everybody'}
+              </Button>
+            )}
+            <GuestField onAdd={(name) => void addGuest(name)} />
           </Row>
         </Head>
-        <Row style={{ marginTop: '0.7rem' }}>
-          {free.map(({ id, name }) => (
-            <Person key={id} isSelected={picked.includes(id)} onChange={() => pick(id)}>
+        <Row style={{ marginTop: '0.6rem' }}>
+          {roster.map(({ id, name, guest: visits }) => (
+            <Chip
+              key={id}
+              isSelected={present.includes(id)}
+              onChange={(on) => mark(on ? [...present, id] : present.filter((other) => other !== id))}
+            >
               {name}
-            </Person>
+              {visits && ' (guest)'}
+            </Chip>
           ))}
-          {free.length === 0 && <Quiet>Everybody is in a pair.</Quiet>}
+          {roster.length === 0 && (
+            <Quiet>
+              Nobody is on the roster yet: add your students under <Link to="/people">People</Link>, or a
+              guest here.
+            </Quiet>
+          )}
         </Row>
-        <Pairs aria-label="Pairs">
-          {pairs.map((pair) => (
-            <li key={pair.join()}>
-              {pair.map(nameOf).join(' and ')}
-              <button
-                type="button"
-                aria-label={`Undo the pair ${pair.map(nameOf).join(' and ')}`}
-                onClick={() => setPairs(pairs.filter((other) => other !== pair))}
-              >
-                Undo
-              </button>
-            </li>
-          ))}
-        </Pairs>
+      </Panel>
+      <Panel style={{ display: 'grid', gap: '0.6rem' }}>
+        <Row>
+          <h2>Who works with whom</h2>
+          {prescribed.length > 0 && (
+            <Quiet>{many(prescribed.length, 'person has', 'people have')} something to work on in it.</Quiet>
+          )}
+        </Row>
+        <PairEditor
+          present={here}
+          pairs={pairs}
+          onPairs={setPairs}
+          nameOf={nameOf}
+          permitOf={permitOf}
+          reasons={reasons}
+          onReason={(pair, reason) => setReasons({ ...reasons, [pair.join(' ')]: reason })}
+          onPairThem={pairThem}
+        />
       </Panel>
       <Panel>
-        <h2>House rule</h2>
         <p>
-          Tap early, release at once; whoever taps is let go before anything is said. Your event’s rule book
-          and your country’s safeguarding rules come first.
+          <strong>House rule:</strong> tap early, release at once; whoever taps is let go before anything is
+          said. {neutralRules.note}
         </p>
-        {one && <Caution note={one.safetyNote} />}
+        <Caution note={chosen.technique.safetyNote} />
       </Panel>
-      {trouble && <p role="alert">{trouble}</p>}
-      <Row>
-        <Button $tall isDisabled={pairs.length === 0 || !breakdown} onPress={() => void start()}>
-          Start with {many(pairs.length, 'pair')}
-        </Button>
-      </Row>
     </>
+  );
+}
+
+function GuestField({ onAdd }: { onAdd: (name: string) => void }) {
+  const [name, setName] = useState('');
+  return (
+    <form
+      style={{ display: 'flex', gap: '0.5rem', alignItems: 'end' }}
+      onSubmit={(event: FormEvent) => {
+        event.preventDefault();
+        if (name.trim() === '') return;
+        onAdd(name.trim());
+        setName('');
+      }}
+    >
+      <TextField label="A guest" value={name} onChange={setName} maxLength={80} />
+      <Button type="submit" $quiet isDisabled={name.trim() === ''}>
+        Add
+      </Button>
+    </form>
   );
 }

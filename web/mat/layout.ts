@@ -2,14 +2,19 @@ import styled from 'styled-components';
 
 /** The one screen of a round: everything in view, nothing moves under a finger. */
 export const Mat = styled.main`
-  height: 100dvh;
+  height: calc(100dvh - var(--strip, 0px));
   display: grid;
-  grid-template: 'top top' auto 'tiles stage' minmax(0, 1fr) 'log log' auto / 16.5rem minmax(0, 1fr);
+  grid-template:
+    'top top' auto 'tiles advice' auto 'tiles stage' minmax(0, 1fr) 'tiles endings' auto 'safety safety' auto
+    'log log' auto / 17.5rem minmax(0, 1fr);
   gap: 0.5rem 0.8rem;
   padding: 0.5rem 0.8rem;
   overflow: hidden;
   @media (max-width: 760px) {
-    grid-template: 'top' auto 'tiles' auto 'stage' minmax(0, 1fr) 'log' auto / minmax(0, 1fr);
+    grid-template:
+      'top' auto 'tiles' auto 'advice' auto 'stage' minmax(0, 1fr) 'endings' auto 'safety' auto 'log' auto
+      / minmax(0, 1fr);
+    gap: 0.35rem;
     padding: 0.35rem 0.5rem;
   }
 `;
@@ -26,9 +31,19 @@ export const Top = styled.header`
   gap: 0.5rem 0.7rem;
   h1 {
     font-size: 1.15rem;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  @media (max-width: 1000px) {
+    gap: 0.4rem;
+    > button.wide:not(:first-child) {
+      display: none;
+    }
   }
   > div:first-of-type {
-    margin-right: auto;
+    flex: 1 1 7rem;
+    min-width: 0;
   }
   small {
     color: var(--muted);
@@ -67,18 +82,24 @@ export const Top = styled.header`
     padding: 0 0.5rem;
   }
   @media (max-width: 760px) {
-    gap: 0.3rem 0.4rem;
+    gap: 0.3rem 0.25rem;
     > div:first-of-type {
       flex: 1 1 8rem;
     }
     > button.wide:not(:first-child) {
       display: none;
     }
+    > button:not(:first-child),
+    .step button {
+      padding: 0 0.4rem;
+    }
     .step span {
       min-width: 2rem;
     }
     a {
       margin-left: auto;
+      padding: 0;
+      font-size: 0.9rem;
     }
   }
 `;
@@ -91,11 +112,23 @@ export const Tiles = styled.nav`
   gap: 0.45rem;
   overflow-y: auto;
   padding: 3px;
+  > :last-child {
+    flex: none;
+    min-height: 48px;
+    border: 0;
+    background: transparent;
+    color: var(--action);
+    font-weight: 600;
+    cursor: pointer;
+  }
   @media (max-width: 760px) {
     flex-direction: row;
     overflow: auto hidden;
     > button {
-      flex: 0 0 10.5rem;
+      flex: 0 0 11.5rem;
+    }
+    > :last-child {
+      flex: 0 0 6rem;
     }
   }
 `;
@@ -114,16 +147,180 @@ export const Stage = styled.section`
     z-index: 1;
   }
   --lane: min(21rem, 40%);
-  @media (max-width: 760px) {
+  @media (max-width: 1000px) {
     --lane: 0px;
+  }
+`;
+
+export const Endings = styled.div`
+  grid-area: endings;
+  display: flex;
+  gap: 6px;
+  height: 76px;
+  padding: 0 3px;
+  svg {
+    flex: none;
+  }
+  > button:not(:first-child) {
+    width: 6.6rem;
+    border: 2px solid var(--line);
+    border-radius: 10px;
+    background: var(--surface);
+    font-weight: 600;
+    cursor: pointer;
+    touch-action: manipulation;
+    &[aria-pressed='true'] {
+      border-color: var(--stop);
+      background: var(--stop-wash);
+    }
+  }
+  @media (max-width: 760px) {
+    height: 56px;
+    > button:not(:first-child) {
+      width: 4.9rem;
+      line-height: 1.1;
+    }
+  }
+`;
+
+/** Always of one height: what it says comes and goes, and no knot moves. */
+export const AdviceLine = styled.div`
+  grid-area: advice;
+  contain: strict;
+  height: 52px;
+  display: flex;
+  align-items: center;
+  gap: 0.8rem;
+  padding: 0 0.3rem 0 0.8rem;
+  border-radius: 10px;
+  background: var(--raised);
+  line-height: 1.15;
+  &[data-grave='stop'] {
+    background: var(--stop-wash);
+    border-left: 5px solid var(--stop);
+  }
+  &[data-grave='care'] {
+    background: var(--soft-wash);
+    border-left: 5px solid var(--soft);
+  }
+  .said {
+    display: none;
+  }
+  @media (max-width: 760px) {
+    .said:not(:empty) {
+      display: inline;
+    }
+    .said:not(:empty) + span {
+      display: none;
+    }
+  }
+  p {
+    flex: 1;
+    overflow: hidden;
+    display: -webkit-box;
+    -webkit-line-clamp: 2;
+    -webkit-box-orient: vertical;
+  }
+  button {
+    flex: none;
+    min-height: 44px;
+    padding: 0 0.8rem;
+    border: 1.5px solid var(--action);
+    border-radius: 8px;
+    background: var(--surface);
+    color: var(--action);
+    font-weight: 600;
+    cursor: pointer;
+    touch-action: manipulation;
+  }
+  @media (max-width: 760px) {
+    font-size: 0.9rem;
+    gap: 0.3rem;
+    button {
+      padding: 0 0.5rem;
+    }
+  }
+`;
+
+/** Always there, always in the same place. */
+export const SafetyBar = styled.button`
+  grid-area: safety;
+  height: 48px;
+  border: 0;
+  border-radius: 10px;
+  background: var(--stop);
+  color: var(--surface);
+  font-size: 1.12rem;
+  font-weight: 650;
+  cursor: pointer;
+  touch-action: manipulation;
+  &:active {
+    filter: brightness(0.85);
+  }
+`;
+
+/** What the clock says, over everything for a moment and in nobody's way. */
+export const SignalFlash = styled.div`
+  position: fixed;
+  inset: 0;
+  z-index: 15;
+  pointer-events: none;
+  display: grid;
+  place-items: center;
+  border: 14px solid var(--action);
+  strong {
+    padding: 0.3rem 1.5rem;
+    border-radius: 12px;
+    background: var(--action);
+    color: var(--on-action);
+    font-size: clamp(2.6rem, 9vw, 6rem);
+    line-height: 1.1;
+    text-align: center;
+  }
+  &[data-signal='end'] {
+    border-color: var(--stop);
+    strong {
+      background: var(--stop);
+      color: var(--surface);
+    }
+  }
+`;
+
+/** A panel over the Mat, for what cannot be said with one tap. */
+export const Sheet = styled.div`
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 10px;
+  padding: 1.2rem 1.4rem;
+  display: grid;
+  gap: 0.8rem;
+  width: min(46rem, 96vw);
+  max-height: 94dvh;
+  overflow-y: auto;
+  fieldset {
+    border: 0;
+    margin: 0;
+    padding: 0;
+  }
+  textarea {
+    width: 100%;
+    min-height: 4.2rem;
+    padding: 0.5rem 0.7rem;
+    border: 1.5px solid var(--muted);
+    border-radius: 6px;
+    background: var(--surface);
   }
 `;
 
 // Plain buttons, here and in the tiles: a tap redraws within one frame even on a slow tablet.
 export const FinishButton = styled.button`
-  width: 100%;
-  height: 76px;
-  margin-top: 4px;
+  flex: 1;
+  min-width: 0;
+  text-align: left;
+  &:disabled {
+    background: var(--raised);
+    color: var(--muted);
+  }
   display: flex;
   align-items: center;
   gap: 1rem;
@@ -145,12 +342,14 @@ export const FinishButton = styled.button`
   &:active {
     filter: brightness(0.8);
   }
-  @media (max-width: 760px) {
-    height: 64px;
+  @media (max-width: 1000px) {
     padding-left: 11px;
     kbd {
       display: none;
     }
+  }
+  @media (max-width: 760px) {
+    font-size: 1.15rem;
   }
 `;
 
@@ -180,7 +379,7 @@ export const Chips = styled.div`
     color: var(--muted);
     font-weight: 400;
   }
-  @media (max-width: 760px) {
+  @media (max-width: 1000px) {
     position: fixed;
     inset: auto 0 0 0 !important;
     width: auto;
@@ -230,7 +429,7 @@ export const Log = styled.footer`
     font-weight: 650;
     cursor: pointer;
   }
-  @media (max-width: 760px) {
+  @media (max-width: 1000px) {
     height: 5.2rem;
     flex-direction: column;
     flex-wrap: nowrap;
@@ -238,6 +437,17 @@ export const Log = styled.footer`
     ol {
       margin: 0;
       min-height: 50px;
+    }
+  }
+  /* On a phone the advice says what was said, and the knots get the room. */
+  @media (max-width: 760px) {
+    height: 50px;
+    > p {
+      position: absolute;
+      width: 1px;
+      height: 1px;
+      overflow: hidden;
+      clip-path: inset(50%);
     }
   }
 `;
@@ -255,15 +465,36 @@ export const Keys = styled.div`
   display: grid;
   gap: 0.8rem;
   justify-items: start;
+  max-height: 94dvh;
+  overflow-y: auto;
   dl {
     display: grid;
-    gap: 0.4rem;
+    gap: 0.15rem;
+    width: 100%;
   }
   dl > div {
     display: grid;
-    grid-template-columns: 8rem 1fr;
+    grid-template-columns: 10rem 1fr;
+    align-items: center;
+    gap: 0 0.8rem;
+    min-height: 1.9rem;
   }
   dt {
     font-weight: 700;
+  }
+  dd {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+    gap: 0.8rem;
+  }
+  dl button {
+    min-height: 1.8rem;
+    min-width: 4.6rem;
+    border: 0;
+    background: transparent;
+    color: var(--action);
+    font-weight: 600;
+    cursor: pointer;
   }
 `;

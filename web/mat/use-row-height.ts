@@ -1,10 +1,11 @@
 import { type RefObject, useLayoutEffect, useState } from 'react';
 
-const finishHeight = 88;
 const tallest = 84;
+/** With the gap to the next one, so that the button itself is 48 px tall. */
 const lowest = 52;
+const lowestOnAPhone = 48;
 
-/** Rows as tall as the stage allows, so that every knot and the ring are on the screen at once. */
+/** Rows as tall as the stage allows, so that every knot is on the screen at once. */
 export function useRowHeight(
   stage: RefObject<HTMLElement | null>,
   rows: number,
@@ -14,10 +15,11 @@ export function useRowHeight(
     const element = stage.current;
     if (!element) return;
     const measure = () => {
-      const room = (element.clientHeight - finishHeight) / rows;
+      const room = (element.clientHeight - 6) / rows;
+      const narrow = element.clientWidth < 520;
       setSize({
-        rowHeight: Math.floor(Math.min(tallest, Math.max(lowest, room))),
-        width: element.clientWidth < 520 ? 64 : 92,
+        rowHeight: Math.floor(Math.min(tallest, Math.max(narrow ? lowestOnAPhone : lowest, room))),
+        width: narrow ? 64 : 92,
       });
     };
     measure();

@@ -1,9 +1,10 @@
 import 'fake-indexeddb/auto';
-import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import type { ItemAnswer } from '@ulkret/contract';
 import { aRep, factId } from '../../core/test';
+import { clock } from './clock';
 import { keptFacts, keptSession } from './device';
-import { Outbox, syncWords } from './outbox';
+import { calm, Outbox, syncWords } from './outbox';
 
 // The browser that the outbox lives in, as far as it looks at it.
 const listeners = new Map<string, () => void>();
@@ -18,6 +19,7 @@ Object.assign(globalThis, {
 class Server {
   up = true;
   signedIn = true;
+  trouble = false;
   refuse = new Map<string, string>();
   batches: { reps: { id: string }[]; voids: { id: string }[]; tags: { id: string }[] }[] = [];
   sessions: string[] = [];
@@ -25,8 +27,12 @@ class Server {
 
   readonly fetch = async (address: string, options: { body: string }): Promise<Response> => {
     if (!this.up) throw new TypeError('no network');
+    if (this.trouble && address === '/api/reps')
+      return Response.json({ error: 'Something broke.', todo: 'Wait.' }, { status: 500 });
     if (!this.signedIn)
       return Response.json({ error: 'Nobody is signed in.', todo: 'Sign in.' }, { status: 401 });
+    if (address === '/api/health')
+      return Response.json({ status: 'ok', version: 'x', database: 'ok' }, this.headers());
     const body = JSON.parse(options.body) as Server['batches'][number] & { id: string; pairs: string[][] };
     if (address.startsWith('/api/sessions/')) {
       if (body.pairs.flat().includes('stranger'))
@@ -34,6 +40,8 @@ class Server {
       this.sessions.push(body.id);
       return Response.json(body);
     }
+    if (address === '/api/health')
+      return Response.json({ status: 'ok', version: 'x', database: 'ok' }, this.headers());
     this.batches.push(body);
     const answer =
       (is: ItemAnswer['is']) =>
@@ -49,8 +57,12 @@ class Server {
       ...body.voids.map(answer('void')),
       ...body.tags.map(answer('tag')),
     ];
-    return Response.json({ items });
+    return Response.json({ items }, this.headers());
   };
+
+  /** How far the device's clock is behind this server's. */
+  aheadMs = 0;
+  private headers = () => ({ headers: { 'server-time': String(Date.now() + this.aheadMs) } });
 }
 
 let server: Server;
@@ -59,7 +71,7 @@ let close: () => void;
 let made = 0;
 const session = factId(77_000);
 const observed = { at: '2026-03-05T18:30:00Z', observer: 'coach' };
-const rep = () => ({ is: 'rep' as const, fact: aRep({ session, stop: 'c2' }) });
+const rep = () => ({ is: 'reps' as const, fact: aRep({ session, stop: 'c2' }) });
 const setUp = (pairs: string[][]) => ({
   ...{
     id: session,
@@ -70,7 +82,7 @@ const setUp = (pairs: string[][]) => ({
     pairs,
     rung: 2 as const,
   },
-  ...{ from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
+  ...{ from: null, to: null, repsPerSide: 10, roundSeconds: 300, rounds: 3, prescribed: [] },
 });
 
 /** Waits until nothing waits, or something holds it up. */
@@ -91,7 +103,7 @@ describe('the outbox', () => {
   test('sends what was entered, in order, and says that all is saved', async () => {
     const entries = [rep(), rep(), rep()];
     for (const entry of entries) await outbox.record(session, entry);
-    expect(await settled()).toEqual({ waiting: 0, refused: [], held: null });
+    expect(await settled()).toEqual(calm);
     const sent = server.batches.flatMap(({ reps }) => reps.map(({ id }) => id));
     expect(sent).toEqual(entries.map(({ fact }) => fact.id));
     await settled();
@@ -108,7 +120,7 @@ describe('the outbox', () => {
     server.up = true;
     listeners.get('online')!();
     await new Promise((resolve) => setTimeout(resolve, 250));
-    expect(outbox.current()).toEqual({ waiting: 0, refused: [], held: null });
+    expect(outbox.current()).toEqual(calm);
   });
 
   test('survives the tab: another outbox on the same device sends what the first one kept', async () => {
@@ -122,6 +134,38 @@ describe('the outbox', () => {
     await new Promise((resolve) => setTimeout(resolve, 50));
     expect(await settled()).toMatchObject({ waiting: 0 });
     expect(server.known.size).toBe(1);
+  });
+
+  test('survives a tab that is closed before its store had the entry', async () => {
+    server.up = false;
+    const kept = new Map<string, string>();
+    const storage = {
+      getItem: (key: string) => kept.get(key) ?? null,
+      setItem: (key: string, value: string) => void kept.set(key, value),
+      removeItem: (key: string) => void kept.delete(key),
+    };
+    // Keys of a real storage are its own properties.
+    const localStorage = new Proxy(storage, {
+      ownKeys: () => [...kept.keys()],
+      getOwnPropertyDescriptor: () => ({ enumerable: true, configurable: true }),
+    });
+    Object.assign(globalThis, { localStorage });
+    const one = rep();
+    const add = jest.spyOn(IDBObjectStore.prototype, 'add').mockImplementation(() => {
+      throw new DOMException('the tab is going', 'AbortError');
+    });
+    await outbox.record(session, one);
+    close();
+    add.mockRestore();
+    expect(kept.size).toBe(1);
+    server.up = true;
+    outbox = new Outbox(`academy-${made}`);
+    close = outbox.open();
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    expect(await settled()).toMatchObject({ waiting: 0 });
+    expect([...server.known]).toEqual([one.fact.id]);
+    expect(kept.size).toBe(0);
+    Reflect.deleteProperty(globalThis, 'localStorage');
   });
 
   test('keeps entries while nobody is signed in, and says so', async () => {
@@ -139,7 +183,9 @@ describe('the outbox', () => {
     await outbox.record(session, bad);
     await outbox.record(session, good);
     const state = await settled();
-    expect(state.refused).toEqual([{ id: bad.fact.id, reason: 'student: nobody on the roster is "ada"' }]);
+    expect(state.refused).toMatchObject([
+      { id: bad.fact.id, reason: 'student: nobody on the roster is "ada"' },
+    ]);
     expect(syncWords(state)).toBe('1 refused');
     expect((await keptFacts(`academy-${made}`, session)).reps).toEqual([good.fact]);
   });
@@ -148,10 +194,13 @@ describe('the outbox', () => {
     const one = rep();
     await outbox.record(session, one);
     await outbox.record(session, {
-      is: 'tag',
+      is: 'tags',
       fact: { id: factId(77_001), rep: one.fact.id, cause: 'm2', ...observed },
     });
-    await outbox.record(session, { is: 'void', fact: { id: factId(77_002), rep: one.fact.id, ...observed } });
+    await outbox.record(session, {
+      is: 'voids',
+      fact: { id: factId(77_002), rep: one.fact.id, ...observed },
+    });
     await settled();
     const sent = (of: 'reps' | 'voids' | 'tags') =>
       server.batches.flatMap((batch) => batch[of]).map(({ id }) => id);
@@ -175,7 +224,7 @@ describe('the outbox', () => {
     const one = rep();
     server.known.add(one.fact.id);
     await outbox.record(session, one);
-    expect(await settled()).toEqual({ waiting: 0, refused: [], held: null });
+    expect(await settled()).toEqual(calm);
   });
 
   test('keeps an entry apart for each academy on a shared device', async () => {
@@ -196,7 +245,75 @@ describe('the outbox', () => {
     expect(server.sessions).toEqual([session]);
     expect((await keptSession(`academy-${made}`, session))?.state).toBe('saved');
     await outbox.keepSession(setUp([['ada', 'stranger']]));
-    expect((await settled()).refused).toEqual([{ id: session, reason: 'nobody is "stranger"' }]);
+    expect((await settled()).refused).toMatchObject([{ id: session, reason: 'nobody is "stranger"' }]);
+  });
+
+  test('puts right what a clock that is a day off has stamped, before it is first sent, in the order of the taps', async () => {
+    server.up = false;
+    Object.assign(clock, { heard: false, offset: 0 });
+    const entries = [rep(), rep(), rep()].map((entry, i) => ({
+      ...entry,
+      fact: { ...entry.fact, at: new Date(Date.now() + i * 900).toISOString() },
+    }));
+    for (const entry of entries) await outbox.record(session, entry);
+    await settled();
+    let corrected = 0;
+    outbox.onCorrected(() => corrected++);
+    server.aheadMs = 86_400_000;
+    server.up = true;
+    expect(await settled()).toMatchObject({ waiting: 0 });
+    const sent = server.batches.flatMap(({ reps }) => reps) as unknown as { id: string; at: string }[];
+    expect(sent.map(({ id }) => id)).toEqual(entries.map(({ fact }) => fact.id));
+    sent.forEach(({ at }, i) => {
+      const off = Date.parse(at) - Date.parse(entries[i]!.fact.at);
+      expect(Math.abs(off - 86_400_000)).toBeLessThan(1000);
+    });
+    expect(corrected).toBe(1);
+    server.aheadMs = 0;
+    Object.assign(clock, { heard: false, offset: 0 });
+  });
+
+  test('never changes what has been on its way once, whatever the clock says', async () => {
+    Object.assign(clock, { heard: false, offset: 0 });
+    server.trouble = true;
+    const one = rep();
+    await outbox.record(session, one);
+    await settled();
+    server.trouble = false;
+    server.aheadMs = 86_400_000;
+    Object.assign(clock, { heard: false });
+    await settled();
+    expect(server.batches.flatMap(({ reps }) => reps)).toEqual([one.fact]);
+    server.aheadMs = 0;
+    Object.assign(clock, { heard: false, offset: 0 });
+  });
+
+  test('on a full device sends from the screen, and says aloud that an entry is there alone', async () => {
+    server.up = false;
+    const add = jest.spyOn(IDBObjectStore.prototype, 'add').mockImplementation(() => {
+      throw new DOMException('full', 'QuotaExceededError');
+    });
+    const one = rep();
+    await outbox.record(session, one);
+    expect(await settled()).toMatchObject({ waiting: 1, unkept: 1 });
+    expect(syncWords(outbox.current())).toContain('this device is full: 1 not stored');
+    server.up = true;
+    expect(await settled()).toMatchObject({ waiting: 0, unkept: 0 });
+    add.mockRestore();
+    expect(server.known.has(one.fact.id)).toBe(true);
+  });
+
+  test('sends a refused entry again when it was mended, and lets go of one that is given up', async () => {
+    const [bad, worse] = [rep(), rep()];
+    for (const { fact } of [bad, worse]) server.refuse.set(fact.id, 'student: nobody on the roster is "ada"');
+    await outbox.record(session, bad);
+    await outbox.record(session, worse);
+    const { refused } = await settled();
+    server.refuse.clear();
+    await outbox.mend(refused[0]!.fact!, { ...bad.fact, student: 'cleo' });
+    await outbox.letGo(refused[1]!.fact!);
+    expect(await settled()).toEqual(calm);
+    expect(server.batches.at(-1)!.reps).toEqual([{ ...bad.fact, student: 'cleo' }]);
   });
 
   test('tells those who listen, and only while they do', async () => {
@@ -215,16 +332,14 @@ describe('the outbox', () => {
 
 describe('the words of the sync state', () => {
   test.each([
-    [{ waiting: 0, refused: [], held: null }, 'all saved'],
-    [{ waiting: 3, refused: [], held: null }, '3 waiting'],
-    [{ waiting: 3, refused: [], held: 'server trouble' as const }, '3 waiting: the server has trouble'],
+    [calm, 'all saved'],
+    [{ ...calm, looked: false }, 'looking what is here …'],
+    [{ ...calm, waiting: 3 }, '3 waiting'],
+    [{ ...calm, waiting: 3, held: 'server trouble' as const }, '3 waiting: the server has trouble'],
     [
-      { waiting: 1, refused: [{ id: 'x', reason: 'y' }], held: 'no network' as const },
+      { ...calm, waiting: 1, refused: [{ id: 'x', reason: 'y', fact: null }], held: 'no network' as const },
       '1 waiting for a network, 1 refused',
     ],
-    [
-      { waiting: 0, refused: [], held: 'device full' as const },
-      'this device is full: the last entry was not kept',
-    ],
+    [{ ...calm, waiting: 2, unkept: 2 }, '2 waiting, this device is full: 2 not stored, keep this page open'],
   ])('%j is “%s”', (state, words) => expect(syncWords(state)).toBe(words));
 });

@@ -1,11 +1,13 @@
 import { endpoints } from '@ulkret/contract';
+import { RuleTag } from '@ulkret/core/breakdown';
 import { Student } from '@ulkret/core/people';
 import { useState } from 'react';
 import { Controller, useForm } from 'react-hook-form';
 import styled from 'styled-components';
+import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
-import { ApiRefusal, ask } from '../shell/ask';
-import { Button, Choice, Row, TextField } from '../shell/ui';
+import { addressOf, ApiRefusal, ask } from '../shell/ask';
+import { Button, Checkbox, Choice, Row, TextField } from '../shell/ui';
 
 const Form = styled.form`
   display: grid;
@@ -45,6 +47,8 @@ const newStudent = (): Student => ({
     chestGirthCm: null,
     hipMobility: null,
     injuries: [],
+    consents: [],
+    guest: false,
     archived: false,
   },
 });
@@ -80,6 +84,7 @@ export function StudentForm({
       ),
     } as Record<string, string>,
   });
+  const [consents, setConsents] = useState(start.consents);
   const [faults, setFaults] = useState<Record<string, string>>({});
   const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
 
@@ -92,6 +97,7 @@ export function StudentForm({
       hipMobility: values['hipMobility'] || null,
       ...Object.fromEntries(numbers.map(({ name }) => [name, typed(values[name] ?? '')])),
       experienceMonths: typed(values['experienceMonths'] ?? '') ?? 0,
+      consents,
     });
     setFaults(
       Object.fromEntries((read.error?.issues ?? []).map(({ path, message }) => [String(path[0]), message])),
@@ -99,6 +105,7 @@ export function StudentForm({
     if (!read.success) return;
     try {
       await ask(endpoints.saveStudent, { params: { id: start.id }, body: read.data });
+      void mutate(addressOf(endpoints.kit));
       done();
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
@@ -157,6 +164,20 @@ export function StudentForm({
           )}
         />
       </Row>
+      <div role="group" aria-label="Has agreed to">
+        <strong>Has agreed to</strong>
+        <Row>
+          {RuleTag.options.map((tag) => (
+            <Checkbox
+              key={tag}
+              isSelected={consents.includes(tag)}
+              onChange={(on) => setConsents(on ? [...consents, tag] : consents.filter((one) => one !== tag))}
+            >
+              {tag}
+            </Checkbox>
+          ))}
+        </Row>
+      </div>
       <fieldset>{numbers.map(({ name, label }) => text(name, label, { inputMode: 'decimal' }))}</fieldset>
       {refusal && (
         <p role="alert" style={{ color: 'var(--stop)' }}>

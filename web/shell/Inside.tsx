@@ -1,9 +1,12 @@
-import { lazy, Suspense, useEffect, useMemo } from 'react';
+import { lastClass } from '@ulkret/core/session';
+import { lazy, Suspense, useEffect, useMemo, useSyncExternalStore } from 'react';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Outbox } from '../offline/outbox';
+import { useKit } from '../mat/use-kit';
+import { usePrescribed } from '../mat/use-prescribed';
 import { OutboxContext } from '../offline/use-outbox';
 import { Shell } from './Shell';
-import { type Here, HereContext } from './signed-in';
+import { type Here, HereContext, useSession } from './signed-in';
 import { Empty, Loading } from './states';
 import { ButtonLink, Page } from './ui';
 
@@ -20,6 +23,10 @@ const Learn = lazy(() => import('../library/Learn'));
 const Mat = lazy(() => import('../mat/Mat'));
 const SetUp = lazy(() => import('../mat/SetUp'));
 const Live = lazy(() => import('../mat/Live'));
+const After = lazy(() => import('../mat/After'));
+const WallSheet = lazy(() => import('../mat/WallSheet'));
+const PaperEntry = lazy(() => import('../mat/PaperEntry'));
+const Waiting = lazy(() => import('../offline/Waiting'));
 const Readings = lazy(() => import('../readings/Readings'));
 const Squad = lazy(() => import('../readings/Squad'));
 const Student = lazy(() => import('../readings/Student'));
@@ -51,6 +58,10 @@ const Places = () => (
       <Route path="library/:technique/learn" element={<Learn />} />
       <Route path="mat" element={<Mat />} />
       <Route path="mat/new" element={<SetUp />} />
+      <Route path="mat/:session/after" element={<After />} />
+      <Route path="mat/:session/sheet" element={<WallSheet />} />
+      <Route path="mat/:session/paper" element={<PaperEntry />} />
+      <Route path="waiting" element={<Waiting />} />
       <Route path="readings" element={<Readings />} />
       <Route path="readings/:technique" element={<Squad />} />
       <Route path="readings/:technique/beliefs" element={<Beliefs />} />
@@ -64,14 +75,30 @@ const Places = () => (
   </Routes>
 );
 
+/** Fetches what the Mat needs before anybody is on it: the network may be gone by then. */
+function Ready() {
+  const { data } = useKit();
+  usePrescribed(data, data && lastClass(data.sessions)?.technique);
+  return null;
+}
+
 /** Everything behind the sign-in: the pages, and the outbox of this device. */
-export default function Inside({ here }: { here: Here }) {
+export default function Inside({ here, signedIn }: { here: Here; signedIn: boolean }) {
   const academyId = here.academy.id;
   const outbox = useMemo(() => new Outbox(academyId), [academyId]);
   useEffect(() => outbox.open(), [outbox]);
+  useEffect(() => {
+    if (signedIn) outbox.flushSoon();
+  }, [outbox, signedIn]);
+  const { held } = useSyncExternalStore(outbox.subscribe, outbox.current);
+  const { mutate: askWho } = useSession();
+  useEffect(() => {
+    if (held === 'signed out') void askWho();
+  }, [held, askWho]);
   return (
     <HereContext value={here}>
       <OutboxContext value={outbox}>
+        <Ready />
         <Suspense
           fallback={
             <Page>

@@ -4,11 +4,11 @@ import { Suspense, useState } from 'react';
 import { Button as AriaButton, Dialog, DialogTrigger, Popover } from 'react-aria-components';
 import { NavLink, Outlet } from 'react-router';
 import styled from 'styled-components';
-import { useSWRConfig } from 'swr';
+import { forgetAnswers } from '../offline/device';
 import { syncWords } from '../offline/outbox';
 import { useSyncState } from '../offline/use-outbox';
-import { ask } from './ask';
-import { useHere, useSession } from './signed-in';
+import { ApiRefusal, ask } from './ask';
+import { useHere } from './signed-in';
 import { Loading } from './states';
 import { applyTheme, readTheme, type Theme } from './theme';
 import { Button, ButtonLink, Choice, Page, Quiet } from './ui';
@@ -106,14 +106,20 @@ const Menu = styled(Dialog)`
 
 function HouseMenu() {
   const { coach, academy } = useHere();
-  const { mutate } = useSession();
-  const { mutate: mutateAll } = useSWRConfig();
   const sync = useSyncState();
   const [theme, setTheme] = useState<Theme>(readTheme);
+  const [trouble, setTrouble] = useState<string | null>(null);
   const signOut = async () => {
-    const signedIn = await ask(endpoints.signOut);
-    await mutateAll(() => true, undefined, { revalidate: false });
-    await mutate(signedIn, { revalidate: false });
+    try {
+      await ask(endpoints.signOut);
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      setTrouble(`You are still signed in. ${error.message}`);
+      return;
+    }
+    await forgetAnswers().catch(() => undefined);
+    // A reload lets go of everything that this page still knows.
+    window.location.assign('/');
   };
   return (
     <DialogTrigger>
@@ -128,11 +134,12 @@ function HouseMenu() {
                   {coach.name}, {coach.role} coach · {syncWords(sync)}
                 </Quiet>
               </div>
-              {sync.refused.map(({ id, reason }) => (
-                <p key={id} style={{ color: 'var(--stop)' }}>
-                  Refused: {reason}
-                </p>
-              ))}
+              {(sync.waiting > 0 || sync.refused.length > 0) && (
+                <ButtonLink to="/waiting" $quiet onClick={close}>
+                  What this device still holds
+                </ButtonLink>
+              )}
+              {trouble && <p role="alert">{trouble}</p>}
               <Choice
                 label="Look"
                 value={theme}

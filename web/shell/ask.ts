@@ -1,4 +1,5 @@
-import { type Endpoint, type InputOf, type OutputOf, Refusal } from '@ulkret/contract';
+import { type Endpoint, type OutputOf, Refusal, type SentTo, serverTime } from '@ulkret/contract';
+import { clock } from '../offline/clock';
 
 /** Why something could not be asked, in the server's words, or in ours where there is no network. `status` 0 is no network. */
 export class ApiRefusal extends Error {
@@ -11,7 +12,7 @@ export class ApiRefusal extends Error {
   }
 }
 
-export type Asked<E> = { [K in keyof InputOf<E>]?: InputOf<E>[K] };
+export type Asked<E> = { [K in keyof SentTo<E>]?: SentTo<E>[K] };
 
 /** Address of an endpoint with its parameters and query filled in. */
 export function addressOf<E extends Endpoint>(endpoint: E, input: Asked<E> = {}): string {
@@ -33,6 +34,7 @@ export async function ask<E extends Endpoint>(endpoint: E, input: Asked<E> = {})
         ? String(input.body)
         : JSON.stringify(input.body);
   let response: Response;
+  const askedAt = Date.now();
   try {
     response = await fetch(addressOf(endpoint, input), {
       method: endpoint.method.toUpperCase(),
@@ -45,6 +47,7 @@ export async function ask<E extends Endpoint>(endpoint: E, input: Asked<E> = {})
       'What you entered is kept on this device. Check the Wi-Fi.',
     );
   }
+  clock.hear(Number(response.headers.get(serverTime) ?? NaN), askedAt, Date.now());
   if (!response.ok) {
     const refusal = Refusal.safeParse(await response.json().catch(() => null));
     throw new ApiRefusal(

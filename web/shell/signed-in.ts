@@ -1,13 +1,9 @@
-import { type Coach, endpoints } from '@ulkret/contract';
-import { createContext, useContext } from 'react';
+import { endpoints } from '@ulkret/contract';
+import { useContext } from 'react';
 import { useApi } from './api';
+import { type Here, HereContext } from './here';
 
-export interface Here {
-  coach: Coach;
-  academy: { id: string; name: string };
-}
-
-export const HereContext = createContext<Here | null>(null);
+export { type Here, HereContext };
 
 /** Who is signed in, and where; only below the sign-in. */
 export function useHere(): Here {

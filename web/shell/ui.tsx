@@ -96,6 +96,16 @@ export const Table = styled.table`
   }
 `;
 
+/** A plain field for one line of text. */
+export const LineInput = styled.input`
+  min-height: 2.6rem;
+  width: 100%;
+  padding: 0 0.6rem;
+  border: 1.5px solid var(--muted);
+  border-radius: 6px;
+  background: var(--surface);
+`;
+
 export const Quiet = styled.p`
   color: var(--muted);
 `;
@@ -242,6 +252,7 @@ const Picked = styled.label`
   gap: 0.5rem;
   font-weight: 600;
   select {
+    max-width: 17rem;
     min-height: 2.3rem;
     padding: 0 0.4rem;
     border: 1.5px solid var(--line);

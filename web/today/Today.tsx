@@ -1,9 +1,11 @@
 import { endpoints } from '@ulkret/contract';
+import { standingNotes } from '@ulkret/core/care';
 import { openInjuries } from '@ulkret/core/people';
 import { prescriptionWords } from '@ulkret/core/prescription';
 import { usualWeeks } from '@ulkret/core/reading';
 import { Link } from 'react-router';
 import styled from 'styled-components';
+import { today, useKit } from '../mat/use-kit';
 import { syncWords } from '../offline/outbox';
 import { useSyncState } from '../offline/use-outbox';
 import { useApi } from '../shell/api';
@@ -27,7 +29,7 @@ export default function Today() {
   const students = useApi(endpoints.students);
   const sync = useSyncState();
   const last = sessions.data?.sessions[0];
-  const today = new Date().toISOString();
+  const now = new Date().toISOString();
   return (
     <Page>
       <Head>
@@ -54,19 +56,20 @@ export default function Today() {
                   <h2>This device</h2>
                   <p>{syncWords(sync)}</p>
                 </Panel>
+                <CareFlags />
                 {students.data && (
                   <Panel>
                     <h2>Open injuries</h2>
                     <ul>
                       {students.data.students.flatMap((student) =>
-                        openInjuries(student, today).map(({ region, side, until, note }) => (
+                        openInjuries(student, now).map(({ region, side, until, note }) => (
                           <li key={student.id + region}>
                             <strong>{student.name}</strong>: {side} {region}, until {dayOf(until)}. {note}
                           </li>
                         )),
                       )}
                     </ul>
-                    {students.data.students.every((student) => openInjuries(student, today).length === 0) && (
+                    {students.data.students.every((student) => openInjuries(student, now).length === 0) && (
                       <Quiet>None is recorded.</Quiet>
                     )}
                   </Panel>
@@ -138,6 +141,31 @@ function Corrections({ technique: id }: { technique: string }) {
           );
         }}
       </Loaded>
+    </Panel>
+  );
+}
+
+/** Stops for safety that still keep somebody off something. */
+function CareFlags() {
+  const kit = useKit();
+  const nameOf = (id: string) => kit.data?.students.find((one) => one.id === id)?.name ?? id;
+  const day = today();
+  const open = standingNotes(kit.data?.notes ?? []).filter(
+    ({ until, regions, why }) => until >= day && (regions.length > 0 || why === 'unconscious'),
+  );
+  if (open.length === 0) return null;
+  return (
+    <Panel>
+      <h2>Open care flags</h2>
+      <ul>
+        {open.map((note) => (
+          <li key={note.id}>
+            <strong>{nameOf(note.person)}</strong>: {note.why}
+            {note.regions.length > 0 && `, kept off ${note.regions.join(', ')}`}, until {dayOf(note.until)}.{' '}
+            {note.words}
+          </li>
+        ))}
+      </ul>
     </Panel>
   );
 }

@@ -3,20 +3,29 @@ import type { Student } from '@ulkret/core/people';
 import { proxy, type Remote, wrap } from 'comlink';
 import { useEffect, useState } from 'react';
 import useSWR, { mutate } from 'swr';
+import { onLive } from '../offline/live';
 import { onNewFacts } from '../offline/new-facts';
 import { ApiRefusal } from '../shell/ask';
-import type { Answer, Order, Reader } from './reader';
+import type { Answer, Order, Reader, Reply } from './reader';
 
 let shared: Remote<Reader> | undefined;
 /** One reader for all pages, started when the first of them needs it. */
 const reader = (): Remote<Reader> =>
   (shared ??= wrap<Reader>(new Worker(new URL('./reader.ts', import.meta.url), { type: 'module' })));
 
+/** Reads once, in the worker that all pages share. */
+export const readOnce = (order: Order): Promise<Reply<Answer>> =>
+  reader().read(
+    order,
+    proxy(() => undefined),
+  );
+
 /** A fit that was stopped before its end. */
 export class Cancelled extends Error {}
 
 /** Reps may have come from anywhere; a page that is looked at asks again this often. */
 const refreshMs = 60_000;
+const gatherMs = 3000;
 const keyHead = 'reading';
 
 /** Reads again what the pages show, from tallies as they are now. */
@@ -30,11 +39,16 @@ export function useFreshReadings(): void {
   useEffect(() => {
     const again = () => void readAgain();
     const stop = onNewFacts(again);
+    // A class at full tilt sends several a second: they are read together.
+    let soon: ReturnType<typeof setTimeout> | undefined;
+    const leave = onLive(() => (soon ??= setTimeout(() => ((soon = undefined), again()), gatherMs)));
     const visible = () => document.visibilityState === 'visible' && again();
     const timer = setInterval(visible, refreshMs);
     document.addEventListener('visibilitychange', visible);
     return () => {
       stop();
+      leave();
+      clearTimeout(soon);
       clearInterval(timer);
       document.removeEventListener('visibilitychange', visible);
     };

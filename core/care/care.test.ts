@@ -1,0 +1,253 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { Student } from '../people';
+import { aRep, factId, plainBreakdown } from '../test';
+import {
+  type CareNote,
+  CareNote as CareNoteSchema,
+  capsOn,
+  exposes,
+  ledgerOf,
+  lastBeforeFinish,
+  neutralRules,
+  notesOn,
+  Override,
+  permit,
+  permitOfPair,
+  RuleSet,
+  spanSpares,
+  standingNotes,
+  unexposed,
+  activityAt,
+} from '.';
+
+const today = '2026-03-05';
+const somebody = (id: string, fields: Partial<Student> = {}) =>
+  Student.parse({
+    ...{ id, name: id[0]!.toUpperCase() + id.slice(1), born: '1990-01-01', mainSide: 'right' },
+    ...{ experienceMonths: 36, statureCm: null, massKg: 70, armSpanCm: null, neckGirthCm: null },
+    ...{ chestGirthCm: null, hipMobility: null, injuries: [], archived: false, ...fields },
+  });
+const ada = somebody('ada');
+const ben = somebody('ben');
+const strangle = {
+  ...{ id: 'strangle', kind: 'submission' as const, regions: ['neck' as const], ruleTags: [] },
+  loadSpeed: 'slow' as const,
+};
+const heelHook = {
+  ...{ id: 'heel', kind: 'submission' as const, regions: ['knee' as const] },
+  ...{ ruleTags: ['twisting leg lock' as const], loadSpeed: 'fast' as const },
+};
+const agreed = { consents: ['twisting leg lock' as const] };
+const at = { rules: neutralRules, today };
+const note = (fields: Partial<CareNote> = {}): CareNote =>
+  CareNoteSchema.parse({
+    ...{ id: factId(1), session: null, at: `${today}T18:00:00Z`, observer: 'coach', person: 'ben' },
+    ...{ why: 'pain', regions: ['neck'], side: null, until: today, words: '', replaces: null, ...fields },
+  });
+
+describe('a permit', () => {
+  test('is given where nothing speaks against it', () => {
+    expect(permit(ada, ben, strangle, 'spar', at)).toEqual({
+      verdict: 'allowed',
+      reasons: [],
+      overridable: false,
+    });
+    expect(permit(ada, null, strangle, 'learn', at).verdict).toBe('allowed');
+  });
+
+  test('for a twisting leg lock grows with experience: learn early, spar late (common practice)', () => {
+    const verdicts = [0, 12, 24].map((experienceMonths) => {
+      const [one, other] = [
+        somebody('ada', { experienceMonths, ...agreed }),
+        somebody('ben', { experienceMonths, ...agreed }),
+      ];
+      return (['learn', 'drill', 'spar'] as const).map(
+        (activity) => permit(one, other, heelHook, activity, at).verdict !== 'not allowed',
+      );
+    });
+    expect(verdicts).toEqual([
+      [true, false, false],
+      [true, true, false],
+      [true, true, true],
+    ]);
+  });
+
+  test('for a restricted technique needs the consent of both', () => {
+    const [one, other] = [somebody('ada', agreed), somebody('ben')];
+    const refused = permit(one, other, heelHook, 'drill', at);
+    expect(refused.reasons[0]).toMatchObject({
+      person: 'ben',
+      words: 'Ben has not agreed to: twisting leg lock.',
+    });
+    expect(permit(one, somebody('ben', agreed), heelHook, 'drill', at).verdict).toBe('allowed');
+  });
+
+  test('keeps minors off the restricted list, and no reason sets that aside', () => {
+    const minor = somebody('cleo', { born: '2012-06-01', ...agreed });
+    const refused = permit(somebody('ada', agreed), minor, heelHook, 'drill', {
+      ...at,
+      overrides: [
+        {
+          ...{ id: factId(2), session: factId(3), at: `${today}T18:00:00Z`, observer: 'coach' },
+          ...{ student: 'ada', partner: 'cleo', technique: 'heel', reason: 'they asked so nicely' },
+        },
+      ],
+    });
+    expect(refused).toMatchObject({ verdict: 'not allowed', overridable: false });
+    expect(permit(ada, minor, strangle, 'drill', at).verdict).toBe('with care');
+  });
+
+  test('lets adults drill with a written reason, and never spar', () => {
+    const [one, other] = [somebody('ada', { ...agreed, experienceMonths: 6 }), somebody('ben', agreed)];
+    const overrides = [
+      Override.parse({
+        ...{ id: factId(2), session: factId(3), at: `${today}T18:00:00Z`, observer: 'coach' },
+        ...{ student: 'ada', partner: 'ben', technique: 'heel', reason: 'long experience in another sport' },
+      }),
+    ];
+    expect(permit(one, other, heelHook, 'drill', at)).toMatchObject({
+      verdict: 'not allowed',
+      overridable: true,
+    });
+    const let1 = permit(one, other, heelHook, 'drill', { ...at, overrides });
+    expect(let1.verdict).toBe('with care');
+    expect(let1.reasons[0]!.words).toContain('long experience in another sport');
+    expect(permit(one, other, heelHook, 'spar', { ...at, overrides })).toMatchObject({
+      verdict: 'not allowed',
+      overridable: false,
+    });
+    expect(permit(other, one, heelHook, 'drill', { ...at, overrides }).verdict).toBe('not allowed');
+    expect(Override.safeParse({ ...overrides[0], reason: ' because ' }).success).toBe(false);
+  });
+
+  test('spares an injured partner, and minds an injured attacker', () => {
+    const hurt = somebody('ben', { injuries: [{ region: 'neck', side: null, until: today, note: '' }] });
+    expect(permit(ada, hurt, strangle, 'drill', at).verdict).toBe('not allowed');
+    expect(permit(ada, hurt, strangle, 'learn', at).verdict).toBe('with care');
+    expect(permit(hurt, ada, strangle, 'drill', at).verdict).toBe('with care');
+    expect(permit(ada, hurt, strangle, 'drill', { ...at, today: '2026-03-06' }).verdict).toBe('allowed');
+  });
+
+  test('follows a stop for safety for the rest of its day', () => {
+    expect(permit(ada, ben, strangle, 'drill', { ...at, notes: [note()] }).verdict).toBe('not allowed');
+    expect(
+      permit(ada, ben, heelHook, 'learn', { ...at, notes: [note()] })
+        .reasons.map(({ words }) => words)
+        .join(),
+    ).not.toContain('kept off');
+    const tomorrow = { ...at, today: '2026-03-06', notes: [note()] };
+    expect(permit(ada, ben, strangle, 'drill', tomorrow).verdict).toBe('allowed');
+  });
+
+  test('asks for care where one is much heavier, or where a fast lock meets a beginner', () => {
+    expect(permit(ada, somebody('ben', { massKg: 90 }), strangle, 'drill', at).verdict).toBe('with care');
+    const fast = { ...strangle, regions: ['elbow' as const], loadSpeed: 'fast' as const };
+    expect(permit(somebody('ada', { experienceMonths: 3 }), ben, fast, 'drill', at).verdict).toBe(
+      'with care',
+    );
+    expect(permit(somebody('ada', { experienceMonths: 3 }), ben, fast, 'spar', at).verdict).toBe(
+      'not allowed',
+    );
+  });
+
+  test('never grows with less experience, at any rung and for any technique', () => {
+    const grave = ['allowed', 'with care', 'not allowed'];
+    fc.assert(
+      fc.property(
+        fc.nat(60),
+        fc.nat(60),
+        fc.constantFrom('learn' as const, 'drill' as const, 'spar' as const),
+        fc.constantFrom(strangle, heelHook),
+        (a, b, activity, technique) => {
+          const [less, more] = [Math.min(a, b), Math.max(a, b)].map((experienceMonths) =>
+            permit(
+              somebody('ada', { experienceMonths, ...agreed }),
+              somebody('ben', agreed),
+              technique,
+              activity,
+              at,
+            ),
+          );
+          expect(grave.indexOf(more!.verdict)).toBeLessThanOrEqual(grave.indexOf(less!.verdict));
+        },
+      ),
+    );
+  });
+
+  test('of a pair is the gravest of its turns', () => {
+    const hurt = somebody('ben', { injuries: [{ region: 'neck', side: 'left', until: today, note: '' }] });
+    expect(permitOfPair([ada, hurt], strangle, 'drill', at).verdict).toBe('not allowed');
+    expect(permitOfPair([hurt], strangle, 'drill', at).verdict).toBe('with care');
+  });
+
+  test('takes rung 0 for learning, 1 and 2 for drilling, 3 and 4 for sparring', () => {
+    expect(([0, 1, 2, 3, 4] as const).map(activityAt)).toEqual(['learn', 'drill', 'drill', 'spar', 'spar']);
+  });
+});
+
+describe('care notes', () => {
+  test('are replaced by later ones, and lifted by one without regions', () => {
+    const lifted = note({ id: factId(2), replaces: factId(1), regions: [] });
+    expect(standingNotes([lifted, note()])).toEqual([lifted]);
+    expect(notesOn([note()], 'ben', today)).toHaveLength(1);
+    expect(permit(ada, ben, strangle, 'drill', { ...at, notes: [note(), lifted] }).verdict).toBe('allowed');
+  });
+
+  test('of unconsciousness are not lifted by another: nobody trains on that day', () => {
+    const out = note({ why: 'unconscious' });
+    const lifted = note({ id: factId(2), replaces: factId(1), regions: [], why: 'other' });
+    const refused = permit(ada, ben, strangle, 'learn', { ...at, notes: [out, lifted] });
+    expect(refused).toMatchObject({ verdict: 'not allowed', overridable: false });
+  });
+});
+
+describe('the exposure ledger', () => {
+  const breakdown = plainBreakdown(5);
+  const lock = { ...strangle, regions: ['neck' as const, 'shoulder' as const], loadSpeed: 'fast' as const };
+
+  test('counts a rep in which the finish checkpoint was reached, and no other', () => {
+    expect(exposes(breakdown, aRep())).toBe(true);
+    expect(exposes(breakdown, aRep({ stop: 'c5' }))).toBe(true);
+    expect(exposes(breakdown, aRep({ stop: 'c4' }))).toBe(false);
+    expect(exposes(breakdown, aRep({ to: 'c4' }))).toBe(false);
+    expect(exposes(breakdown, aRep({ partner: null }))).toBe(false);
+  });
+
+  test('books to the partner, by region, and fast ones at rung 3 and 4 apart', () => {
+    const reps = [aRep(), aRep({ rung: 3 }), aRep({ stop: 'c1' }), aRep({ partner: 'cleo' })];
+    const ledger = ledgerOf(breakdown, lock, reps);
+    expect([...ledger.get('ben')!.byRegion]).toEqual([
+      ['neck', 2],
+      ['shoulder', 2],
+    ]);
+    expect(ledger.get('ben')).toMatchObject({ fast: 2, fastSpar: 1 });
+    expect(ledger.get('cleo')!.fast).toBe(1);
+    expect(ledgerOf(breakdown, { ...lock, kind: 'defence' }, reps).get('ben')).toBe(unexposed);
+  });
+
+  test('is held against the caps: neck 12, a joint 10, a fast lock 4, half of it at rung 3 or 4', () => {
+    expect(capsOn(unexposed, lock, 3, neutralRules.caps)).toEqual([
+      { counts: 'fast-acting finishes at rung 3 and 4', spent: 0, cap: 2 },
+      { counts: 'fast-acting finishes', spent: 0, cap: 4 },
+      { counts: 'finishes on the shoulder', spent: 0, cap: 10 },
+      { counts: 'finishes on the neck', spent: 0, cap: 12 },
+    ]);
+    expect(capsOn(unexposed, lock, 2, neutralRules.caps)).toHaveLength(3);
+    expect(capsOn(unexposed, { ...lock, kind: 'control' }, 2, neutralRules.caps)).toEqual([]);
+  });
+
+  test('is spared by a span that ends before the finish', () => {
+    expect(lastBeforeFinish(breakdown)).toBe('c4');
+    expect([spanSpares(breakdown, 'c4'), spanSpares(breakdown, 'c5'), spanSpares(breakdown, null)]).toEqual([
+      true,
+      false,
+      false,
+    ]);
+  });
+});
+
+test('the neutral rule set is data that reads back as itself, and tells to look into the event’s own', () => {
+  expect(RuleSet.parse(JSON.parse(JSON.stringify(neutralRules)))).toEqual(neutralRules);
+  expect(neutralRules.note).toContain('your event’s current rule book');
+});

@@ -1,0 +1,88 @@
+import { type Breakdown, type Id, placeOf, type Region, type Technique } from '../breakdown';
+import { observe, type Rep, type Rung } from '../rep';
+import type { Caps } from './rules';
+
+/** How often one person was taken to the finish in a session. */
+export interface Exposure {
+  byRegion: ReadonlyMap<Region, number>;
+  fast: number;
+  /** Of the fast ones, at rung 3 or 4. */
+  fastSpar: number;
+}
+
+export const unexposed: Exposure = { byRegion: new Map(), fast: 0, fastSpar: 0 };
+
+/** Was a finish checkpoint reached, so that the partner's regions were loaded? */
+export function exposes(breakdown: Breakdown, rep: Rep): boolean {
+  if (rep.partner === null) return false;
+  const seen = observe(breakdown, rep);
+  return breakdown.checkpoints.some(({ id, kind }) => kind === 'finish' && seen.get(id) !== 'not seen');
+}
+
+type Loading = Pick<Technique, 'regions' | 'loadSpeed' | 'kind'>;
+
+const sparRung = 3;
+
+/** The ledger after one more rep of which `partner` was the partner. */
+export function expose(before: Exposure, breakdown: Breakdown, technique: Loading, rep: Rep): Exposure {
+  if (technique.kind !== 'submission' || !exposes(breakdown, rep)) return before;
+  const byRegion = new Map(before.byRegion);
+  for (const region of technique.regions) byRegion.set(region, (byRegion.get(region) ?? 0) + 1);
+  const fast = technique.loadSpeed === 'fast';
+  return {
+    byRegion,
+    fast: before.fast + Number(fast),
+    fastSpar: before.fastSpar + Number(fast && rep.rung >= sparRung),
+  };
+}
+
+/** The exposures of everybody who partnered in these reps of one technique. */
+export function ledgerOf(breakdown: Breakdown, technique: Loading, reps: Iterable<Rep>): Map<Id, Exposure> {
+  const ledger = new Map<Id, Exposure>();
+  for (const rep of reps)
+    if (rep.partner !== null)
+      ledger.set(rep.partner, expose(ledger.get(rep.partner) ?? unexposed, breakdown, technique, rep));
+  return ledger;
+}
+
+/** A cap as it stands for one person: `spent` of `cap`, and what it counts. */
+export interface CapState {
+  counts: 'fast-acting finishes' | 'fast-acting finishes at rung 3 and 4' | `finishes on the ${Region}`;
+  spent: number;
+  cap: number;
+}
+
+/**
+ * The caps that the next rep of a technique would count against for this partner, the fullest first; none where
+ * nothing is loaded.
+ */
+export function capsOn(exposure: Exposure, technique: Loading, rung: Rung, caps: Caps): CapState[] {
+  if (technique.kind !== 'submission') return [];
+  const states: CapState[] = technique.regions.map((region) => ({
+    counts: `finishes on the ${region}`,
+    spent: exposure.byRegion.get(region) ?? 0,
+    cap: region === 'neck' || region === 'spine' ? caps.neck : caps.joint,
+  }));
+  if (technique.loadSpeed === 'fast') {
+    states.push({ counts: 'fast-acting finishes', spent: exposure.fast, cap: caps.fast });
+    if (rung >= sparRung)
+      states.push({
+        counts: 'fast-acting finishes at rung 3 and 4',
+        spent: exposure.fastSpar,
+        cap: Math.floor(caps.fast * caps.fastSparShare),
+      });
+  }
+  return states.sort((a, b) => a.cap - a.spent - (b.cap - b.spent));
+}
+
+/** Does a span end before the first finish checkpoint, so that its reps load nobody? */
+export const spanSpares = (breakdown: Breakdown, to: Id | null): boolean => {
+  const finish = breakdown.checkpoints.findIndex(({ kind }) => kind === 'finish');
+  return finish >= 0 && to !== null && placeOf(breakdown, to) < finish;
+};
+
+/** The checkpoint before the first finish: where reps end that load nobody. Null where the first one is a finish. */
+export const lastBeforeFinish = (breakdown: Breakdown): Id | null => {
+  const finish = breakdown.checkpoints.findIndex(({ kind }) => kind === 'finish');
+  return finish > 0 ? breakdown.checkpoints[finish - 1]!.id : null;
+};

@@ -1,0 +1,4 @@
+export * from './exposure';
+export * from './notes';
+export * from './permit';
+export * from './rules';

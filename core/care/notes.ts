@@ -1,0 +1,65 @@
+import { z } from 'zod';
+import { Id, Region, Side } from '../breakdown';
+import { FactId, Instant } from '../rep';
+
+/** Why a pair was stopped for safety. */
+export const Stopped = z.enum(['tap out', 'pain', 'unconscious', 'other']);
+export type Stopped = z.infer<typeof Stopped>;
+
+/**
+ * A stop for safety, as a fact: who is kept off which regions, and until the end of which day. It is a note for the
+ * coach and never medical advice. A later note that `replaces` it counts instead; one without regions lifts it.
+ */
+export const CareNote = z.object({
+  id: FactId,
+  session: FactId.nullable(),
+  at: Instant,
+  observer: Id,
+  person: Id,
+  why: Stopped,
+  /** Regions of this person that no technique may load. */
+  regions: z.array(Region).max(9),
+  side: Side.nullable(),
+  /** The last day (ISO date) on which they are kept off. */
+  until: z.iso.date(),
+  words: z.string().max(1000),
+  replaces: FactId.nullable(),
+});
+export type CareNote = z.infer<typeof CareNote>;
+
+/**
+ * A coach lets two adults drill what the house's rules refuse, and says why. It holds for that student, partner and
+ * technique in that session, and never where one of them is a minor.
+ */
+export const Override = z.object({
+  id: FactId,
+  session: FactId,
+  at: Instant,
+  observer: Id,
+  student: Id,
+  partner: Id.nullable(),
+  technique: Id,
+  reason: z.string().trim().min(10, 'write the reason in a sentence').max(500),
+});
+export type Override = z.infer<typeof Override>;
+
+/** The notes that count: those that no other one replaces. Unconsciousness is never lifted on its own day. */
+export function standingNotes(notes: readonly CareNote[]): CareNote[] {
+  const byId = new Map(notes.map((note) => [note.id, note]));
+  const replaced = new Set<string>();
+  for (const note of notes) {
+    const before = note.replaces === null ? undefined : byId.get(note.replaces);
+    if (before && !(before.why === 'unconscious' && lightens(note, before))) replaced.add(before.id);
+  }
+  return [...byId.values()].filter(({ id }) => !replaced.has(id));
+}
+
+/** Does a note keep somebody off less, or for a shorter time, than the one that it replaces? */
+const lightens = (note: CareNote, before: CareNote): boolean =>
+  note.until < before.until ||
+  note.why !== 'unconscious' ||
+  before.regions.some((region) => !note.regions.includes(region));
+
+/** What a person is kept off on a day, by the notes that count. */
+export const notesOn = (notes: readonly CareNote[], person: Id, day: string): CareNote[] =>
+  standingNotes(notes).filter((note) => note.person === person && note.until >= day.slice(0, 10));

@@ -1,0 +1,98 @@
+import { z } from 'zod';
+import { Region, RuleTag } from '../breakdown';
+
+/** What two people are about to do. By rung: 0 learn, 1 and 2 drill, 3 and 4 spar; compete is never logged on the Mat. */
+export const Activity = z.enum(['learn', 'drill', 'spar', 'compete']);
+export type Activity = z.infer<typeof Activity>;
+
+const months = z.int().min(0).max(900);
+
+/** What a group of techniques asks of who does them. */
+export const Restriction = z.object({
+  /** It holds for a technique with one of these tags, or that loads one of these regions. */
+  tags: z.array(RuleTag),
+  regions: z.array(Region),
+  /** As it is said in a reason: “twisting leg locks”. */
+  name: z.string().min(1).max(80),
+  /** Months on the mat before each activity is allowed; null is never. */
+  months: z.object({ learn: months, drill: months, spar: months.nullable() }),
+  minors: z.enum(['allowed', 'with care', 'not allowed']),
+  /** Must both have agreed to it? */
+  consent: z.boolean(),
+});
+export type Restriction = z.infer<typeof Restriction>;
+
+/** How often a session may take one person to the finish. Settings of a house: common sense, not science. */
+export const Caps = z.object({
+  neck: z.int().min(1).max(100),
+  joint: z.int().min(1).max(100),
+  fast: z.int().min(1).max(100),
+  /** Share of the fast ones that may be at rung 3 or 4. */
+  fastSparShare: z.number().min(0).max(1),
+});
+export type Caps = z.infer<typeof Caps>;
+
+export const RuleSet = z.object({
+  id: z.string().min(1).max(64),
+  name: z.string().min(1).max(80),
+  /** Shown wherever the set is. */
+  note: z.string().min(1).max(300),
+  restrictions: z.array(Restriction),
+  /** A fast-acting technique: months before it may be sparred with, and before it may be drilled without a word of care. */
+  fast: z.object({ sparMonths: months, careUnderMonths: months }),
+  /** A partner this many times as heavy, or as light, is worth a word of care. */
+  massRatio: z.number().min(1).max(5),
+  caps: Caps,
+});
+export type RuleSet = z.infer<typeof RuleSet>;
+
+const beginnerMonths = 12;
+/** Common practice: about the time to the first belt above beginner. */
+const aboveBeginnerMonths = 24;
+
+/** The one rule set that ships: common practice of many rooms, no event's rule book, and meant to be changed. */
+export const neutralRules: RuleSet = RuleSet.parse({
+  id: 'neutral',
+  name: 'Neutral house rules',
+  note: 'A template of common practice. Check your event’s current rule book and your club’s and country’s safeguarding rules: they come first.',
+  restrictions: [
+    {
+      ...{ name: 'twisting leg locks', tags: ['twisting leg lock', 'reaping'], regions: [] },
+      ...{ months: { learn: 0, drill: beginnerMonths, spar: aboveBeginnerMonths } },
+      ...{ minors: 'not allowed', consent: true },
+    },
+    {
+      ...{ name: 'spinal locks and neck cranks', tags: ['spinal', 'neck crank'], regions: ['spine'] },
+      ...{ months: { learn: beginnerMonths, drill: aboveBeginnerMonths, spar: null } },
+      ...{ minors: 'not allowed', consent: true },
+    },
+    {
+      ...{ name: 'muscle slicers', tags: ['slicer'], regions: ['calf'] },
+      ...{ months: { learn: 0, drill: beginnerMonths, spar: aboveBeginnerMonths } },
+      ...{ minors: 'not allowed', consent: true },
+    },
+    {
+      ...{ name: 'wrist locks', tags: ['wrist'], regions: ['wrist'] },
+      ...{ months: { learn: 0, drill: beginnerMonths, spar: aboveBeginnerMonths } },
+      ...{ minors: 'not allowed', consent: false },
+    },
+    {
+      ...{ name: 'locks on the knee and ankle', tags: [], regions: ['knee', 'ankle'] },
+      ...{ months: { learn: 0, drill: 3, spar: aboveBeginnerMonths } },
+      ...{ minors: 'not allowed', consent: false },
+    },
+    {
+      ...{ name: 'techniques with a slam risk', tags: ['slam risk'], regions: [] },
+      ...{ months: { learn: 0, drill: 0, spar: 6 } },
+      ...{ minors: 'with care', consent: false },
+    },
+    {
+      ...{ name: 'strangles and neck locks', tags: [], regions: ['neck'] },
+      ...{ months: { learn: 0, drill: 0, spar: 0 } },
+      ...{ minors: 'with care', consent: false },
+    },
+  ],
+  fast: { sparMonths: 6, careUnderMonths: beginnerMonths },
+  massRatio: 1.25,
+  caps: { neck: 12, joint: 10, fast: 4, fastSparShare: 0.5 },
+});

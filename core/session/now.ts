@@ -1,0 +1,31 @@
+import type { Id } from '../breakdown';
+import { byTime } from '../rep';
+import { stoppedClock } from './clock';
+import type { Pair } from './turn';
+import type { Change, RoundClock, Session } from './session';
+
+/** A session as its changes leave it. */
+export interface SessionNow {
+  pairs: readonly Pair[];
+  /** By the pair's members in any order; a pair that is not named drills what the session does. */
+  spans: ReadonlyMap<string, { from: Id | null; to: Id | null }>;
+  clock: RoundClock;
+  endedAt: string | null;
+}
+
+/** A pair whatever the order of its members. */
+export const pairKey = (pair: Pair): string => [...pair].sort().join(' ');
+
+/** The session after its changes, in whichever order they came. */
+export function sessionNow(session: Session, changes: readonly Change[]): SessionNow {
+  let { pairs, endedAt }: { pairs: readonly Pair[]; endedAt: string | null } = session;
+  let clock = stoppedClock;
+  const spans = new Map<string, { from: Id | null; to: Id | null }>();
+  for (const { at, set } of [...changes].sort(byTime)) {
+    if (set.is === 'pairs') ({ pairs } = set);
+    else if (set.is === 'span') spans.set(pairKey(set.pair), { from: set.from, to: set.to });
+    else if (set.is === 'clock') ({ clock } = set);
+    else if (set.is !== 'words') endedAt = set.is === 'end' ? at : null;
+  }
+  return { pairs, spans, clock, endedAt };
+}

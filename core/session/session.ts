@@ -1,0 +1,85 @@
+import { z } from 'zod';
+import { Id } from '../breakdown';
+import { FactId, Instant, Rung } from '../rep';
+
+/** In the order in which the coach walks; who stands first in a pair attacks first, and a third person rotates in. */
+export const Pairs = z
+  .array(z.array(Id).min(1).max(3))
+  .min(1)
+  .max(40)
+  .refine((pairs) => new Set(pairs.flat()).size === pairs.flat().length, {
+    message: 'somebody is in two pairs',
+  });
+
+/** What a student works on in this session: every rep of theirs at this rung or above counts towards its sign-off. */
+export const Prescribed = z.object({ student: Id, checkpoint: Id, rung: Rung });
+export type Prescribed = z.infer<typeof Prescribed>;
+
+/** A drilling session as it was set up: who works with whom, on what, from where to where, and for how long. */
+export const Session = z.object({
+  id: FactId,
+  technique: Id,
+  edition: z.int().positive(),
+  startedAt: Instant,
+  endedAt: Instant.nullable(),
+  pairs: Pairs,
+  rung: Rung,
+  from: Id.nullable(),
+  to: Id.nullable(),
+  /** After so many on a side the side changes, then the roles; null lets the clock do it. */
+  repsPerSide: z.int().min(1).max(50).nullable(),
+  roundSeconds: z.int().min(30).max(3600),
+  rounds: z.int().min(1).max(30).default(3),
+  prescribed: z.array(Prescribed).max(120).default([]),
+});
+export type Session = z.infer<typeof Session>;
+
+/** Where a round clock stands: which round it is, milliseconds of it already run, and since which instant it runs. */
+export const RoundClock = z.object({
+  round: z.int().min(1).max(99),
+  ranMs: z.number().min(0),
+  since: Instant.nullable(),
+});
+export type RoundClock = z.infer<typeof RoundClock>;
+
+/** What of a session can change while it runs, and what is said about it. */
+const Setting = z.discriminatedUnion('is', [
+  z.object({ is: z.literal('pairs'), pairs: Pairs }),
+  /** The span that one pair drills from now on; both ends null is the whole. */
+  z.object({
+    is: z.literal('span'),
+    pair: z.array(Id).min(1).max(3),
+    from: Id.nullable(),
+    to: Id.nullable(),
+  }),
+  z.object({ is: z.literal('clock'), clock: RoundClock }),
+  /** A coach's own words about one person in this session. They add up; none replaces another. */
+  z.object({ is: z.literal('words'), about: Id, words: z.string().min(1).max(500) }),
+  z.object({ is: z.literal('end') }),
+  /** Taken back: the class goes on. */
+  z.object({ is: z.literal('go on') }),
+]);
+
+/**
+ * A change of a running session, as a fact: two coaches who were offline are merged by union, the latest change of a
+ * thing counts, and who made it stays known.
+ */
+export const Change = z.object({ id: FactId, session: FactId, at: Instant, observer: Id, set: Setting });
+export type Change = z.infer<typeof Change>;
+export type ChangeOf<K extends Change['set']['is']> = Extract<Change['set'], { is: K }>;
+
+/**
+ * The last class, to be repeated: of the sessions of the latest day the one with most people, the later one of equals.
+ * Undefined where there is none.
+ */
+export function lastClass(sessions: readonly Session[]): Session | undefined {
+  const day = (session: Session) => session.startedAt.slice(0, 10);
+  const latest = [...sessions].sort((a, b) => Date.parse(b.startedAt) - Date.parse(a.startedAt));
+  const people = ({ pairs }: Session) => pairs.flat().length;
+  return latest
+    .filter((session) => day(session) === day(latest[0]!))
+    .reduce<Session | undefined>(
+      (best, one) => (best && people(best) >= people(one) ? best : one),
+      undefined,
+    );
+}

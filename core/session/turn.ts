@@ -1,0 +1,69 @@
+import { type Id, otherSide, type Side } from '../breakdown';
+import { byTime, type Rep } from '../rep';
+
+/** Two (or a rotating three) who work together, in the order in which they attack. */
+export type Pair = readonly Id[];
+
+/** Whose rep is next: who attacks, on whom, on which side, and which of how many it is. */
+export interface Turn {
+  student: Id;
+  partner: Id | null;
+  side: Side;
+  /** Reps already done in this turn. */
+  done: number;
+}
+
+/** Do two turns name the same attacker, partner and side? */
+export const sameTurn = (a: Turn, b: Turn): boolean =>
+  a.student === b.student && a.partner === b.partner && a.side === b.side;
+
+/** The people after an attacker in walking order: the next is the partner, the one after a third waits. */
+export const partnerOf = (pair: Pair, student: Id): Id | null =>
+  pair.length < 2 ? null : (pair[(pair.indexOf(student) + 1) % pair.length] ?? null);
+
+/** How turns change: after so many reps on a side, or with the clock, which changes sides at half time and roles with the round. */
+export type Turning =
+  { repsPerSide: number } | { repsPerSide: null; /** From 1. */ round: number; half: 'first' | 'second' };
+
+/** The reps that a pair did together, in order of time: those of a member on another member, or of one alone. */
+export const repsOfPair = (pair: Pair, of: (student: Id) => readonly Rep[]): readonly Rep[] =>
+  pair
+    .flatMap((student) =>
+      of(student).filter(({ partner }) => (partner === null ? pair.length === 1 : pair.includes(partner))),
+    )
+    .sort(byTime);
+
+/**
+ * The turn of a pair, told from nothing but its reps and the clock: so many on one side, the same on the other, then the
+ * roles swap. It is derived, so that a reload and a second device agree. `reps` are the pair's standing reps in order of
+ * time.
+ */
+export function turnOf(pair: Pair, reps: readonly Rep[], turning: Turning): Turn {
+  const starter = pair[0]!;
+  const last = reps.at(-1);
+  const inARow = (student: Id, side: Side): number => {
+    let n = 0;
+    while (n < reps.length) {
+      const rep = reps[reps.length - 1 - n]!;
+      if (rep.student !== student || rep.side !== side) break;
+      n++;
+    }
+    return n;
+  };
+  if (turning.repsPerSide === null) {
+    const student = pair[(turning.round - 1) % pair.length]!;
+    const side = turning.half === 'first' ? 'right' : 'left';
+    return { student, partner: partnerOf(pair, student), side, done: inARow(student, side) };
+  }
+  if (!last || !pair.includes(last.student))
+    return { student: starter, partner: partnerOf(pair, starter), side: 'right', done: 0 };
+  const done = inARow(last.student, last.side);
+  if (done < turning.repsPerSide)
+    return { student: last.student, partner: last.partner, side: last.side, done };
+  const before = reps[reps.length - 1 - done];
+  const bothSidesDone = before?.student === last.student && before.side !== last.side;
+  if (!bothSidesDone)
+    return { student: last.student, partner: last.partner, side: otherSide(last.side), done: 0 };
+  const next = pair[(pair.indexOf(last.student) + 1) % pair.length]!;
+  return { student: next, partner: partnerOf(pair, next), side: otherSide(last.side), done: 0 };
+}

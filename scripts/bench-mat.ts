@@ -1,0 +1,254 @@
+import { spawn } from 'node:child_process';
+import { setTimeout as rest } from 'node:timers/promises';
+import type { BrowserContext, Page } from '@playwright/test';
+import type { Id } from '@ulkret/core/breakdown';
+import { Student } from '@ulkret/core/people';
+import { Rep } from '@ulkret/core/rep';
+import { pairByMass, Session } from '@ulkret/core/session';
+import { library } from '@ulkret/demo';
+import type { Db } from '@ulkret/server/db/connect';
+import { roster, saveStudent } from '@ulkret/server/db/people';
+import { saveSession } from '@ulkret/server/db/sessions';
+import { ingest } from '@ulkret/server/ingest';
+import pg from 'pg';
+import { uuidv7 } from 'uuidv7';
+import { freePort } from './postgres';
+import { Trouble } from './trouble';
+
+const taps = 80;
+const pairCount = 20;
+const repCount = 2000;
+const breakdown = library.find(({ technique }) => technique.id === 'rear-strangle')!.editions[0]!;
+
+/** A session of twenty pairs in which two thousand reps are logged already; answers with its id. */
+export async function fullSession(db: Db, academy: Id): Promise<string> {
+  for (let i = 0; (await roster(db, academy)).length < 2 * pairCount; i++)
+    await saveStudent(
+      db,
+      academy,
+      Student.parse({
+        ...{ id: `more-${i}`, name: `More ${i}`, born: null, mainSide: 'right', experienceMonths: 24 },
+        ...{ statureCm: null, massKg: 60 + i, armSpanCm: null, neckGirthCm: null, chestGirthCm: null },
+        ...{ hipMobility: null, injuries: [], archived: false },
+      }),
+    );
+  const people = (await roster(db, academy)).slice(0, 2 * pairCount);
+  const start = Date.now() - 3_600_000;
+  const session = Session.parse({
+    ...{ id: uuidv7(), technique: breakdown.technique, edition: breakdown.edition, endedAt: null, rung: 2 },
+    ...{ startedAt: new Date(start).toISOString(), pairs: pairByMass(people), from: null, to: null },
+    ...{ repsPerSide: 10, roundSeconds: 300, rounds: 3 },
+    prescribed: people.map(({ id }) => ({ student: id, checkpoint: 'arm-under-chin', rung: 2 })),
+  });
+  await saveSession(db, academy, session);
+  const reps = Array.from({ length: repCount }, (_, i) => {
+    const pair = session.pairs[i % pairCount]!;
+    const turn = Math.floor(i / pairCount / 10) % 4;
+    return Rep.parse({
+      ...{ id: uuidv7(), session: session.id, at: new Date(start + i * 1500).toISOString() },
+      ...{ technique: breakdown.technique, edition: breakdown.edition },
+      ...{ student: pair[turn < 2 ? 0 : 1], partner: pair[turn < 2 ? 1 : 0], rung: 2, from: null, to: null },
+      ...{
+        side: turn % 2 === 0 ? 'right' : 'left',
+        soft: [],
+        cause: null,
+        observer: 'maren',
+        source: 'mat',
+        note: '',
+      },
+      ...(i % 3 === 0
+        ? { outcome: 'stopped', stop: breakdown.checkpoints[i % breakdown.checkpoints.length]!.id }
+        : { outcome: 'finished' }),
+    });
+  });
+  const answers = await ingest(db, academy, { reps });
+  const bad = answers.find(({ answer }) => answer !== 'accepted');
+  if (bad) throw new Trouble(`A rep of the session was not taken: ${bad.reason}`);
+  return session.id;
+}
+
+/** Duration of each tap from the finger to the next paint (Event Timing), on a page whose processor is slowed. */
+export async function tapToPaint(
+  page: Page,
+  mat: string,
+  slowdown: number,
+): Promise<{ durations: number[]; painted: boolean }> {
+  await page.goto(mat);
+  await page.getByTestId('pair').first().waitFor();
+  const client = await page.context().newCDPSession(page);
+  await client.send('Emulation.setCPUThrottlingRate', { rate: slowdown });
+  await page.evaluate(() => {
+    const seen: number[] = [];
+    Object.assign(window, { seen });
+    new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) if (entry.name === 'click') seen.push(entry.duration);
+    }).observe({ type: 'event', durationThreshold: 16 } as PerformanceObserverInit);
+  });
+  // The mark must be in the frame that ends the tap, or the durations would speak of something else.
+  const painted = await page.evaluate(async () => {
+    const tile = document.querySelector('[data-testid=pair]')!;
+    const before = tile.querySelectorAll('[role=img]').length;
+    window.dispatchEvent(
+      new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true, cancelable: true }),
+    );
+    await new Promise(requestAnimationFrame);
+    return tile.querySelectorAll('[role=img]').length === before + 1;
+  });
+  for (let i = 0; i < taps; i++) {
+    const knot = (await page
+      .getByRole('button', { name: new RegExp(`^Stopped at ${1 + (i % 8)} `) })
+      .boundingBox())!;
+    await page.mouse.move(knot.x + knot.width / 2, knot.y + knot.height / 2);
+    await page.waitForTimeout(80);
+    await page.mouse.down();
+    await page.waitForTimeout(60); // a finger stays about that long
+    await page.mouse.up();
+    await page.waitForTimeout(160);
+  }
+  const slow = await page.evaluate(() => (window as unknown as { seen: number[] }).seen);
+  await client.send('Emulation.setCPUThrottlingRate', { rate: 1 });
+  // Event Timing tells only of events over 16 ms; the others took less.
+  const durations = [...slow, ...Array<number>(Math.max(0, taps - slow.length)).fill(16)].sort(
+    (a, b) => a - b,
+  );
+  return { durations, painted };
+}
+
+/**
+ * Milliseconds from opening the address of a session, without a network, on a page whose processor is slowed, to the
+ * painted mark of the first tap: the median of five. The context has been on that page before.
+ */
+export async function coldOfflineStart(
+  context: BrowserContext,
+  mat: string,
+  slowdown: number,
+): Promise<number> {
+  const warm = await context.newPage();
+  await warm.goto(mat);
+  await warm.getByTestId('pair').first().waitFor();
+  await warm.evaluate(async () => {
+    await navigator.serviceWorker.ready;
+  });
+  await warm.waitForTimeout(3000);
+  await warm.close();
+  await context.setOffline(true);
+  const spent: number[] = [];
+  for (let i = 0; i < 5; i++) {
+    const page = await context.newPage();
+    const client = await context.newCDPSession(page);
+    await client.send('Emulation.setCPUThrottlingRate', { rate: slowdown });
+    const start = performance.now();
+    await page.goto(mat, { waitUntil: 'commit' });
+    await page.getByTestId('pair').first().waitFor();
+    await page.evaluate(async () => {
+      const marks = () => document.querySelectorAll('[aria-label="Last entries"] li button').length;
+      const said = () => document.querySelector('[data-testid=pair] small')!.textContent;
+      const before = said();
+      window.dispatchEvent(
+        new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true, cancelable: true }),
+      );
+      while (said() === before) await new Promise(requestAnimationFrame);
+      return marks();
+    });
+    spent.push(performance.now() - start);
+    await page.close();
+  }
+  await context.setOffline(false);
+  return spent.sort((a, b) => a - b)[2]!;
+}
+
+const devices = 200;
+const perBatch = 5;
+const everyMs = 2000;
+const forMs = 20_000;
+
+/** Two hundred devices that each send a batch of five reps every two seconds to one server process of its own. */
+export async function crowd(database: string, signIn: { email: string; password: string }) {
+  const port = await freePort();
+  const url = `http://127.0.0.1:${port}`;
+  const server = spawn(process.execPath, ['scripts/run.mjs', 'start', '--port', String(port)], {
+    env: { ...process.env, DATABASE_URL: database },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  await new Promise<void>((resolve, reject) => {
+    server.stdout.on('data', (chunk: Buffer) => chunk.toString().includes('Ctrl-C stops') && resolve());
+    server.once('close', () => reject(new Trouble('The server ended before it had started.')));
+  });
+  const send = (address: string, body: unknown, cookie = '') =>
+    fetch(url + address, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', cookie },
+      body: JSON.stringify(body),
+    });
+  const client = new pg.Client({ connectionString: database });
+  await client.connect();
+  try {
+    const cookie = (await send('/api/session', signIn)).headers.get('set-cookie')!.split(';')[0]!;
+    const { rows: people } = await client.query<{ id: string }>('select id from students limit 18');
+    const session = uuidv7();
+    const batchOf = (device: number) =>
+      Array.from({ length: perBatch }, (_, i) => ({
+        ...{
+          id: uuidv7(),
+          session,
+          at: new Date().toISOString(),
+          technique: breakdown.technique,
+          edition: 1,
+        },
+        ...{ student: people[(device + i) % 17]!.id, partner: people[17]!.id, side: 'right', rung: 2 },
+        ...{ from: null, to: null, soft: [], cause: null, observer: 'maren', source: 'mat', note: '' },
+        ...(i % 2 ? { outcome: 'finished' } : { outcome: 'stopped', stop: breakdown.checkpoints[i]!.id }),
+      }));
+    const latencies: number[] = [];
+    let errors = 0;
+    const end = performance.now() + forMs;
+    const start = performance.now();
+    await Promise.all(
+      Array.from({ length: devices }, async (_, device) => {
+        await rest((device * everyMs) / devices);
+        while (performance.now() < end) {
+          const asked = performance.now();
+          try {
+            const response = await send('/api/reps', { reps: batchOf(device) }, cookie);
+            const { items } = (await response.json()) as { items: { answer: string }[] };
+            if (items.length !== perBatch || items.some(({ answer }) => answer !== 'accepted')) errors++;
+          } catch {
+            errors++;
+          }
+          latencies.push(performance.now() - asked);
+          await rest(Math.max(0, everyMs - (performance.now() - asked)));
+        }
+      }),
+    );
+    const rate = (latencies.length * perBatch * 1000) / (performance.now() - start);
+    // The same rows by a plain INSERT each, one after the other, on the same quiet database.
+    await client.query('create table crowd_plain (like reps including all)');
+    const plain: number[] = [];
+    for (let i = 0; i < 200; i++) {
+      const rows = batchOf(i).map((rep) => ({ ...rep, academy_id: 'x' }));
+      const columns = Object.keys(rows[0]!).filter((name) => name !== 'stop');
+      const holes = rows.map(
+        (_, r) => `(${columns.map((__, c) => `$${r * columns.length + c + 1}`).join()})`,
+      );
+      const asked = performance.now();
+      await client.query(
+        `insert into crowd_plain (${columns.map((name) => `"${name}"`).join()}) values ${holes.join()}`,
+        rows.flatMap((row) => columns.map((name) => (row as Record<string, unknown>)[name])),
+      );
+      plain.push(performance.now() - asked);
+    }
+    latencies.sort((a, b) => a - b);
+    plain.sort((a, b) => a - b);
+    const plainRate = (plain.length * perBatch * 1000) / plain.reduce((sum, ms) => sum + ms, 0);
+    return {
+      ...{ devices, perBatch, everyMs, batches: latencies.length, errors },
+      p50: latencies[Math.floor(latencies.length * 0.5)]!,
+      p99: latencies[Math.floor(latencies.length * 0.99)]!,
+      plain: plain[100]!,
+      share: rate / plainRate,
+    };
+  } finally {
+    await client.end();
+    server.kill('SIGTERM');
+  }
+}

@@ -1,0 +1,178 @@
+import { type ChildProcess, fork, spawn } from 'node:child_process';
+import { setTimeout as rest } from 'node:timers/promises';
+import { library } from '@ulkret/demo';
+import pg from 'pg';
+import { uuidv7 } from 'uuidv7';
+import { freePort, startThrowawayCluster } from './postgres';
+import type { DeviceOrder, DeviceReport } from './storm-device';
+import { Trouble } from './trouble';
+
+const devices = 8;
+const coach = { academy: 'Quay', name: 'Nina', email: 'nina@quay.example', password: 'a long password' };
+const students = Array.from({ length: devices * 2 }, (_, i) => `s${i}`);
+
+/** What became of the storm. */
+export interface StormReport {
+  tapped: number;
+  stored: number;
+  distinct: number;
+  missing: number;
+  voids: [made: number, stored: number];
+  tags: [made: number, stored: number];
+  refused: number;
+  /** Calls of devices that failed while the server was killed or the database away. */
+  failedCalls: number;
+  /** Reps that were tapped and not yet stored when the server was killed. */
+  waitingAtKill: number;
+}
+
+/** Starts the real command on a database and waits until it says where it is. */
+function startServer(port: number, database: string): Promise<ChildProcess> {
+  const child = spawn(process.execPath, ['scripts/run.mjs', 'start', '--port', String(port), '--empty'], {
+    env: { ...process.env, DATABASE_URL: database },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  return new Promise((resolve, reject) => {
+    let printed = '';
+    child.stdout!.on('data', (chunk: Buffer) => {
+      printed += chunk.toString();
+      if (printed.includes('Ctrl-C stops')) resolve(child);
+    });
+    child.once('close', (code) => reject(new Trouble(`The server ended with ${code}: ${printed}`)));
+  });
+}
+
+const killed = (child: ChildProcess): Promise<void> =>
+  new Promise((resolve) => {
+    child.removeAllListeners('close');
+    child.once('close', () => resolve());
+    child.kill('SIGKILL');
+  });
+
+/**
+ * `npm run storm -- [REPS]`: eight devices with the real outbox tap REPS reps into one session while the server is killed
+ * in the middle of batches, PostgreSQL is thrown out and comes back, and everything is sent three times more out of order.
+ * Prints as JSON what was tapped and what is stored.
+ */
+export async function run([reps = '20800']: string[]): Promise<void> {
+  const taps = Math.ceil(Number(reps) / devices);
+  const cluster = await startThrowawayCluster();
+  await cluster.ensureDatabase('storm');
+  const database = cluster.url('storm');
+  const port = await freePort();
+  const url = `http://127.0.0.1:${port}`;
+  let server = await startServer(port, database);
+  try {
+    const called = async (method: string, address: string, body: unknown, cookie = '') => {
+      const response = await fetch(url + address, {
+        method,
+        headers: { 'content-type': 'application/json', cookie },
+        body: JSON.stringify(body),
+      });
+      if (!response.ok) throw new Trouble(`${address}: ${await response.text()}`);
+      return response;
+    };
+    const first = await called('POST', '/api/coaches/first', { ...coach, starter: true });
+    const cookie = first.headers.get('set-cookie')!.split(';')[0]!;
+    const who = (await first.json()) as { coach: { id: string }; academy: { id: string } };
+    for (const id of students)
+      await called(
+        'PUT',
+        `/api/students/${id}`,
+        {
+          ...{ id, name: id.toUpperCase(), born: null, mainSide: 'right', experienceMonths: 12 },
+          ...{ statureCm: null, massKg: 70, armSpanCm: null, neckGirthCm: null, chestGirthCm: null },
+          ...{ hipMobility: null, injuries: [], archived: false },
+        },
+        cookie,
+      );
+    const breakdown = library.find(({ technique }) => technique.id === 'rear-strangle')!.editions[0]!;
+    const pairs = Array.from({ length: devices }, (_, i): [string, string] => [
+      students[2 * i]!,
+      students[2 * i + 1]!,
+    ]);
+    const session = uuidv7();
+    await called(
+      'PUT',
+      `/api/sessions/${session}`,
+      {
+        ...{ id: session, technique: breakdown.technique, edition: 1, startedAt: new Date().toISOString() },
+        ...{ endedAt: null, pairs, rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
+        ...{ rounds: 3, prescribed: [] },
+      },
+      cookie,
+    );
+
+    const counts = new Map<number, number>();
+    const reports = pairs.map((pair, i) => {
+      const order: DeviceOrder = {
+        ...{ url, cookie, academy: who.academy.id, observer: who.coach.id, session, pair, taps, pace: 3 },
+        technique: breakdown.technique,
+        checkpoints: breakdown.checkpoints.map(({ id }) => id),
+        causes: Object.fromEntries(
+          breakdown.checkpoints.map(({ id }) => [
+            id,
+            breakdown.mistakes.filter(({ at }) => at === id).map((mistake) => mistake.id),
+          ]),
+        ),
+      };
+      const device = fork('scripts/storm-device.ts', {
+        execArgv: ['--import', 'tsx'],
+        env: { ...process.env, STORM_ORDER: JSON.stringify(order) },
+      });
+      return new Promise<Extract<DeviceReport, { is: 'done' }>>((resolve, reject) => {
+        device.on('message', (report: DeviceReport) => {
+          if (report.is === 'tapped') counts.set(i, report.n);
+          else resolve(report);
+        });
+        device.once('exit', (code) => reject(new Trouble(`A device ended with ${code} before it was done.`)));
+      });
+    });
+    const anyFails = Promise.all(reports);
+    const tappedShare = () => [...counts.values()].reduce((sum, n) => sum + n, 0) / (devices * taps);
+    const until = async (share: number) => {
+      while (tappedShare() < share) await Promise.race([rest(20), anyFails]);
+    };
+    const stored = async () => {
+      const client = new pg.Client({ connectionString: database });
+      await client.connect();
+      const { rows } = await client.query<{ n: string }>('select count(*) as n from reps');
+      await client.end();
+      return Number(rows[0]!.n);
+    };
+
+    await until(0.3);
+    await killed(server);
+    const atKill = await stored();
+    const tappedAtKill = tappedShare() * devices * taps;
+    await rest(1500);
+    server = await startServer(port, database);
+    await until(0.7);
+    cluster.restart();
+    const done = await Promise.all(reports);
+
+    const client = new pg.Client({ connectionString: database });
+    await client.connect();
+    const ids = async (table: string) =>
+      (await client.query<{ id: string }>(`select id from ${table}`)).rows.map(({ id }) => id);
+    const [repIds, voidIds, tagIds] = [await ids('reps'), await ids('voids'), await ids('cause_tags')];
+    await client.end();
+    const of = (list: 'reps' | 'voids' | 'tags') => done.flatMap((device) => device[list]);
+    const inStore = new Set(repIds);
+    const report: StormReport = {
+      tapped: of('reps').length,
+      stored: repIds.length,
+      distinct: inStore.size,
+      missing: of('reps').filter((id) => !inStore.has(id)).length,
+      voids: [of('voids').length, voidIds.length],
+      tags: [of('tags').length, tagIds.length],
+      refused: done.reduce((sum, device) => sum + device.refused, 0),
+      failedCalls: done.reduce((sum, device) => sum + device.failedCalls, 0),
+      waitingAtKill: Math.round(tappedAtKill - atKill),
+    };
+    console.log(JSON.stringify(report));
+  } finally {
+    await killed(server);
+    cluster.stop();
+  }
+}

@@ -1,0 +1,95 @@
+import type { Id } from '@ulkret/core/breakdown';
+import { type LiveFacts, SessionFacts } from '@ulkret/contract';
+import type { Logger } from 'pino';
+import pg from 'pg';
+import type { Db } from '../db/connect';
+import { factsById, tagsOfReps, voidsOfReps } from '../db/facts';
+import { factsChannel, type News } from './tell';
+
+/** Hears what other devices sent, through whichever server process it came. */
+export interface Live {
+  /** Calls back with the facts of an academy as they come, and with null when some may have been missed. The answer ends it. */
+  subscribe(academy: Id, listener: (facts: LiveFacts | null) => void): () => void;
+  close(): Promise<void>;
+}
+
+const retryMs = 1000;
+
+/** Listens on a PostgreSQL URL, and again when the database was away; `db` is where the facts are then read from. */
+export function listenForFacts(url: string, db: Db, log: Logger | null = null): Live {
+  const listeners = new Map<Id, Set<(facts: LiveFacts | null) => void>>();
+  let client: pg.Client | null = null;
+  let closed = false;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+
+  const tellAll = () => {
+    for (const group of listeners.values()) for (const listener of group) listener(null);
+  };
+  const connect = async (again: boolean): Promise<void> => {
+    const fresh = new pg.Client({ connectionString: url, keepAlive: true });
+    const lost = () => {
+      if (client !== fresh && client !== null) return;
+      client = null;
+      fresh.removeAllListeners();
+      fresh.on('error', () => undefined);
+      void fresh.end().catch(() => undefined);
+      clearTimeout(timer);
+      if (!closed) timer = setTimeout(() => void connect(true), retryMs);
+    };
+    fresh.on('error', lost);
+    fresh.on('end', lost);
+    fresh.on('notification', ({ payload }) => void hear(payload ?? ''));
+    try {
+      await fresh.connect();
+      client = fresh;
+      await fresh.query(`listen ${factsChannel}`);
+      if (again) tellAll();
+    } catch {
+      lost();
+    }
+  };
+  const hear = async (payload: string): Promise<void> => {
+    try {
+      const news = JSON.parse(payload) as News;
+      const group = listeners.get(news.academy);
+      if (!group || group.size === 0) return;
+      const facts = await factsOfNews(db, news);
+      for (const listener of group) listener({ session: news.session, facts });
+    } catch (error) {
+      // What could not be read now is asked for again by the devices themselves.
+      log?.error(error);
+      tellAll();
+    }
+  };
+  void connect(false);
+
+  return {
+    subscribe(academy, listener) {
+      const group = listeners.get(academy) ?? new Set();
+      listeners.set(academy, group.add(listener));
+      return () => {
+        group.delete(listener);
+        if (group.size === 0 && listeners.get(academy) === group) listeners.delete(academy);
+      };
+    },
+    async close() {
+      closed = true;
+      clearTimeout(timer);
+      await client?.end().catch(() => undefined);
+    },
+  };
+}
+
+async function factsOfNews(db: Db, { academy, facts }: News): Promise<LiveFacts['facts']> {
+  const of = <K extends keyof News['facts']>(kind: K) => factsById(db, academy, kind, facts[kind] ?? []);
+  const repIds = facts.reps ?? [];
+  return SessionFacts.parse({
+    reps: await of('reps'),
+    // A void or a tag may have come before its rep, and was then told to nobody.
+    voids: [...(await of('voids')), ...(await voidsOfReps(db, academy, repIds))],
+    tags: [...(await of('tags')), ...(await tagsOfReps(db, academy, repIds))],
+    notes: await of('notes'),
+    overrides: await of('overrides'),
+    changes: await of('changes'),
+  });
+}

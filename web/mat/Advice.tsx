@@ -1,0 +1,111 @@
+import { readFor, type Breakdown } from '@ulkret/core/breakdown';
+import { lastBeforeFinish } from '@ulkret/core/care';
+import { signOffWords } from '@ulkret/core/prescription';
+import type { Rep, Rung } from '@ulkret/core/rep';
+import type { ReactNode } from 'react';
+import { AdviceLine } from './layout';
+import type { PairView } from './pair-view';
+
+interface AdviceProps {
+  view: PairView;
+  breakdown: Breakdown;
+  double: readonly [Rep, Rep] | null;
+  /** What was just said: on a phone it stands here. */
+  said: string;
+  rung: Rung;
+  nameOf: (id: string) => string;
+  /** What a rep was, in a few words, with who logged it. */
+  told: (rep: Rep) => string;
+  onSwap: () => void;
+  onSpan: (to: string | null) => void;
+  onVoid: (rep: Rep) => void;
+  onBothStand: () => void;
+  onOverride: () => void;
+  onNote: () => void;
+}
+
+/** The one thing about the active pair that a coach must know now, and what to do about it. Always of the same height. */
+export function Advice({
+  view,
+  breakdown,
+  double,
+  said,
+  rung,
+  nameOf,
+  told,
+  onSwap,
+  onSpan,
+  onVoid,
+  onBothStand,
+  onOverride,
+  onNote,
+}: AdviceProps) {
+  const { permit, caps, stopped, work, turn, span } = view;
+  const line = (grave: 'stop' | 'care' | undefined, words: ReactNode, ...buttons: [string, () => void][]) => (
+    <AdviceLine data-grave={grave} role="note" aria-label="What to know about this pair">
+      <p>
+        <span className="said" aria-hidden>
+          {said}
+        </span>
+        <span>{words}</span>
+      </p>
+      {buttons.map(([text, act]) => (
+        <button key={text} type="button" onClick={act}>
+          {text}
+        </button>
+      ))}
+    </AdviceLine>
+  );
+  if (stopped)
+    return line(
+      'stop',
+      <>
+        <strong>This round is over for them</strong> ({stopped.why}, {nameOf(stopped.person)}). They can go on
+        in the next round as far as it is allowed.
+      </>,
+      ['Care note', onNote],
+    );
+  if (permit.verdict === 'not allowed')
+    return line(
+      'stop',
+      <>
+        <strong>Not allowed:</strong> {permit.reasons[0]?.words}
+      </>,
+      ['Swap roles', onSwap],
+      ...(permit.overridable ? [['Let them, and say why', onOverride] as [string, () => void]] : []),
+    );
+  if (double)
+    return line(
+      'care',
+      <>Logged twice? {double.map(told).join(', and ')}.</>,
+      ...double.map((rep): [string, () => void] => [`Void ${told(rep).split(':')[0]}`, () => onVoid(rep)]),
+      ['Both stand', onBothStand],
+    );
+  const full = caps.find(({ spent, cap }) => spent >= cap);
+  const spared = lastBeforeFinish(breakdown);
+  if (full && turn.partner)
+    return line(
+      'care',
+      <>
+        <strong>{nameOf(turn.partner)} is at the cap:</strong> {full.spent} of {full.cap} {full.counts}.
+      </>,
+      ['Swap roles', onSwap],
+      ...(spared ? [['Stop before the finish', () => onSpan(spared)] as [string, () => void]] : []),
+    );
+  if (span.to !== null && span.to === spared && caps.length === 0)
+    return line(undefined, 'They drill up to before the finish: nobody is loaded.', [
+      'The whole again',
+      () => onSpan(null),
+    ]);
+  if (permit.verdict === 'with care') return line('care', permit.reasons.map(({ words }) => words).join(' '));
+  if (work)
+    return line(
+      undefined,
+      <>
+        {nameOf(turn.student)} works on {work.place + 1} “
+        {readFor(breakdown.checkpoints[work.place]!.title, turn.side)}”: {signOffWords(work.test)}
+        {rung < work.rung && ` Counts from rung ${work.rung} up.`}
+      </>,
+    );
+  return line(undefined, 'Tap early, release at once.');
+}

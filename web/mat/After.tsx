@@ -1,0 +1,309 @@
+import { type Breakdown, causesAt, placeOf, readFor, type Technique } from '@ulkret/core/breakdown';
+import { standingNotes } from '@ulkret/core/care';
+import { signOffAt, signOffShort } from '@ulkret/core/prescription';
+import type { Rep } from '@ulkret/core/rep';
+import { sessionNow, summaryOf } from '@ulkret/core/session';
+import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
+import styled from 'styled-components';
+import { uuidv7 } from 'uuidv7';
+import type { Entry } from '../offline/device';
+import { syncWords } from '../offline/outbox';
+import { useSyncState } from '../offline/use-outbox';
+import { useHere } from '../shell/signed-in';
+import { Button, ButtonLink, Columns, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../shell/ui';
+import { dayOf, many, timeOf } from '../shell/words';
+import { OfSession, type Opened } from './OfSession';
+import { type SessionWork, stamp } from './session-log';
+
+const Untagged = styled.ol`
+  display: grid;
+  gap: 0.7rem;
+  margin-top: 0.6rem;
+  li > div {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 0.35rem;
+    margin-top: 0.25rem;
+  }
+  li button {
+    min-height: 44px;
+    padding: 0 0.8rem;
+    border: 1.5px solid var(--line);
+    border-radius: 8px;
+    background: var(--surface);
+    cursor: pointer;
+  }
+`;
+
+/** How many open questions are asked at once. */
+const atOnce = 8;
+
+export default function AfterPage() {
+  return <OfSession>{(opened) => <After {...opened} />}</OfSession>;
+}
+
+/** The coach's own words about one person in this class, and those of the others. */
+function PersonNotes({
+  student,
+  work,
+  observerName,
+}: {
+  student: string;
+  work: SessionWork;
+  observerName: (id: string) => string;
+}) {
+  const { coach } = useHere();
+  const [words, setWords] = useState('');
+  const notes = work.log.changes.flatMap(({ id, observer, set }) =>
+    set.is === 'words' && set.about === student ? [{ id, observer, words: set.words }] : [],
+  );
+  return (
+    <>
+      {notes.map((note) => (
+        <p key={note.id}>
+          {note.words} <small>({observerName(note.observer)})</small>
+        </p>
+      ))}
+      <form
+        style={{ display: 'flex', gap: '0.4rem' }}
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (words.trim() === '') return;
+          work.add({
+            is: 'changes',
+            fact: {
+              ...{ id: uuidv7(), session: work.session.id, at: stamp(), observer: coach.id },
+              set: { is: 'words', about: student, words: words.trim() },
+            },
+          });
+          setWords('');
+        }}
+      >
+        <LineInput
+          aria-label={`A note on ${observerName(student)}`}
+          placeholder="A note"
+          value={words}
+          maxLength={500}
+          onChange={(event) => setWords(event.target.value)}
+        />
+        {words.trim() !== '' && (
+          <Button type="submit" $quiet>
+            Keep
+          </Button>
+        )}
+      </form>
+    </>
+  );
+}
+
+function After({ work, breakdown, technique, nameOf }: Opened) {
+  const { session, log, add } = work;
+  const { coach } = useHere();
+  const sync = useSyncState();
+  const now = useMemo(() => sessionNow(session, log.changes), [session, log.changes]);
+  const summary = useMemo(() => summaryOf(now.pairs, log.all()), [now.pairs, log]);
+  const notes = standingNotes(log.notes);
+  const made = () => ({ id: uuidv7(), session: session.id, at: stamp(), observer: coach.id });
+  const change = (is: 'end' | 'go on') => add({ is: 'changes', fact: { ...made(), set: { is } } });
+  const seldom = summary.people.filter(({ seldomSeen }) => seldomSeen);
+  const uneven = summary.people.filter(({ uneven: lopsided }) => lopsided);
+  return (
+    <Page>
+      <Head>
+        <div>
+          <h1>{technique.name}</h1>
+          <Quiet>
+            {dayOf(session.startedAt)}, {timeOf(session.startedAt)}
+            {now.endedAt && `–${timeOf(now.endedAt)}`} · {syncWords(sync)}
+          </Quiet>
+        </div>
+        <Row>
+          <ButtonLink to={`/mat/${session.id}`} $quiet>
+            Back to the Mat
+          </ButtonLink>
+          <ButtonLink to={`/mat/${session.id}/paper`} $quiet>
+            Enter from paper
+          </ButtonLink>
+          {now.endedAt ? (
+            <Button $quiet onPress={() => change('go on')}>
+              It goes on
+            </Button>
+          ) : (
+            <Button onPress={() => change('end')}>End the class</Button>
+          )}
+        </Row>
+      </Head>
+      <Columns $shares="minmax(0, 3fr) minmax(0, 2fr)">
+        <div>
+          <Panel>
+            <h2>What was drilled</h2>
+            <p>
+              {many(summary.reps, 'rep')}: {many(summary.finished, 'finish', 'finishes')},{' '}
+              {many(summary.reps - summary.finished - summary.forced - summary.notJudged, 'stop')},{' '}
+              {summary.forced} forced, {summary.notJudged} not judged.
+            </p>
+            {seldom.length > 0 && (
+              <p>
+                <strong>Not seen enough:</strong>{' '}
+                {seldom
+                  .map(
+                    ({ student, reps: sides }) =>
+                      `${nameOf(student)} (${many(sides.right + sides.left, 'rep')})`,
+                  )
+                  .join(', ')}
+                .
+              </p>
+            )}
+            {uneven.length > 0 && (
+              <p>
+                <strong>One side only, or nearly:</strong>{' '}
+                {uneven
+                  .map(
+                    ({ student, reps: sides }) =>
+                      `${nameOf(student)} (right ${sides.right}, left ${sides.left})`,
+                  )
+                  .join(', ')}
+                .
+              </p>
+            )}
+            <div style={{ overflowX: 'auto' }}>
+              <Table>
+                <thead>
+                  <tr>
+                    <th>Who</th>
+                    <th>Right</th>
+                    <th>Left</th>
+                    <th>Finished</th>
+                    <th>As partner</th>
+                    <th>Works on</th>
+                    <th>Notes</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  {summary.people.map((one) => {
+                    const prescribed = session.prescribed.find(({ student }) => student === one.student);
+                    return (
+                      <tr key={one.student}>
+                        <td>
+                          <Link to={`/readings/${technique.id}/${one.student}`}>{nameOf(one.student)}</Link>
+                        </td>
+                        <td>{one.reps.right}</td>
+                        <td>{one.reps.left}</td>
+                        <td>
+                          {one.reps.right + one.reps.left > 0 &&
+                            `${one.finished} of ${one.reps.right + one.reps.left}`}
+                        </td>
+                        <td>{one.asPartner}</td>
+                        <td>
+                          {prescribed &&
+                            `${placeOf(breakdown, prescribed.checkpoint) + 1}: ${signOffShort(
+                              signOffAt(breakdown, log.of(one.student), prescribed),
+                            )}`}
+                        </td>
+                        <td>
+                          <PersonNotes student={one.student} work={work} observerName={nameOf} />
+                        </td>
+                      </tr>
+                    );
+                  })}
+                </tbody>
+              </Table>
+            </div>
+          </Panel>
+        </div>
+        <div>
+          <Panel>
+            <h2>
+              {summary.untagged.length === 0
+                ? 'No open question'
+                : `${many(summary.untagged.length, 'stop')} without a cause: tag ${summary.untagged.length === 1 ? 'it' : 'them'} now?`}
+            </h2>
+            <Questions
+              reps={summary.untagged.slice(0, atOnce)}
+              breakdown={breakdown}
+              technique={technique}
+              nameOf={nameOf}
+              onTag={(rep, cause) => {
+                const { session: _, ...tag } = made();
+                add({ is: 'tags', fact: { ...tag, rep: rep.id, cause } });
+              }}
+            />
+            {summary.untagged.length > atOnce && (
+              <Quiet>{summary.untagged.length - atOnce} more come when these are answered.</Quiet>
+            )}
+          </Panel>
+          <Panel>
+            <h2>Stops for safety</h2>
+            {notes.length === 0 && <Quiet>None.</Quiet>}
+            <ul>
+              {notes.map((note) => (
+                <li key={note.id}>
+                  <strong>{nameOf(note.person)}</strong>, {timeOf(note.at)}: {note.why}.{' '}
+                  {note.regions.length > 0 &&
+                    `Kept off ${note.regions.join(', ')} until the end of ${note.until}. `}
+                  {note.words}
+                </li>
+              ))}
+            </ul>
+            {log.overrides.length > 0 && (
+              <>
+                <h3>Let through by a coach</h3>
+                <ul>
+                  {log.overrides.map(({ id, student, partner, reason }) => (
+                    <li key={id}>
+                      {nameOf(student)}
+                      {partner && ` on ${nameOf(partner)}`}: {reason}
+                    </li>
+                  ))}
+                </ul>
+              </>
+            )}
+          </Panel>
+          <Panel>
+            <h2>On paper</h2>
+            <p>
+              <Link to={`/mat/${session.id}/sheet`}>A sheet for the wall</Link>, to write reps on where no
+              device should be, and <Link to={`/mat/${session.id}/paper`}>a quick way to enter it</Link>.
+            </p>
+          </Panel>
+        </div>
+      </Columns>
+    </Page>
+  );
+}
+
+function Questions({
+  reps,
+  breakdown,
+  nameOf,
+  onTag,
+}: {
+  reps: readonly Rep[];
+  breakdown: Breakdown;
+  technique: Technique;
+  nameOf: (id: string) => string;
+  onTag: (rep: Rep, cause: Extract<Entry, { is: 'tags' }>['fact']['cause']) => void;
+}) {
+  return (
+    <Untagged>
+      {reps.map((rep) =>
+        rep.outcome !== 'stopped' ? null : (
+          <li key={rep.id}>
+            {timeOf(rep.at)} {nameOf(rep.student)}
+            {rep.partner && ` on ${nameOf(rep.partner)}`}, {rep.side}: stopped at{' '}
+            {placeOf(breakdown, rep.stop) + 1} “
+            {readFor(breakdown.checkpoints[placeOf(breakdown, rep.stop)]!.title, rep.side)}”
+            <div>
+              {causesAt(breakdown, rep.stop).map(({ id, title }) => (
+                <button key={id} type="button" onClick={() => onTag(rep, id)}>
+                  {readFor(title, rep.side)}
+                </button>
+              ))}
+            </div>
+          </li>
+        ),
+      )}
+    </Untagged>
+  );
+}

@@ -1,0 +1,73 @@
+import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
+import { memo, useCallback } from 'react';
+import { type Knot, Strand } from '../strand/Strand';
+import type { Mode } from './Finish';
+import { KnotButton } from './KnotButton';
+
+const asks: Readonly<Record<Mode, string>> = {
+  stop: 'Stopped at',
+  forced: 'Failed at',
+  'not judged': 'Held up to',
+};
+
+/** The active pair's strand with its tall knots, each of them one tap. */
+export const Knots = memo(function Knots({
+  breakdown,
+  label,
+  side,
+  mode,
+  soft,
+  failed,
+  unseen,
+  workPlace,
+  workWords,
+  rowHeight,
+  width,
+  onStop,
+  onSoft,
+}: {
+  breakdown: Breakdown;
+  label: string;
+  side: Side;
+  mode: Mode;
+  soft: ReadonlySet<string>;
+  failed: ReadonlySet<string>;
+  unseen: ReadonlySet<string>;
+  /** What the attacker works on, or -1; and where its sign-off test stands. */
+  workPlace: number;
+  workWords: string;
+  rowHeight: number;
+  width: number;
+  onStop: (place: number) => void;
+  onSoft: (place: number) => void;
+}) {
+  const row = useCallback(
+    ({ id }: Knot, place: number) => (
+      <KnotButton
+        place={place}
+        title={readFor(breakdown.checkpoints[place]!.title, side)}
+        soft={soft.has(id)}
+        failed={failed.has(id)}
+        worksOn={place === workPlace ? workWords : null}
+        asks={asks[mode]}
+        disabled={unseen.has(id)}
+        indent={width}
+        onStop={onStop}
+        onSoft={onSoft}
+      />
+    ),
+    [breakdown, side, soft, failed, workPlace, workWords, mode, unseen, width, onStop, onSoft],
+  );
+  return (
+    <Strand
+      label={label}
+      knots={breakdown.checkpoints}
+      soft={soft}
+      unseen={unseen}
+      selected={breakdown.checkpoints[workPlace]?.id ?? null}
+      rowHeight={rowHeight}
+      width={width}
+      row={row}
+    />
+  );
+});

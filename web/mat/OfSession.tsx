@@ -1,0 +1,69 @@
+import { endpoints } from '@ulkret/contract';
+import type { Breakdown, Technique } from '@ulkret/core/breakdown';
+import type { ReactNode } from 'react';
+import { useParams } from 'react-router';
+import type { Student } from '@ulkret/core/people';
+import type { CareNote } from '@ulkret/core/care';
+import { useApi } from '../shell/api';
+import { useHere } from '../shell/signed-in';
+import { Failed, Loading } from '../shell/states';
+import { Page } from '../shell/ui';
+import { type SessionWork, useSessionLog } from './session-log';
+import { useKit } from './use-kit';
+
+/** A session with what it is about, as this device knows it. */
+export interface Opened {
+  work: SessionWork;
+  breakdown: Breakdown;
+  technique: Technique;
+  students: readonly Student[];
+  notes: readonly CareNote[];
+  /** Of a student, or of this coach. */
+  nameOf: (id: string) => string;
+}
+
+/** Opens the session of the address: its log, its edition, its people; from the device where there is no network. */
+export function OfSession({ children }: { children: (opened: Opened) => ReactNode }) {
+  const { session: id = '' } = useParams();
+  return (
+    <Open key={id} id={id}>
+      {children}
+    </Open>
+  );
+}
+
+function Open({ id, children }: { id: string; children: (opened: Opened) => ReactNode }) {
+  const { coach } = useHere();
+  const work = useSessionLog(id);
+  const { session } = work;
+  const kit = useKit();
+  const inKit = kit.data?.techniques.find(({ technique }) => technique.id === session?.technique);
+  const sameEdition = inKit?.breakdown.edition === session?.edition;
+  // An edition that is no longer the latest is asked for by itself.
+  const older = useApi(
+    endpoints.technique,
+    session && kit.data && !sameEdition ? { params: { id: session.technique } } : null,
+    { revalidateOnFocus: false },
+  );
+  const technique = inKit?.technique ?? older.data?.technique;
+  const breakdown = sameEdition
+    ? inKit?.breakdown
+    : older.data?.editions.find(({ edition }) => edition === session?.edition);
+  const error = kit.error ?? older.error ?? work.error;
+  if (session && breakdown && technique && kit.data) {
+    const { students, notes } = kit.data;
+    const names = new Map([
+      [coach.id, coach.name],
+      ...students.map(({ id: one, name }) => [one, name] as const),
+    ]);
+    return children({
+      ...{ work: { ...work, session }, breakdown, technique, students, notes },
+      nameOf: (one) => names.get(one) ?? one,
+    });
+  }
+  return (
+    <Page>
+      {error ? <Failed error={error} retry={() => void work.retry()} /> : <Loading what="the mat" />}
+    </Page>
+  );
+}

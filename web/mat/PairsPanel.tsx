@@ -1,0 +1,90 @@
+import type { Technique } from '@ulkret/core/breakdown';
+import type { CareNote } from '@ulkret/core/care';
+import type { Student } from '@ulkret/core/people';
+import type { Rung } from '@ulkret/core/rep';
+import { pairByMass, type Pair } from '@ulkret/core/session';
+import { useMemo, useState } from 'react';
+import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
+import { Button, Pick, Quiet, Row } from '../shell/ui';
+import { Sheet } from './layout';
+import { PairEditor } from './PairEditor';
+import { usePairPermit } from './use-kit';
+
+const nobody: string = '';
+
+/** Pairs of a class that is running: somebody came late, somebody left, two change partners. */
+export function PairsPanel({
+  pairs: before,
+  students,
+  technique,
+  rung,
+  notes,
+  onPairs,
+  close,
+}: {
+  pairs: readonly Pair[];
+  students: ReadonlyMap<string, Student>;
+  technique: Technique;
+  rung: Rung;
+  notes: readonly CareNote[];
+  onPairs: (pairs: string[][]) => void;
+  close: () => void;
+}) {
+  const [pairs, setPairs] = useState(() => before.map((pair) => [...pair]));
+  const [present, setPresent] = useState<readonly string[]>(() => before.flat());
+  const kit = useMemo(() => ({ notes: [...notes] }), [notes]);
+  const permitOf = usePairPermit(kit, students, technique, rung);
+  const away = [...students.values()].filter(({ id, archived }) => !archived && !present.includes(id));
+  const nameOf = (id: string) => students.get(id)?.name ?? id;
+  return (
+    <ModalOverlay isOpen onOpenChange={close} isDismissable className="overlay">
+      <Modal>
+        <Sheet as={Dialog} aria-label="Change pairs" style={{ width: 'min(60rem, 96vw)' }}>
+          <h2>Who works with whom from now on</h2>
+          <Pick
+            label="Came late"
+            value={nobody}
+            options={[
+              { value: nobody, text: 'choose …' },
+              ...away.map(({ id, name }) => ({ value: id, text: name })),
+            ]}
+            onChange={(id) => id !== nobody && setPresent([...present, id])}
+          />
+          <PairEditor
+            present={present}
+            pairs={pairs}
+            onPairs={setPairs}
+            nameOf={nameOf}
+            permitOf={permitOf}
+            reasons={{}}
+            onReason={() => undefined}
+            onPairThem={(free) =>
+              setPairs([
+                ...pairs,
+                ...pairByMass(
+                  free.map((id) => ({ id, massKg: students.get(id)?.massKg ?? null })),
+                  (a, b) => permitOf([a, b])?.verdict !== 'not allowed',
+                ),
+              ])
+            }
+          />
+          <Quiet>Who is in no pair has left. What was logged stays with whoever did it.</Quiet>
+          <Row>
+            <Button
+              isDisabled={pairs.length === 0}
+              onPress={() => {
+                onPairs(pairs);
+                close();
+              }}
+            >
+              Work like this
+            </Button>
+            <Button $quiet onPress={close}>
+              Leave it as it was
+            </Button>
+          </Row>
+        </Sheet>
+      </Modal>
+    </ModalOverlay>
+  );
+}

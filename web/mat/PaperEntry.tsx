@@ -1,0 +1,141 @@
+import { type Side } from '@ulkret/core/breakdown';
+import { spanOf, type Rep } from '@ulkret/core/rep';
+import { pairKey, paperMark, paperMarks, partnerOf, readPaper, sessionNow } from '@ulkret/core/session';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { uuidv7 } from 'uuidv7';
+import { useHere } from '../shell/signed-in';
+import { Button, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../shell/ui';
+import { many } from '../shell/words';
+import { OfSession, type Opened } from './OfSession';
+import { stamp } from './session-log';
+
+const sides: readonly Side[] = ['right', 'left'];
+
+export default function PaperEntryPage() {
+  return <OfSession>{(opened) => <PaperEntry {...opened} />}</OfSession>;
+}
+
+/** What was written on the sheet, a line for each student and side, read as it is typed. */
+function PaperEntry({ work: { session, log, add }, breakdown, nameOf, technique }: Opened) {
+  const { coach } = useHere();
+  const [lines, setLines] = useState<Readonly<Record<string, string>>>({});
+  const [kept, setKept] = useState(0);
+  const now = sessionNow(session, log.changes);
+  const rows = now.pairs.flatMap((pair) =>
+    pair.flatMap((student) =>
+      sides.map((side) => {
+        const span = now.spans.get(pairKey(pair)) ?? { from: session.from, to: session.to };
+        const key = `${student} ${side}`;
+        const text = lines[key] ?? '';
+        const before = log.of(student).filter((rep) => rep.source === 'paper' && rep.side === side);
+        const read = readPaper(text, breakdown, spanOf(breakdown, span));
+        const again =
+          read.endings.length > 0 &&
+          before.length >= read.endings.length &&
+          before
+            .slice(-read.endings.length)
+            .map((rep) => paperMark(breakdown, rep))
+            .join(' ') === readBack(read.endings);
+        return { key, student, side, partner: partnerOf(pair, student), span, text, before, read, again };
+      }),
+    ),
+  );
+  function readBack(endings: ReturnType<typeof readPaper>['endings']): string {
+    return endings.map((ending) => paperMark(breakdown, ending as Rep)).join(' ');
+  }
+  const count = rows.reduce((sum, { read }) => sum + read.endings.length, 0);
+  const faulty = rows.filter(({ read }) => read.faults.length > 0);
+  // On paper nobody wrote when: within the class if it has ended, and one after the other.
+  const paperTime = (nth: number): string =>
+    now.endedAt === null
+      ? stamp()
+      : new Date(Math.min(Date.parse(session.startedAt) + nth * 1000, Date.parse(now.endedAt))).toISOString();
+  const keep = () => {
+    const made = rows.flatMap((row) => row.read.endings.map((ending) => ({ ...row, ending })));
+    made.forEach(({ student, side, partner, span, ending }, nth) =>
+      add({
+        is: 'reps',
+        fact: {
+          ...{ id: uuidv7(), session: session.id, at: paperTime(nth), observer: coach.id },
+          ...{ technique: technique.id, edition: breakdown.edition, student, partner, side },
+          ...{ rung: session.rung, ...span, soft: [], cause: null, source: 'paper', note: '' },
+          ...ending,
+        },
+      }),
+    );
+    setKept(count);
+    setLines({});
+  };
+  return (
+    <Page>
+      <Head>
+        <h1>From the sheet: {technique.name}</h1>
+        <Link to={`/mat/${session.id}/after`}>Back</Link>
+      </Head>
+      <Panel>
+        <p>
+          {paperMarks.map(({ mark, means }, i) => (
+            <span key={mark}>
+              {i > 0 && ' · '}
+              <strong>{mark}</strong> {means}
+            </span>
+          ))}
+        </p>
+        <Table>
+          <thead>
+            <tr>
+              <th>Attacks</th>
+              <th>On</th>
+              <th>Lead</th>
+              <th>Reps, in order</th>
+              <th>Read as</th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map(({ key, student, side, partner, text, before, read, again }) => (
+              <tr key={key}>
+                <td>{nameOf(student)}</td>
+                <td>{partner && nameOf(partner)}</td>
+                <td>{side}</td>
+                <td>
+                  <LineInput
+                    aria-label={`${nameOf(student)}, ${side} side`}
+                    value={text}
+                    inputMode="text"
+                    autoCapitalize="off"
+                    autoComplete="off"
+                    onChange={(event) => setLines({ ...lines, [key]: event.target.value })}
+                  />
+                </td>
+                <td>
+                  {read.endings.length > 0 && many(read.endings.length, 'rep')}
+                  {read.faults.map(({ mark, reason }, i) => (
+                    <span key={i} style={{ color: 'var(--stop)' }}>
+                      {' '}
+                      “{mark}”: {reason}.
+                    </span>
+                  ))}
+                  {again && (
+                    <span style={{ color: 'var(--soft)' }}>
+                      {' '}
+                      The same is entered already: enter it once only.
+                    </span>
+                  )}
+                  {before.length > 0 && <Quiet>{many(before.length, 'rep')} from paper so far</Quiet>}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+        <Row style={{ marginTop: '0.8rem' }}>
+          <Button isDisabled={count === 0 || faulty.length > 0} onPress={keep}>
+            Enter {many(count, 'rep')}
+          </Button>
+          {faulty.length > 0 && <Quiet>Mend what cannot be read first; nothing is entered by halves.</Quiet>}
+          {count === 0 && kept > 0 && <p role="status">{many(kept, 'rep')} entered.</p>}
+        </Row>
+      </Panel>
+    </Page>
+  );
+}

@@ -1,0 +1,160 @@
+import { useState } from 'react';
+import {
+  activityAt,
+  type CapState,
+  type CareNote,
+  capsOn,
+  ledgerOf,
+  permit,
+  type Permit,
+  type RuleSet,
+  spanSpares,
+  standingNotes,
+  unexposed,
+} from '@ulkret/core/care';
+import { type Breakdown, type Id, placeOf, type Technique } from '@ulkret/core/breakdown';
+import type { Student } from '@ulkret/core/people';
+import { type SignOff, signOffAt } from '@ulkret/core/prescription';
+import type { Rep, Rung } from '@ulkret/core/rep';
+import {
+  type Pair,
+  pairKey,
+  type Prescribed,
+  repsOfPair,
+  roundAt,
+  type SessionNow,
+  type Standing,
+  type Turn,
+  type Turning,
+  turnOf,
+} from '@ulkret/core/session';
+
+/** What an attacker works on, and where its sign-off test stands. */
+export interface Work {
+  place: number;
+  /** Reps below it do not count. */
+  rung: Rung;
+  test: SignOff;
+}
+
+/** Everything that a tile shows of a pair, and that the stage needs when it is the active one. */
+export interface PairView {
+  members: Pair;
+  reps: readonly Rep[];
+  turn: Turn;
+  span: { from: Id | null; to: Id | null };
+  permit: Permit;
+  /** The caps that the next rep counts against, the fullest first; none where the span loads nobody. */
+  caps: readonly CapState[];
+  work: Work | null;
+  /** The stop for safety that ended this pair's round. */
+  stopped: CareNote | null;
+}
+
+/** What all pairs of a session have in common. */
+export interface Common {
+  log: Standing;
+  now: SessionNow;
+  breakdown: Breakdown;
+  technique: Technique;
+  students: ReadonlyMap<Id, Student>;
+  prescribed: readonly Prescribed[];
+  session: { id: string; from: Id | null; to: Id | null };
+  rules: RuleSet;
+  /** ISO date. */
+  today: string;
+  /** Notes of other sessions that still hold. */
+  earlierNotes: readonly CareNote[];
+  rung: Rung;
+  turning: Turning;
+}
+
+const person = (students: ReadonlyMap<Id, Student>, id: Id) =>
+  students.get(id) ?? {
+    ...{ id, name: id, born: null, experienceMonths: 0, massKg: null, injuries: [], consents: [] },
+  };
+
+/** May the one of a turn do it to the other? */
+export const permitOfTurn = (
+  { students, technique, rules, today, earlierNotes, log, rung }: Common,
+  { student, partner }: Pick<Turn, 'student' | 'partner'>,
+): Permit =>
+  permit(
+    person(students, student),
+    partner === null ? null : person(students, partner),
+    technique,
+    activityAt(rung),
+    { rules, today, notes: [...earlierNotes, ...log.notes], overrides: log.overrides },
+  );
+
+/** The caps on a partner, by the reps that were done on them in this session. */
+export const capsOfPartner = (
+  { breakdown, technique, rules, log, rung }: Common,
+  partner: Id | null,
+): readonly CapState[] =>
+  partner === null
+    ? []
+    : capsOn(
+        ledgerOf(breakdown, technique, log.on(partner)).get(partner) ?? unexposed,
+        technique,
+        rung,
+        rules.caps,
+      );
+
+export const workOf = ({ breakdown, prescribed, log }: Common, student: Id): Work | null => {
+  const one = prescribed.find((each) => each.student === student);
+  const place = one ? placeOf(breakdown, one.checkpoint) : -1;
+  return one && place >= 0
+    ? { place, rung: one.rung, test: signOffAt(breakdown, log.of(student), one) }
+    : null;
+};
+
+function viewOf(common: Common, members: Pair): PairView {
+  const { log, now, breakdown, session, turning } = common;
+  const reps = repsOfPair(members, (student) => log.of(student));
+  const turn = turnOf(members, reps, turning);
+  const span = now.spans.get(pairKey(members)) ?? { from: session.from, to: session.to };
+  const notes = standingNotes(log.notes).filter(
+    ({ person: who, session: where, replaces, regions }) =>
+      where === session.id && members.includes(who) && (replaces === null || regions.length > 0),
+  );
+  return {
+    ...{ members, reps, turn, span },
+    permit: permitOfTurn(common, turn),
+    caps: spanSpares(breakdown, span.to) ? [] : capsOfPartner(common, turn.partner),
+    work: workOf(common, turn.student),
+    stopped: notes.findLast(({ at }) => roundAt(log.changes, at) === now.clock.round) ?? null,
+  };
+}
+
+/**
+ * Views of pairs that stay the same object until something of that pair has changed, so that a tap costs one tile and not
+ * all of them.
+ */
+class PairViews {
+  private readonly known = new Map<string, { from: readonly unknown[]; view: PairView }>();
+
+  of(common: Common, members: Pair): PairView {
+    const { log, now, turning, ...rest } = common;
+    const span = now.spans.get(pairKey(members));
+    const from: unknown[] = [
+      ...members.flatMap((one) => [log.of(one), log.on(one)]),
+      ...[log.notes, log.overrides, span?.from, span?.to, now.clock.round],
+      ...[rest.breakdown, rest.technique, rest.students, rest.prescribed, rest.rules, rest.today],
+      ...[rest.earlierNotes, rest.rung, turning.repsPerSide, ...Object.values(turning)],
+    ];
+    const key = members.join(' ');
+    const before = this.known.get(key);
+    if (before && before.from.length === from.length && from.every((one, i) => one === before.from[i]))
+      return before.view;
+    const view = viewOf(common, members);
+    this.known.set(key, { from, view });
+    return view;
+  }
+}
+
+/** The views of all pairs, in walking order. */
+export function usePairViews(common: Common): readonly PairView[] {
+  const [views] = useState(() => new PairViews());
+  return common.now.pairs.map((members) => views.of(common, members));
+}
