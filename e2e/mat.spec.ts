@@ -537,6 +537,8 @@ test('an entry that the server refuses stays on the device, with its reason and 
   await empty.query(
     "update students set id = 'gone', student = jsonb_set(student, '{id}', '\"gone\"') where name = 'Ben'",
   );
+  // A server that has not known Ben.
+  await empty.restart();
   await context.setOffline(false);
   await expect(page.getByTestId('sync')).toHaveText('1 refused');
   await page.getByRole('link', { name: '1 refused' }).click();

@@ -1,16 +1,13 @@
 import { placeOf } from '@ulkret/core/breakdown';
 import type { Id } from '@ulkret/core/breakdown';
-import { isMinor, type Student } from '@ulkret/core/people';
-import type { Editions } from '@ulkret/core/reading';
+import { isMinor } from '@ulkret/core/people';
 import { causeFault, faultOf, type Rep, standing } from '@ulkret/core/rep';
 import { type FactKind, factKindNames, factKinds, type FactOf, type ItemAnswer } from '@ulkret/contract';
 import type { z } from 'zod';
-import { coachesOf } from './db/coaches';
 import type { Db } from './db/connect';
 import { addFacts, factsById, tagsOfReps } from './db/facts';
-import { roster } from './db/people';
 import { markStale } from './db/stale';
-import { editionsOf } from './db/techniques';
+import { type Known, knownOf } from './known';
 import { tellOfFacts } from './live/tell';
 
 type Verdict = Omit<ItemAnswer, 'id' | 'is'>;
@@ -49,24 +46,21 @@ const same = (a: object, b: object): boolean =>
   JSON.stringify(a, sortedKeys) === JSON.stringify(b, sortedKeys);
 
 /** What the facts of a batch are checked against. */
-interface Known {
-  students: ReadonlyMap<Id, Student>;
-  observers: ReadonlySet<Id>;
-  editions: ReadonlyMap<Id, Editions>;
+interface Against extends Known {
   /** The reps that other facts name, as far as they are here: a void, tag or look may come before its rep. */
   repOf: ReadonlyMap<string, Rep>;
 }
 
-const editionOf = ({ editions }: Known, rep: Rep | undefined) =>
+const editionOf = ({ editions }: Against, rep: Rep | undefined) =>
   rep && editions.get(rep.technique)?.get(rep.edition);
 
-const unknownStudent = ({ students }: Known, ids: readonly (Id | null)[]): string | null => {
+const unknownStudent = ({ students }: Against, ids: readonly (Id | null)[]): string | null => {
   const stranger = ids.find((id) => id !== null && !students.has(id));
   return stranger === undefined ? null : `nobody on the roster is "${stranger}"`;
 };
 
 /** Why a fact of each kind cannot be of this academy, or null where it can. */
-const faults: { [K in FactKind]: (fact: FactOf<K>, known: Known) => string | null } = {
+const faults: { [K in FactKind]: (fact: FactOf<K>, known: Against) => string | null } = {
   reps(rep, known) {
     const edition = editionOf(known, rep);
     if (!edition) return `technique: the library has no edition ${rep.edition} of "${rep.technique}"`;
@@ -180,18 +174,25 @@ export async function ingest(
 
   return db.transaction(async (tx) => {
     const techniques = [...new Set(items.reps.flatMap(({ fact }) => fact?.technique ?? []))];
-    const editions = await editionsOf(tx, academyId, techniques);
-    const students = new Map((await roster(tx, academyId)).map((one) => [one.id, one]));
-    const observers = new Set((await coachesOf(tx, academyId)).map(({ id }) => id));
     const repOf = new Map<string, Rep>();
-    const known: Known = { students, observers, editions, repOf };
+    // Who is a minor is never taken from what was known a while ago.
+    let fresh = items.overrides.length > 0;
+    let known: Against = { ...(await knownOf(tx, academyId, techniques, fresh)), repOf };
 
+    const faultIn = <K extends FactKind>(kind: K, fact: FactOf<K>): string | null =>
+      known.observers.has(fact.observer)
+        ? faults[kind](fact, known)
+        : `observer: no coach of this academy is "${fact.observer}"`;
     const take = async <K extends FactKind>(kind: K): Promise<FactOf<K>[]> => {
       for (const item of items[kind]) {
         if (!item.fact) continue;
-        const fault = observers.has(item.fact.observer)
-          ? faults[kind](item.fact, known)
-          : `observer: no coach of this academy is "${item.fact.observer}"`;
+        let fault = faultIn(kind, item.fact);
+        if (fault && !fresh) {
+          // Nothing is refused by what was known a while ago.
+          fresh = true;
+          known = { ...(await knownOf(tx, academyId, techniques, true)), repOf };
+          fault = faultIn(kind, item.fact);
+        }
         if (fault) item.verdict = refused(fault);
       }
       return settle(tx, academyId, kind, items[kind]);
@@ -202,8 +203,8 @@ export async function ingest(
       list.flatMap(({ fact }) => fact?.rep ?? []),
     );
     for (const rep of await factsById(tx, academyId, 'reps', namedIn)) repOf.set(rep.id, rep);
-    const missing = [...repOf.values()].map(({ technique }) => technique).filter((id) => !editions.has(id));
-    for (const [id, more] of await editionsOf(tx, academyId, [...new Set(missing)])) editions.set(id, more);
+    techniques.push(...[...repOf.values()].map(({ technique }) => technique));
+    known = { ...(await knownOf(tx, academyId, techniques)), repOf };
     accepted.voids = await take('voids');
     accepted.tags = await take('tags');
     accepted.looks = await take('looks');

@@ -8,6 +8,13 @@ import { applyTheme, GlobalStyle, readTheme } from './shell/theme';
 
 applyTheme(readTheme());
 
+// Who was here before is likely to be inside again, and on the Mat every moment counts: the next parts come while the first
+// ones are still being read.
+if (Object.keys(localStorage).some((key) => key.startsWith('ulkret-clock'))) {
+  void import('./shell/Inside');
+  if (window.location.pathname.startsWith('/mat/')) void import('./mat/Live');
+}
+
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <SWRConfig

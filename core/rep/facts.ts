@@ -17,7 +17,13 @@ export const mergeFacts = (a: Facts, b: Facts): Facts => ({
 
 /** Order of happening: by instant, and by id where two happened at the same one. */
 export const byTime = (a: { at: string; id: string }, b: { at: string; id: string }): number =>
-  Date.parse(a.at) - Date.parse(b.at) || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
+  earlier(a.at, b.at) || (a.id < b.id ? -1 : a.id > b.id ? 1 : 0);
+
+/** Devices and the server write instants in one form (`toISOString`), in which the order of the letters is the order of time. */
+const usual = (instant: string): boolean => instant.length === 24 && instant.endsWith('Z');
+
+const earlier = (a: string, b: string): number =>
+  a === b ? 0 : usual(a) && usual(b) ? (a < b ? -1 : 1) : Date.parse(a) - Date.parse(b);
 
 /** The reps that stand: not voided, each once, with the cause its latest tag says, in the order they happened. */
 export function standing(facts: Facts): Rep[] {
@@ -29,7 +35,9 @@ export function standing(facts: Facts): Rep[] {
   }
   return union(facts.reps)
     .filter(({ id }) => !voided.has(id))
-    .map((rep) => ({ rep, time: Date.parse(rep.at), tag: latest.get(rep.id) }))
-    .sort((a, b) => a.time - b.time || (a.rep.id < b.rep.id ? -1 : 1))
-    .map(({ rep, tag }) => (tag ? { ...rep, cause: tag.cause } : rep));
+    .sort(byTime)
+    .map((rep) => {
+      const tag = latest.get(rep.id);
+      return tag ? { ...rep, cause: tag.cause } : rep;
+    });
 }

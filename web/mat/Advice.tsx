@@ -2,14 +2,15 @@ import { readFor, type Breakdown } from '@ulkret/core/breakdown';
 import { lastBeforeFinish } from '@ulkret/core/care';
 import { signOffWords } from '@ulkret/core/prescription';
 import type { Rep, Rung } from '@ulkret/core/rep';
-import type { ReactNode } from 'react';
+import { doublesIn } from '@ulkret/core/session';
+import { type ReactNode, useMemo, useState } from 'react';
+import { useAfterPaint } from './after-paint';
 import { AdviceLine } from './layout';
 import type { PairView } from './pair-view';
 
 interface AdviceProps {
   view: PairView;
   breakdown: Breakdown;
-  double: readonly [Rep, Rep] | null;
   /** What was just said: on a phone it stands here. */
   said: string;
   rung: Rung;
@@ -19,16 +20,36 @@ interface AdviceProps {
   onSwap: () => void;
   onSpan: (to: string | null) => void;
   onVoid: (rep: Rep) => void;
-  onBothStand: () => void;
   onOverride: () => void;
   onNote: () => void;
 }
 
+/**
+ * Two reps of this pair that look like one seen by two coaches, and a way to be asked about neither of them again. Looked for
+ * after the mark of a tap is on the screen.
+ */
+function useDouble({ members, reps }: PairView): [readonly [Rep, Rep] | null, () => void] {
+  const [settled, setSettled] = useState<ReadonlySet<string>>(new Set());
+  const shown = useAfterPaint(reps);
+  const double = useMemo(
+    () =>
+      members
+        .flatMap((one) => doublesIn(shown.filter(({ student }) => student === one).slice(-lookedAt)))
+        .findLast((two) => two.every(({ id }) => !settled.has(id))) ?? null,
+    [members, shown, settled],
+  );
+  return [double, () => setSettled(new Set([...settled, ...(double ?? []).map(({ id }) => id)]))];
+}
+
+/** How many of the last reps of a student may be one of two. */
+const lookedAt = 30;
+
 /** The one thing about the active pair that a coach must know now, and what to do about it. Always of the same height. */
-export function Advice({
+export const Advice = ({ view, ...rest }: AdviceProps) => <Line {...rest} view={useAfterPaint(view)} />;
+
+function Line({
   view,
   breakdown,
-  double,
   said,
   rung,
   nameOf,
@@ -36,11 +57,11 @@ export function Advice({
   onSwap,
   onSpan,
   onVoid,
-  onBothStand,
   onOverride,
   onNote,
 }: AdviceProps) {
   const { permit, caps, stopped, work, turn, span } = view;
+  const [double, settle] = useDouble(view);
   const line = (grave: 'stop' | 'care' | undefined, words: ReactNode, ...buttons: [string, () => void][]) => (
     <AdviceLine data-grave={grave} role="note" aria-label="What to know about this pair">
       <p>
@@ -78,8 +99,14 @@ export function Advice({
     return line(
       'care',
       <>Logged twice? {double.map(told).join(', and ')}.</>,
-      ...double.map((rep): [string, () => void] => [`Void ${told(rep).split(':')[0]}`, () => onVoid(rep)]),
-      ['Both stand', onBothStand],
+      ...double.map((rep): [string, () => void] => [
+        `Void ${told(rep).split(':')[0]}`,
+        () => {
+          settle();
+          onVoid(rep);
+        },
+      ]),
+      ['Both stand', settle],
     );
   const full = caps.find(({ spent, cap }) => spent >= cap);
   const spared = lastBeforeFinish(breakdown);

@@ -1,6 +1,7 @@
 import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
 import { memo, useCallback } from 'react';
 import { type Knot, Strand } from '../strand/Strand';
+import { useAfterPaint } from './after-paint';
 import type { Mode } from './Finish';
 import { KnotButton } from './KnotButton';
 
@@ -10,22 +11,7 @@ const asks: Readonly<Record<Mode, string>> = {
   'not judged': 'Held up to',
 };
 
-/** The active pair's strand with its tall knots, each of them one tap. */
-export const Knots = memo(function Knots({
-  breakdown,
-  label,
-  side,
-  mode,
-  soft,
-  failed,
-  unseen,
-  workPlace,
-  workWords,
-  rowHeight,
-  width,
-  onStop,
-  onSoft,
-}: {
+interface KnotsProps {
   breakdown: Breakdown;
   label: string;
   side: Side;
@@ -40,7 +26,28 @@ export const Knots = memo(function Knots({
   width: number;
   onStop: (place: number) => void;
   onSoft: (place: number) => void;
-}) {
+}
+
+/** The active pair's strand with its tall knots, each of them one tap. How the test stands is drawn after the mark of the tap. */
+export const Knots = ({ workWords, ...knots }: KnotsProps) => (
+  <Rows {...knots} workWords={useAfterPaint(workWords)} />
+);
+
+const Rows = memo(function Rows({
+  breakdown,
+  label,
+  side,
+  mode,
+  soft,
+  failed,
+  unseen,
+  workPlace,
+  workWords,
+  rowHeight,
+  width,
+  onStop,
+  onSoft,
+}: KnotsProps) {
   const row = useCallback(
     ({ id }: Knot, place: number) => (
       <KnotButton

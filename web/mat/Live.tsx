@@ -1,9 +1,8 @@
-import { causesAt, otherSide, placeOf, readFor } from '@ulkret/core/breakdown';
+import { otherSide, placeOf } from '@ulkret/core/breakdown';
 import { type CareNote, neutralRules } from '@ulkret/core/care';
 import { signOffShort } from '@ulkret/core/prescription';
 import { type Rep, type Rung } from '@ulkret/core/rep';
 import {
-  doublesIn,
   type Ending,
   halfOf,
   leftOf,
@@ -18,18 +17,18 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } fr
 import { uuidv7 } from 'uuidv7';
 import { clock as timepiece } from '../offline/clock';
 import type { Entry } from '../offline/device';
-import { useSyncState } from '../offline/use-outbox';
+import { useUnkept } from '../offline/use-outbox';
 import { useHere } from '../shell/signed-in';
 import { many } from '../shell/words';
 import { Advice } from './Advice';
-import { afterPaint, useAfterPaint } from './after-paint';
 import { Bar } from './Bar';
+import { type Asker, Causes } from './Causes';
 import { CarePanel } from './CarePanel';
 import { Finish, type Mode } from './Finish';
 import { KeyList } from './KeyList';
 import { chosenKeys, useMatKeys } from './keys';
 import { Knots } from './Knots';
-import { Chips, Mat, SafetyBar, SignalFlash, Stage, Tiles } from './layout';
+import { Mat, SafetyBar, SignalFlash, Stage, Tiles } from './layout';
 import { LogBar } from './LogBar';
 import { OfSession, type Opened } from './OfSession';
 import { OverridePanel } from './OverridePanel';
@@ -44,18 +43,11 @@ import { useWakeLock } from './use-wake-lock';
 
 const none: ReadonlySet<string> = new Set();
 
-/** How long a stop asks for its cause, and the clock's signal stays on the screen. */
-const askForMs = 7000;
+/** How long the clock's signal stays on the screen. */
 const flashForMs = 2500;
 
 export default function LivePage() {
   return <OfSession>{(opened) => <Live {...opened} />}</OfSession>;
-}
-
-/** The stop that asks why it happened. */
-interface Asking {
-  rep: string;
-  place: number;
 }
 
 /** What lies over the Mat. */
@@ -85,20 +77,19 @@ const silentKey = 'ulkret-mat-silent';
 function Live({ work, breakdown, technique, students, notes }: Opened) {
   const { session, log, add } = work;
   const { coach } = useHere();
-  const sync = useSyncState();
+  const unkept = useUnkept();
   const [active, setActive] = useState(0);
   const [chosenRung, setRung] = useState<Rung | null>(null);
   const [changed, setChanged] = useState<Turn | null>(null);
   const [soft, setSoft] = useState<ReadonlySet<string>>(none);
   const [failed, setFailed] = useState<ReadonlySet<string>>(none);
   const [mode, setMode] = useState<Mode>('stop');
-  const [asking, setAsking] = useState<Asking | null>(null);
+  const asker = useRef<Asker>(null);
   const [said, setSaid] = useState('');
   const [over, setOver] = useState<Over | null>(null);
   const [keys, setKeys] = useState(chosenKeys);
   const [silent, setSilent] = useState(() => localStorage.getItem(silentKey) === 'yes');
   const [flash, setFlash] = useState<Signal | null>(null);
-  const [settled, setSettled] = useState<ReadonlySet<string>>(none);
   const stage = useRef<HTMLDivElement>(null);
   const { rowHeight, width } = useRowHeight(stage, breakdown.checkpoints.length);
 
@@ -147,27 +138,10 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
   useWakeLock(now.clock.since !== null);
 
   useEffect(() => {
-    if (!asking) return;
-    const timer = setTimeout(() => setAsking(null), askForMs);
-    return () => clearTimeout(timer);
-  }, [asking]);
-  useEffect(() => {
     if (!flash) return;
     const timer = setTimeout(() => setFlash(null), flashForMs);
     return () => clearTimeout(timer);
   }, [flash]);
-
-  const reps = useAfterPaint(base.reps);
-  const double = useMemo(
-    () =>
-      [...members]
-        .flatMap((one) => doublesIn(reps.filter(({ student }) => student === one).slice(-30)))
-        .findLast(([a, b]) => !settled.has(a.id) && !settled.has(b.id)) ?? null,
-    [members, reps, settled],
-  );
-
-  /** The two of a double are not asked about again, neither together nor with their neighbours. */
-  const settle = () => setSettled(new Set([...settled, ...(double ?? []).map(({ id }) => id)]));
 
   const made = () => ({ id: uuidv7(), session: session.id, at: stamp(), observer: coach.id });
   const sayTurn = (next: Turn) =>
@@ -205,8 +179,9 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
     if (failed.size > 0) setFailed(none);
     setMode('stop');
     setChanged(null);
-    const asked = ending.outcome === 'stopped' ? { rep: rep.id, place: ids.indexOf(ending.stop) } : null;
-    afterPaint(() => setAsking(asked));
+    asker.current?.ask(
+      ending.outcome === 'stopped' ? { rep: rep.id, place: ids.indexOf(ending.stop), side: turn.side } : null,
+    );
     const next = turnOf(members, [...base.reps, rep], turning);
     if (sameTurn(next, turn)) setSaid('');
     else sayTurn(next);
@@ -248,7 +223,7 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
     if (!rep) return;
     const { session: _, ...voided } = made();
     add({ is: 'voids', fact: { ...voided, rep: rep.id } });
-    setAsking(null);
+    asker.current?.ask(null);
     setSaid(`Undone: ${nameOf(rep.student)}, ${what(rep)}`);
   };
   const changeTurn = (next: Turn) => {
@@ -261,7 +236,7 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
     setSoft(none);
     setFailed(none);
     setMode('stop');
-    setAsking(null);
+    asker.current?.ask(null);
   };
   const stopForSafety = () => {
     const partner = turn.partner ?? turn.student;
@@ -272,11 +247,15 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
     };
     add({ is: 'notes', fact: note });
     setOver({ is: 'care', note, people: members });
-    setAsking(null);
+    asker.current?.ask(null);
   };
   const signal = (one: Signal) => {
     if (!silent) play(one);
     setFlash(one);
+  };
+  const tag = (rep: string, cause: string) => {
+    const { session: _, ...told } = made();
+    add({ is: 'tags', fact: { ...told, rep, cause } });
   };
   const actions = {
     ...{ stopAt, soften, finish },
@@ -316,15 +295,17 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
   };
   useMatKeys(actions, keys);
   // What the tiles and knots are given never changes, so that a tap redraws only what it changed.
-  const latestActions = useRef({ ...actions, choosePair, choose, undoRep: undo });
+  const latest = { ...actions, choosePair, choose, tag, undoRep: undo };
+  const latestActions = useRef(latest);
   useLayoutEffect(() => {
-    latestActions.current = { ...actions, choosePair, choose, undoRep: undo };
+    latestActions.current = latest;
   });
   const onStop = useCallback((place: number) => latestActions.current.stopAt(place), []);
   const onFinish = useCallback(() => latestActions.current.finish(), []);
   const onMode = useCallback((next: Mode) => latestActions.current.choose(next), []);
   const onSoft = useCallback((place: number) => latestActions.current.soften(place), []);
   const onUndo = useCallback((rep: Rep) => latestActions.current.undoRep(rep), []);
+  const onTag = useCallback((rep: string, cause: string) => latestActions.current.tag(rep, cause), []);
   const onChoose = useCallback((place: number) => latestActions.current.choosePair(place), []);
 
   const spanWords = span.from || span.to ? `checkpoints ${first + 1} to ${last + 1}` : 'whole';
@@ -364,18 +345,13 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
       <Advice
         view={view}
         breakdown={breakdown}
-        double={double}
         said={said}
         rung={rung}
         nameOf={nameOf}
         told={(rep) => `${rep.observer === coach.id ? 'yours' : 'theirs'}: ${what(rep)}`}
         onSwap={actions.swap}
         onSpan={(to) => change({ is: 'span', pair: [...members], from: session.from, to: to ?? session.to })}
-        onVoid={(rep) => {
-          settle();
-          undo(rep);
-        }}
-        onBothStand={settle}
+        onVoid={undo}
         onOverride={() => setOver({ is: 'let' })}
         onNote={() => view.stopped && setOver({ is: 'care', note: view.stopped, people: members })}
       />
@@ -395,32 +371,7 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
           onStop={onStop}
           onSoft={onSoft}
         />
-        {asking && (
-          <Chips
-            aria-label="Why did it stop?"
-            role="group"
-            style={
-              asking.place < ids.length / 2
-                ? { top: asking.place * rowHeight + 5 }
-                : { top: (asking.place + 1) * rowHeight, translate: '0 -100%' }
-            }
-          >
-            {causesAt(breakdown, ids[asking.place]!).map(({ id, kind, title }) => (
-              <button
-                key={id}
-                type="button"
-                onClick={() => {
-                  const { session: _, ...tag } = made();
-                  add({ is: 'tags', fact: { ...tag, rep: asking.rep, cause: id } });
-                  setAsking(null);
-                }}
-              >
-                {readFor(title, turn.side)}
-                {kind === 'defence' && <small>defence</small>}
-              </button>
-            ))}
-          </Chips>
-        )}
+        <Causes ref={asker} breakdown={breakdown} rowHeight={rowHeight} onTag={onTag} />
       </Stage>
       <Finish
         mode={mode}
@@ -437,8 +388,8 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
       <LogBar
         reps={log.last}
         said={
-          sync.unkept > 0
-            ? `This device is full: ${many(sync.unkept, 'entry', 'entries')} could not be stored. Keep this page open until all is sent, or note them on paper.`
+          unkept > 0
+            ? `This device is full: ${many(unkept, 'entry', 'entries')} could not be stored. Keep this page open until all is sent, or note them on paper.`
             : said
         }
         nameOf={nameOf}

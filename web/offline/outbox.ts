@@ -50,6 +50,9 @@ export class Outbox {
   private sending: Promise<void> | null = null;
   private again = false;
   private closed = false;
+  /** May something wait that was stamped before the server was heard? May a session or a person wait? What cannot be is not looked for. */
+  private mayBeUnheard = true;
+  private mayHaveDocuments = true;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   constructor(private readonly academy: string) {}
@@ -88,10 +91,13 @@ export class Outbox {
   /** Keeps a fact on the device and sends it when it can. Where the device cannot keep it, it is sent from the screen. */
   async record(session: string, entry: device.Entry): Promise<void> {
     const made = this.clockNow();
+    this.mayBeUnheard ||= !made.heard;
     journal(this.academy, { session, entry, clock: made });
     this.writing.add(entry.fact.id);
     this.writes++;
     this.tell({ ...this.state, waiting: this.state.waiting + 1 });
+    // It is noted: the store can have it when the screen has answered.
+    await painted();
     try {
       await device.keepFact(this.academy, session, entry, made);
       unjournal(this.academy, entry.fact.id);
@@ -128,6 +134,8 @@ export class Outbox {
       state: 'waiting',
       clock: this.clockNow(),
     });
+    this.mayHaveDocuments = true;
+    this.mayBeUnheard ||= !clock.heard;
     await this.count();
     this.flushSoon();
   }
@@ -159,10 +167,11 @@ export class Outbox {
       device.factsInState(academy, 'refused'),
       device.documentsInState(academy, 'refused'),
     ]);
-    let stored: number;
-    let begun: number;
-    do {
-      // An entry that is being written just now must be counted once: if one was, it is counted again.
+    let stored = 0;
+    let begun = -1;
+    // An entry that is being written just now must be counted once: if one was, it is counted again. Where somebody taps
+    // without a pause this gives up for now; the next sending counts anew.
+    for (let tries = 0; tries < 3 && begun !== this.writes; tries++) {
       begun = this.writes;
       const [facts, documents, written] = await Promise.all([
         device.countIn('facts', academy, 'waiting'),
@@ -170,8 +179,10 @@ export class Outbox {
         device.inStore(academy, [...this.writing]),
       ]);
       stored = facts + documents - written;
-    } while (begun !== this.writes);
-    const waiting = stored + this.unkept.length + this.writing.size;
+    }
+    // Never "all saved" while something is on its way.
+    const still = begun === this.writes ? 0 : 1;
+    const waiting = Math.max(stored + this.unkept.length + this.writing.size, still);
     this.tell({
       looked: true,
       waiting,
@@ -201,10 +212,16 @@ export class Outbox {
 
   private async send(): Promise<void> {
     try {
-      if ((await this.anythingWaits()) && !clock.heard) await ask(endpoints.health);
-      await this.correctClocks();
-      await this.sendDocuments('student');
-      await this.sendDocuments('session');
+      if (this.mayBeUnheard) {
+        if ((await this.anythingWaits()) && !clock.heard) await ask(endpoints.health);
+        await this.correctClocks();
+        this.mayBeUnheard = !clock.heard;
+      }
+      if (this.mayHaveDocuments) {
+        await this.sendDocuments('student');
+        await this.sendDocuments('session');
+        this.mayHaveDocuments = false;
+      }
       while (await this.sendBatch());
       await this.sendUnkept();
       await this.count(null);
@@ -312,6 +329,15 @@ export class Outbox {
     return new Map(items.map((item): [string, ItemAnswer] => [item.id, item]));
   }
 }
+
+/** Soon after the next frame, or soon anyway where no frame is drawn. */
+const painted = (): Promise<void> =>
+  typeof requestAnimationFrame === 'undefined'
+    ? Promise.resolve()
+    : new Promise((resolve) => {
+        requestAnimationFrame(() => setTimeout(resolve));
+        setTimeout(resolve, 100);
+      });
 
 const later = (instant: string, ms: number): string => new Date(Date.parse(instant) + ms).toISOString();
 

@@ -13,3 +13,9 @@ export function useSyncState(): SyncState {
   const outbox = useOutbox();
   return useSyncExternalStore(outbox.subscribe, outbox.current);
 }
+
+/** How many entries the device could not store; whoever only asks this is not disturbed by the rest. */
+export function useUnkept(): number {
+  const outbox = useOutbox();
+  return useSyncExternalStore(outbox.subscribe, () => outbox.current().unkept);
+}

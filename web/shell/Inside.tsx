@@ -1,10 +1,10 @@
 import { lastClass } from '@ulkret/core/session';
-import { lazy, Suspense, useEffect, useMemo, useSyncExternalStore } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Outbox } from '../offline/outbox';
 import { useKit } from '../mat/use-kit';
 import { usePrescribed } from '../mat/use-prescribed';
-import { OutboxContext } from '../offline/use-outbox';
+import { OutboxContext, useOutbox } from '../offline/use-outbox';
 import { Shell } from './Shell';
 import { type Here, HereContext, useSession } from './signed-in';
 import { Empty, Loading } from './states';
@@ -78,7 +78,24 @@ const Places = () => (
 /** Fetches what the Mat needs before anybody is on it: the network may be gone by then. */
 function Ready() {
   const { data } = useKit();
-  usePrescribed(data, data && lastClass(data.sessions)?.technique);
+  // In a worker, and not while the page is still being opened.
+  const [opened, setOpened] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setOpened(true), 3000);
+    return () => clearTimeout(timer);
+  }, []);
+  usePrescribed(data, opened && data ? lastClass(data.sessions)?.technique : undefined);
+  return null;
+}
+
+/** Looks who is signed in when the server says that nobody is. */
+function Watch() {
+  const outbox = useOutbox();
+  const signedOut = useSyncExternalStore(outbox.subscribe, () => outbox.current().held === 'signed out');
+  const { mutate } = useSession();
+  useEffect(() => {
+    if (signedOut) void mutate();
+  }, [signedOut, mutate]);
   return null;
 }
 
@@ -90,15 +107,11 @@ export default function Inside({ here, signedIn }: { here: Here; signedIn: boole
   useEffect(() => {
     if (signedIn) outbox.flushSoon();
   }, [outbox, signedIn]);
-  const { held } = useSyncExternalStore(outbox.subscribe, outbox.current);
-  const { mutate: askWho } = useSession();
-  useEffect(() => {
-    if (held === 'signed out') void askWho();
-  }, [held, askWho]);
   return (
     <HereContext value={here}>
       <OutboxContext value={outbox}>
         <Ready />
+        <Watch />
         <Suspense
           fallback={
             <Page>
