@@ -94,10 +94,15 @@ export async function tapToPaint(
     await new Promise(requestAnimationFrame);
     return words.textContent !== before;
   });
+  // Where the knots are is asked once: to find them by their names costs the page more than a tap does.
+  const knots = await Promise.all(
+    Array.from({ length: 8 }, async (_, place) => {
+      const knot = page.getByRole('button', { name: new RegExp(`^Stopped at ${place + 1} `) });
+      return (await knot.boundingBox())!;
+    }),
+  );
   for (let i = 0; i < taps; i++) {
-    const knot = (await page
-      .getByRole('button', { name: new RegExp(`^Stopped at ${1 + (i % 8)} `) })
-      .boundingBox())!;
+    const knot = knots[i % knots.length]!;
     await page.mouse.move(knot.x + knot.width / 2, knot.y + knot.height / 2);
     await page.waitForTimeout(80);
     await page.mouse.down();

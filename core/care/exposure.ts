@@ -1,5 +1,5 @@
 import { type Breakdown, type Id, placeOf, type Region, type Technique } from '../breakdown';
-import { observe, type Rep, type Rung } from '../rep';
+import { observing, type Rep, type Rung } from '../rep';
 import type { Caps } from './rules';
 
 /** How often one person was taken to the finish in a session. */
@@ -15,8 +15,8 @@ export const unexposed: Exposure = { byRegion: new Map(), fast: 0, fastSpar: 0 }
 /** Was a finish checkpoint reached, so that the partner's regions were loaded? */
 export function exposes(breakdown: Breakdown, rep: Rep): boolean {
   if (rep.partner === null) return false;
-  const seen = observe(breakdown, rep);
-  return breakdown.checkpoints.some(({ id, kind }) => kind === 'finish' && seen.get(id) !== 'not seen');
+  const at = observing(breakdown, rep);
+  return breakdown.checkpoints.some(({ kind }, place) => kind === 'finish' && at(place) !== 'not seen');
 }
 
 type Loading = Pick<Technique, 'regions' | 'loadSpeed' | 'kind'>;

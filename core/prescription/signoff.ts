@@ -1,5 +1,5 @@
-import type { Breakdown, Id } from '../breakdown';
-import { observe, type Rep, type Rung } from '../rep';
+import { type Breakdown, type Id, placeOf } from '../breakdown';
+import { observing, type Rep, type Rung } from '../rep';
 
 /** Wald's sequential probability ratio test of "owned" against "not yet". Rates are hold rates, errors are probabilities. */
 export const signOffTest = {
@@ -60,14 +60,15 @@ export const signOffAt = (
   breakdown: Breakdown,
   reps: readonly Rep[],
   { checkpoint, rung }: { checkpoint: Id; rung: Rung },
-): SignOff =>
-  signOff(
+): SignOff => {
+  const place = placeOf(breakdown, checkpoint);
+  return signOff(
     reps.flatMap((rep) => {
-      if (rep.rung < rung) return [];
-      const seen = observe(breakdown, rep).get(checkpoint);
-      return seen === undefined || seen === 'not seen' ? [] : [seen !== 'failed'];
+      const seen = rep.rung < rung ? 'not seen' : observing(breakdown, rep)(place);
+      return seen === 'not seen' ? [] : [seen !== 'failed'];
     }),
   );
+};
 
 /** The state of the test in a few words: what would settle it, or what it said. */
 export function signOffWords({ verdict, seen, heldInARowToSettle }: SignOff): string {

@@ -11,13 +11,11 @@ export function spanOf(breakdown: Breakdown, rep: Pick<Rep, 'from' | 'to'>): { f
 }
 
 /**
- * What a rep says about every checkpoint of the edition it was logged against, in that edition's order.
+ * What a rep says about the checkpoint at a place (from 0) of the edition it was logged against.
  * Everything that the product computes stands on this and on nothing else. Expects a rep that `faultOf` accepts.
  */
-export function observe(breakdown: Breakdown, rep: Rep): Map<Id, Observation> {
+export function observing(breakdown: Breakdown, rep: Rep): (place: number) => Observation {
   const { first, last } = spanOf(breakdown, rep);
-  const soft = new Set(rep.soft);
-  const failed = new Set(rep.outcome === 'stopped' ? [rep.stop] : rep.outcome === 'forced' ? rep.failed : []);
   const seenTo =
     rep.outcome === 'stopped'
       ? placeOf(breakdown, rep.stop)
@@ -26,13 +24,19 @@ export function observe(breakdown: Breakdown, rep: Rep): Map<Id, Observation> {
           ? first - 1
           : placeOf(breakdown, rep.heldTo)
         : last;
-  return new Map(
-    breakdown.checkpoints.map(({ id }, place): [Id, Observation] => {
-      if (place < first || place > last || place > seenTo) return [id, 'not seen'];
-      if (failed.has(id)) return [id, 'failed'];
-      return [id, soft.has(id) ? 'soft' : 'held'];
-    }),
-  );
+  return (place) => {
+    const id = breakdown.checkpoints[place]?.id;
+    if (id === undefined || place < first || place > last || place > seenTo) return 'not seen';
+    const failed =
+      rep.outcome === 'stopped' ? rep.stop === id : rep.outcome === 'forced' && rep.failed.includes(id);
+    return failed ? 'failed' : rep.soft.includes(id) ? 'soft' : 'held';
+  };
+}
+
+/** What a rep says about every checkpoint of its edition, in that edition's order. */
+export function observe(breakdown: Breakdown, rep: Rep): Map<Id, Observation> {
+  const at = observing(breakdown, rep);
+  return new Map(breakdown.checkpoints.map(({ id }, place): [Id, Observation] => [id, at(place)]));
 }
 
 /** What is wrong with a rep, and in which of its fields. */

@@ -4,7 +4,7 @@ import { signOffWords } from '@ulkret/core/prescription';
 import type { Rep, Rung } from '@ulkret/core/rep';
 import { doublesIn } from '@ulkret/core/session';
 import { type ReactNode, useMemo, useState } from 'react';
-import { useAfterPaint } from './after-paint';
+import { late } from './after-paint';
 import { AdviceLine } from './layout';
 import type { PairView } from './pair-view';
 
@@ -24,19 +24,15 @@ interface AdviceProps {
   onNote: () => void;
 }
 
-/**
- * Two reps of this pair that look like one seen by two coaches, and a way to be asked about neither of them again. Looked for
- * after the mark of a tap is on the screen.
- */
+/** Two reps of this pair that look like one seen by two coaches, and a way to be asked about neither of them again. */
 function useDouble({ members, reps }: PairView): [readonly [Rep, Rep] | null, () => void] {
   const [settled, setSettled] = useState<ReadonlySet<string>>(new Set());
-  const shown = useAfterPaint(reps);
   const double = useMemo(
     () =>
       members
-        .flatMap((one) => doublesIn(shown.filter(({ student }) => student === one).slice(-lookedAt)))
+        .flatMap((one) => doublesIn(reps.filter(({ student }) => student === one).slice(-lookedAt)))
         .findLast((two) => two.every(({ id }) => !settled.has(id))) ?? null,
-    [members, shown, settled],
+    [members, reps, settled],
   );
   return [double, () => setSettled(new Set([...settled, ...(double ?? []).map(({ id }) => id)]))];
 }
@@ -45,9 +41,7 @@ function useDouble({ members, reps }: PairView): [readonly [Rep, Rep] | null, ()
 const lookedAt = 30;
 
 /** The one thing about the active pair that a coach must know now, and what to do about it. Always of the same height. */
-export const Advice = ({ view, ...rest }: AdviceProps) => <Line {...rest} view={useAfterPaint(view)} />;
-
-function Line({
+export const Advice = late(function Advice({
   view,
   breakdown,
   said,
@@ -135,4 +129,4 @@ function Line({
       </>,
     );
   return line(undefined, 'Tap early, release at once.');
-}
+});

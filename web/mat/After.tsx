@@ -14,7 +14,7 @@ import { useHere } from '../shell/signed-in';
 import { Button, ButtonLink, Columns, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../shell/ui';
 import { dayOf, many, timeOf } from '../shell/words';
 import { OfSession, type Opened } from './OfSession';
-import { type SessionWork, stamp } from './session-log';
+import { type SessionWork, stamp, useStanding } from './session-log';
 
 const Untagged = styled.ol`
   display: grid;
@@ -55,7 +55,7 @@ function PersonNotes({
 }) {
   const { coach } = useHere();
   const [words, setWords] = useState('');
-  const notes = work.log.changes.flatMap(({ id, observer, set }) =>
+  const notes = useStanding(work).changes.flatMap(({ id, observer, set }) =>
     set.is === 'words' && set.about === student ? [{ id, observer, words: set.words }] : [],
   );
   return (
@@ -98,7 +98,8 @@ function PersonNotes({
 }
 
 function After({ work, breakdown, technique, nameOf }: Opened) {
-  const { session, log, add } = work;
+  const { session, add } = work;
+  const log = useStanding(work);
   const { coach } = useHere();
   const sync = useSyncState();
   const now = useMemo(() => sessionNow(session, log.changes), [session, log.changes]);

@@ -2,12 +2,13 @@ import type { Side } from '@ulkret/core/breakdown';
 import { type Rung, rungNames } from '@ulkret/core/rep';
 import type { RoundClock } from '@ulkret/core/session';
 import { Volume2, VolumeX } from 'lucide-react';
-import { memo, type RefObject } from 'react';
+import type { RefObject } from 'react';
 import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Link } from 'react-router';
 import { syncWords } from '../offline/outbox';
 import { useSyncState } from '../offline/use-outbox';
 import { Caution } from '../shell/ui';
+import { late } from './after-paint';
 import { Clock } from './Clock';
 import type { MatActions } from './keys';
 import { Top } from './layout';
@@ -28,7 +29,7 @@ interface BarProps {
 }
 
 /** What can be read from far and what holds for the next rep: clock, rung, lead side. */
-export const Bar = memo(function Bar({
+export const Bar = late(function Bar({
   session,
   technique,
   span,

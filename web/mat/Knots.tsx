@@ -28,9 +28,15 @@ interface KnotsProps {
   onSoft: (place: number) => void;
 }
 
-/** The active pair's strand with its tall knots, each of them one tap. How the test stands is drawn after the mark of the tap. */
-export const Knots = ({ workWords, ...knots }: KnotsProps) => (
-  <Rows {...knots} workWords={useAfterPaint(workWords)} />
+/** The active pair's strand with its tall knots, each of them one tap. What the next rep is about follows the mark of this one. */
+export const Knots = ({ label, side, workPlace, workWords, ...knots }: KnotsProps) => (
+  <Rows
+    {...knots}
+    label={useAfterPaint(label)}
+    side={useAfterPaint(side)}
+    workPlace={useAfterPaint(workPlace)}
+    workWords={useAfterPaint(workWords)}
+  />
 );
 
 const Rows = memo(function Rows({

@@ -38,7 +38,7 @@ import { PairTile } from './PairTile';
 import { play, type Signal, signalWords } from './signals';
 import { today } from './use-kit';
 import { useRowHeight } from './use-row-height';
-import { stamp } from './session-log';
+import { stamp, useStanding } from './session-log';
 import { useWakeLock } from './use-wake-lock';
 
 const none: ReadonlySet<string> = new Set();
@@ -75,7 +75,8 @@ function useHalf(clock: Parameters<typeof halfOf>[0], roundSeconds: number): 'fi
 const silentKey = 'ulkret-mat-silent';
 
 function Live({ work, breakdown, technique, students, notes }: Opened) {
-  const { session, log, add } = work;
+  const { session, add } = work;
+  const log = useStanding(work);
   const { coach } = useHere();
   const unkept = useUnkept();
   const [active, setActive] = useState(0);

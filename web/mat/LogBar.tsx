@@ -1,6 +1,6 @@
 import type { Rep } from '@ulkret/core/rep';
 import { memo } from 'react';
-import { useAfterPaint } from './after-paint';
+import { late } from './after-paint';
 import { Log, Voice } from './layout';
 import { RepMark } from './RepMark';
 
@@ -13,13 +13,12 @@ interface LogBarProps {
 }
 
 /** What was just said, and the last five entries, each with its undo. */
-export const LogBar = memo(function LogBar({ reps, said, ...rest }: LogBarProps) {
-  const shown = useAfterPaint(reps);
+export const LogBar = late(function LogBar({ reps, said, ...rest }: LogBarProps) {
   return (
     <Log>
-      <Voice role="status">{useAfterPaint(said) || 'Tap early, release at once.'}</Voice>
+      <Voice role="status">{said || 'Tap early, release at once.'}</Voice>
       <ol aria-label="Last entries">
-        {shown
+        {reps
           .slice(-5)
           .reverse()
           .map((rep) => (

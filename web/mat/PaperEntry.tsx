@@ -8,7 +8,7 @@ import { useHere } from '../shell/signed-in';
 import { Button, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../shell/ui';
 import { many } from '../shell/words';
 import { OfSession, type Opened } from './OfSession';
-import { stamp } from './session-log';
+import { stamp, useStanding } from './session-log';
 
 const sides: readonly Side[] = ['right', 'left'];
 
@@ -17,7 +17,9 @@ export default function PaperEntryPage() {
 }
 
 /** What was written on the sheet, a line for each student and side, read as it is typed. */
-function PaperEntry({ work: { session, log, add }, breakdown, nameOf, technique }: Opened) {
+function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
+  const { session, add } = work;
+  const log = useStanding(work);
   const { coach } = useHere();
   const [lines, setLines] = useState<Readonly<Record<string, string>>>({});
   const [kept, setKept] = useState(0);

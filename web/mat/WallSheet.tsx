@@ -5,6 +5,7 @@ import styled from 'styled-components';
 import { Button, Head, Page } from '../shell/ui';
 import { dayOf, timeOf } from '../shell/words';
 import { OfSession, type Opened } from './OfSession';
+import { useStanding } from './session-log';
 
 const Paper = styled.div`
   background: #fff;
@@ -51,7 +52,9 @@ export default function WallSheetPage() {
 }
 
 /** A sheet for the wall: a row for each student and side, a box for each rep, black on white. */
-function WallSheet({ work: { session, log }, breakdown, technique, nameOf }: Opened) {
+function WallSheet({ work, breakdown, technique, nameOf }: Opened) {
+  const { session } = work;
+  const log = useStanding(work);
   const { pairs } = sessionNow(session, log.changes);
   const boxes = session.repsPerSide ?? 10;
   return (

@@ -1,5 +1,5 @@
 import { endpoints } from '@ulkret/contract';
-import { type Session, type SessionFacts, SessionLog } from '@ulkret/core/session';
+import { type Session, type SessionFacts, SessionLog, type Standing } from '@ulkret/core/session';
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { clock } from '../offline/clock';
 import { type Entry, keptFacts, keptSession } from '../offline/device';
@@ -66,12 +66,11 @@ class SessionStore {
   }
 }
 
-/** A session as this device and the server know it, and the way to add to it. */
+/** A session as this device and the server know it, and the way to add to it; `useStanding` follows what is in it. */
 export function useSessionLog(id: string) {
   const { academy } = useHere();
   const outbox = useOutbox();
   const [store] = useState(() => new SessionStore(academy.id, id, outbox));
-  const standing = useSyncExternalStore(store.subscribe, store.standing);
   const kept = useSyncExternalStore(store.subscribe, store.session);
   // A session made here is not asked for before the server can have it.
   const server = useApi(
@@ -98,7 +97,7 @@ export function useSessionLog(id: string) {
   );
   return {
     session: kept?.body ?? data?.session ?? null,
-    log: standing,
+    store,
     add: store.add,
     error: server.error,
     retry: askAgain,
@@ -107,5 +106,9 @@ export function useSessionLog(id: string) {
 
 /** An instant for a new fact: after everything that was tapped here before it. */
 export const stamp = (): string => clock.stamp();
+
+/** What was entered in a session so far. */
+export const useStanding = ({ store }: Pick<SessionWork, 'store'>): Standing =>
+  useSyncExternalStore(store.subscribe, store.standing);
 
 export type SessionWork = Omit<ReturnType<typeof useSessionLog>, 'session'> & { session: Session };

@@ -95,9 +95,9 @@ export class Outbox {
     journal(this.academy, { session, entry, clock: made });
     this.writing.add(entry.fact.id);
     this.writes++;
-    this.tell({ ...this.state, waiting: this.state.waiting + 1 });
-    // It is noted: the store can have it when the screen has answered.
+    // It is noted: the store, and the words about it, can have it when the screen has answered.
     await painted();
+    this.tell({ ...this.state, waiting: this.state.waiting + 1 });
     try {
       await device.keepFact(this.academy, session, entry, made);
       unjournal(this.academy, entry.fact.id);

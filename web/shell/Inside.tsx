@@ -47,7 +47,14 @@ const Nowhere = () => (
 const Places = () => (
   <Routes>
     <Route path="/mat/:session" element={<Live />} />
-    <Route element={<Shell />}>
+    <Route
+      element={
+        <>
+          <Ready />
+          <Shell />
+        </>
+      }
+    >
       <Route index element={<Today />} />
       <Route path="library" element={<Library />} />
       <Route path="library/new" element={<NewTechnique />} />
@@ -75,7 +82,7 @@ const Places = () => (
   </Routes>
 );
 
-/** Fetches what the Mat needs before anybody is on it: the network may be gone by then. */
+/** Fetches what the Mat needs before anybody is on it: the network may be gone by then. On the Mat itself nothing competes with a tap. */
 function Ready() {
   const { data } = useKit();
   // In a worker, and not while the page is still being opened.
@@ -110,7 +117,6 @@ export default function Inside({ here, signedIn }: { here: Here; signedIn: boole
   return (
     <HereContext value={here}>
       <OutboxContext value={outbox}>
-        <Ready />
         <Watch />
         <Suspense
           fallback={
