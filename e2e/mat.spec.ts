@@ -495,6 +495,37 @@ test('a sign-in that ends while there is no network keeps the Mat, and sends aft
   await allSaved(page);
   await expect(pair(page)).toContainText('5 of 10');
   expect(await csvOf(page)).toHaveLength(5);
+  // The device knows who has signed in, also where nobody asked since.
+  await installed(page);
+  await context.setOffline(true);
+  await page.reload();
+  await expect(pair(page)).toContainText('5 of 10');
+});
+
+test('where the Wi-Fi hangs, the Mat opens with what the device has, and takes reps', async ({
+  page,
+  context,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben']);
+  await startSession(page);
+  await page.keyboard.press('Enter');
+  await allSaved(page);
+  // Asked for once, so that it is kept.
+  await page.reload();
+  await expect(pair(page)).toContainText('1 of 10');
+  await allSaved(page);
+  await context.route('**/api/**', () => undefined);
+  await page.reload();
+  await expect(pair(page)).toContainText('1 of 10');
+  await page.keyboard.press('Enter');
+  await expect(pair(page)).toContainText('2 of 10');
+  await expect(page.getByTestId('sync')).toHaveText('1 waiting');
+  await context.unroute('**/api/**');
+  await page.reload();
+  await allSaved(page);
+  expect(await csvOf(page)).toHaveLength(2);
 });
 
 test('a full device says so aloud, and what it cannot keep is sent from the screen', async ({

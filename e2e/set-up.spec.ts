@@ -113,4 +113,9 @@ test('a sign-in that ends while reps are tapped loses none: they go after signin
   await expect(page.getByTestId('pair').first()).toContainText('4 of 10');
   const csv = await page.evaluate(async () => (await fetch('/api/export/reps.csv')).text());
   expect(csv.trim().split('\r\n')).toHaveLength(1 + 4);
+  // Whoever comes to a device on which nobody is signed in any more finds the door, not what it has kept.
+  await context.clearCookies();
+  await page.reload();
+  await expect(page.getByLabel('Password')).toBeVisible();
+  await expect(page.getByTestId('pair')).toHaveCount(0);
 });

@@ -1,9 +1,11 @@
+import './shell/no-eval';
 import '@fontsource-variable/atkinson-hyperlegible-next';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { SWRConfig } from 'swr';
 import { ApiRefusal } from './shell/ask';
 import { App } from './shell/App';
+import { firstParts } from './shell/parts';
 import { applyTheme, GlobalStyle, readTheme } from './shell/theme';
 
 applyTheme(readTheme());
@@ -11,8 +13,7 @@ applyTheme(readTheme());
 // Who was here before is likely to be inside again, and on the Mat every moment counts: the next parts come while the first
 // ones are still being read.
 if (Object.keys(localStorage).some((key) => key.startsWith('ulkret-clock'))) {
-  void import('./shell/Inside');
-  if (window.location.pathname.startsWith('/mat/')) void import('./mat/Live');
+  for (const part of firstParts(window.location.pathname)) void part.load();
 }
 
 createRoot(document.getElementById('root')!).render(

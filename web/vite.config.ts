@@ -29,6 +29,18 @@ export default defineConfig({
     }),
   ],
   worker: { format: 'es' },
-  build: { target: 'es2022', sourcemap: false, chunkSizeWarningLimit: 700 },
+  build: {
+    target: 'es2022',
+    sourcemap: false,
+    chunkSizeWarningLimit: 700,
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          // Before whatever is made of it.
+          groups: [{ name: 'zod', test: /node_modules[\\/]zod|no-eval/ }],
+        },
+      },
+    },
+  },
   server: { proxy: { '/api': 'http://127.0.0.1:4780' } },
 });

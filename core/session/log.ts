@@ -117,22 +117,20 @@ export class SessionLog {
 
   private recount(students: ReadonlySet<Id>): void {
     const lists = new Map<Id, Rep[]>([...students].map((student) => [student, []]));
-    const partners = new Set<Id>();
+    const onPartner = new Map<Id, Rep[]>();
     for (const rep of this.reps.values()) {
       const list = lists.get(rep.student);
       if (!list) continue;
-      if (rep.partner !== null) partners.add(rep.partner);
+      if (rep.partner !== null) onPartner.set(rep.partner, []);
       if (this.voided.has(rep.id)) continue;
       const tag = this.tags.get(rep.id);
       list.push(tag ? { ...rep, cause: tag.cause } : rep);
     }
     for (const [student, list] of lists) this.byStudent.set(student, list.sort(byTime));
     const standing = [...this.byStudent.values()];
-    for (const partner of partners)
-      this.byPartner.set(
-        partner,
-        standing.flatMap((list) => list.filter((rep) => rep.partner === partner)).sort(byTime),
-      );
+    for (const list of standing)
+      for (const rep of list) if (rep.partner !== null) onPartner.get(rep.partner)?.push(rep);
+    for (const [partner, list] of onPartner) this.byPartner.set(partner, list.sort(byTime));
     this.last = standing
       .flatMap((list) => list.slice(-shown))
       .sort(byTime)

@@ -7,6 +7,7 @@ import { RepMark } from './RepMark';
 
 const Face = styled.button`
   contain: strict;
+  content-visibility: auto;
   will-change: transform;
   display: grid;
   gap: 0.2rem;

@@ -28,6 +28,8 @@ export interface SyncState {
 
 const mostInABatch = 500;
 const retryMs = 4000;
+/** A batch is small: what takes longer hangs, and is sent again. */
+const patienceMs = 15_000;
 /** Clocks nearer than this are taken to agree. */
 const agreeMs = 2000;
 
@@ -324,7 +326,7 @@ export class Outbox {
 
   private async sendFacts(entries: readonly device.Entry[]): Promise<Map<string, ItemAnswer>> {
     const body = device.factsIn(entries) as unknown as Batch;
-    const { items } = await ask(endpoints.sendReps, { body });
+    const { items } = await ask(endpoints.sendReps, { body }, patienceMs);
     tellOfNewFacts();
     return new Map(items.map((item): [string, ItemAnswer] => [item.id, item]));
   }

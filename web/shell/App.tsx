@@ -1,13 +1,15 @@
 import type { SignedIn } from '@ulkret/contract';
-import { type CSSProperties, lazy, Suspense, useMemo, useState } from 'react';
+import { type ComponentProps, type CSSProperties, Suspense, useMemo, useState } from 'react';
 import { SignedOut } from '../access/SignedOut';
 import { SignIn } from '../access/SignIn';
+import { keepSignedIn } from './api';
+import { page, useLoaded } from './page';
+import { firstParts, Inside } from './parts';
 import { useSession } from './signed-in';
 import { Failed, Loading } from './states';
 import { Page } from './ui';
 
-const FirstCoach = lazy(() => import('../access/FirstCoach'));
-const Inside = lazy(() => import('./Inside'));
+const FirstCoach = page(() => import('../access/FirstCoach'));
 
 const Opening = () => (
   <Page>
@@ -20,12 +22,17 @@ const Opening = () => (
  * running, and what it enters waits on the device. Leaving for good is a reload.
  */
 export function App() {
-  const { data, error, mutate } = useSession();
+  const { data: answer, early, error, mutate } = useSession();
+  // That somebody was signed in is shown before the server has said it again; that nobody is, is not.
+  const data = early && !answer?.coach ? undefined : answer;
   const { coach, academy } = data ?? {};
   const here = useMemo(() => (coach && academy ? { coach, academy } : null), [coach, academy]);
   const [inside, setInside] = useState(here);
-  if (here && here !== inside) setInside(here);
-  const enter = (signedIn: SignedIn) => void mutate(signedIn, { revalidate: false });
+  if (here && !early && here !== inside) setInside(here);
+  const enter = (signedIn: SignedIn) => {
+    void keepSignedIn(signedIn);
+    void mutate(signedIn, { revalidate: false });
+  };
   if (!data)
     return error ? (
       <Page>
@@ -45,9 +52,19 @@ export function App() {
   return (
     <div style={{ '--strip': here ? '0px' : '4rem' } as CSSProperties}>
       {!here && <SignedOut demo={data.demoSignIn} enter={enter} />}
-      <Suspense fallback={<Opening />}>
-        <Inside here={who} key={who.academy.id} signedIn={here !== null} />
-      </Suspense>
+      <Opened key={who.academy.id} here={who} signedIn={here !== null} />
     </div>
+  );
+}
+
+/** The inside, once all of its first page is here. */
+function Opened(inside: ComponentProps<typeof Inside>) {
+  const [first] = useState(() => firstParts(window.location.pathname));
+  return useLoaded(first) ? (
+    <Suspense fallback={<Opening />}>
+      <Inside {...inside} />
+    </Suspense>
+  ) : (
+    <Opening />
   );
 }

@@ -1,39 +1,40 @@
 import { lastClass } from '@ulkret/core/session';
-import { lazy, Suspense, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
+import { Suspense, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
 import { Outbox } from '../offline/outbox';
 import { useKit } from '../mat/use-kit';
 import { usePrescribed } from '../mat/use-prescribed';
 import { OutboxContext, useOutbox } from '../offline/use-outbox';
+import { page } from './page';
+import { Live } from './parts';
 import { Shell } from './Shell';
 import { type Here, HereContext, useSession } from './signed-in';
 import { Empty, Loading } from './states';
 import { ButtonLink, Page } from './ui';
 
-const Today = lazy(() => import('../today/Today'));
-const Library = lazy(() => import('../library/Library'));
-const Technique = lazy(() => import('../library/Technique'));
-const NewTechnique = lazy(() =>
-  import('../library/Library').then(({ NewTechnique: page }) => ({ default: page })),
-);
-const ImportPage = lazy(() => import('../library/ImportPage'));
-const Editions = lazy(() => import('../library/Editions'));
-const Print = lazy(() => import('../library/Print'));
-const Learn = lazy(() => import('../library/Learn'));
-const Mat = lazy(() => import('../mat/Mat'));
-const SetUp = lazy(() => import('../mat/SetUp'));
-const Live = lazy(() => import('../mat/Live'));
-const After = lazy(() => import('../mat/After'));
-const WallSheet = lazy(() => import('../mat/WallSheet'));
-const PaperEntry = lazy(() => import('../mat/PaperEntry'));
-const Waiting = lazy(() => import('../offline/Waiting'));
-const Readings = lazy(() => import('../readings/Readings'));
-const Squad = lazy(() => import('../readings/Squad'));
-const Student = lazy(() => import('../readings/Student'));
-const Checkpoint = lazy(() => import('../readings/Checkpoint'));
-const Beliefs = lazy(() => import('../readings/Beliefs'));
-const People = lazy(() => import('../people/People'));
-const Data = lazy(() => import('../data/Data'));
+const Today = page(() => import('../today/Today'));
+const Library = page(() => import('../library/Library'));
+const Technique = page(() => import('../library/Technique'));
+const NewTechnique = page<object>(async () => ({
+  default: (await import('../library/Library')).NewTechnique,
+}));
+const ImportPage = page(() => import('../library/ImportPage'));
+const Editions = page(() => import('../library/Editions'));
+const Print = page(() => import('../library/Print'));
+const Learn = page(() => import('../library/Learn'));
+const Mat = page(() => import('../mat/Mat'));
+const SetUp = page(() => import('../mat/SetUp'));
+const After = page(() => import('../mat/After'));
+const WallSheet = page(() => import('../mat/WallSheet'));
+const PaperEntry = page(() => import('../mat/PaperEntry'));
+const Waiting = page(() => import('../offline/Waiting'));
+const Readings = page(() => import('../readings/Readings'));
+const Squad = page(() => import('../readings/Squad'));
+const Student = page(() => import('../readings/Student'));
+const Checkpoint = page(() => import('../readings/Checkpoint'));
+const Beliefs = page(() => import('../readings/Beliefs'));
+const People = page(() => import('../people/People'));
+const Data = page(() => import('../data/Data'));
 
 const Nowhere = () => (
   <Page>

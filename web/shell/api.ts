@@ -1,4 +1,4 @@
-import { type Endpoint, endpoints, type OutputOf } from '@ulkret/contract';
+import { type Endpoint, endpoints, type OutputOf, type SignedIn } from '@ulkret/contract';
 import { useContext } from 'react';
 import useSWR, { type SWRConfiguration } from 'swr';
 import { keepAnswer, keptAnswer } from '../offline/device';
@@ -13,6 +13,13 @@ const kept: ReadonlySet<Endpoint> = new Set<Endpoint>([
   endpoints.techniques,
   endpoints.students,
   endpoints.sessions,
+  endpoints.drillingSession,
+]);
+
+/** Of these, what was kept is shown while the server is asked: where the Wi-Fi hangs, that can take long. */
+const shownEarly: ReadonlySet<Endpoint> = new Set<Endpoint>([
+  endpoints.session,
+  endpoints.kit,
   endpoints.drillingSession,
 ]);
 
@@ -36,15 +43,27 @@ async function askOrRecall<E extends Endpoint>(
   }
 }
 
-/** Asks with SWR; the address is the key. A null input asks nothing. */
+/** Who is signed in is not of an academy, but of the device. */
+const ofDevice = '';
+
+/** Keeps who has just signed in, as if the server had been asked. */
+export const keepSignedIn = (signedIn: SignedIn): Promise<void> =>
+  keepAnswer(ofDevice, addressOf(endpoints.session), signedIn).catch(() => undefined);
+
+/**
+ * Asks with SWR; the address is the key. A null input asks nothing. `early` says that the data is what this device has kept,
+ * and that the server has not answered yet.
+ */
 export function useApi<E extends Endpoint>(
   endpoint: E,
   input: Asked<E> | null = {},
   options?: SWRConfiguration,
 ) {
-  const academy = useContext(HereContext)?.academy.id ?? '';
-  return useSWR<OutputOf<E>, ApiRefusal>(
-    input && addressOf(endpoint, input),
+  const here = useContext(HereContext);
+  const academy = (endpoint as Endpoint) === endpoints.session || !here ? ofDevice : here.academy.id;
+  const address = input && addressOf(endpoint, input);
+  const answer = useSWR<OutputOf<E>, ApiRefusal>(
+    address,
     () =>
       kept.has(endpoint)
         ? askOrRecall(academy, endpoint, input ?? {})
@@ -54,4 +73,11 @@ export function useApi<E extends Endpoint>(
       ...options,
     },
   );
+  const { data: before } = useSWR<OutputOf<E> | null>(
+    address && shownEarly.has(endpoint) && answer.data === undefined ? [academy, address] : null,
+    async () => ((await keptAnswer(academy, address!).catch(() => null))?.body as OutputOf<E>) ?? null,
+    { revalidateOnFocus: false, revalidateOnReconnect: false },
+  );
+  const early = answer.data === undefined && before != null;
+  return early ? { ...answer, data: before, early } : Object.assign(answer, { early });
 }

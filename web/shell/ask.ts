@@ -24,8 +24,15 @@ export function addressOf<E extends Endpoint>(endpoint: E, input: Asked<E> = {})
   return query.size > 0 ? `${path}?${query}` : path;
 }
 
+/** After that a request is given up: Wi-Fi that hangs is no network. */
+const patienceMs = 60_000;
+
 /** Asks an endpoint of the contract. Throws `ApiRefusal`. */
-export async function ask<E extends Endpoint>(endpoint: E, input: Asked<E> = {}): Promise<OutputOf<E>> {
+export async function ask<E extends Endpoint>(
+  endpoint: E,
+  input: Asked<E> = {},
+  patience = patienceMs,
+): Promise<OutputOf<E>> {
   const type = endpoint.bodyType ?? 'application/json';
   const body =
     input.body === undefined
@@ -34,12 +41,15 @@ export async function ask<E extends Endpoint>(endpoint: E, input: Asked<E> = {})
         ? String(input.body)
         : JSON.stringify(input.body);
   let response: Response;
+  let said: string;
   const askedAt = Date.now();
   try {
     response = await fetch(addressOf(endpoint, input), {
       method: endpoint.method.toUpperCase(),
+      signal: AbortSignal.timeout(patience),
       ...(body !== undefined && { body, headers: { 'content-type': type } }),
     });
+    said = await response.text();
   } catch {
     throw new ApiRefusal(
       0,
@@ -49,13 +59,21 @@ export async function ask<E extends Endpoint>(endpoint: E, input: Asked<E> = {})
   }
   clock.hear(Number(response.headers.get(serverTime) ?? NaN), askedAt, Date.now());
   if (!response.ok) {
-    const refusal = Refusal.safeParse(await response.json().catch(() => null));
+    const refusal = Refusal.safeParse(parsed(said));
     throw new ApiRefusal(
       response.status,
       refusal.data?.error ?? `The server answered with ${response.status}.`,
       refusal.data?.todo ?? 'Try again in a moment.',
     );
   }
-  const output: unknown = endpoint.outputType ? await response.text() : await response.json();
-  return endpoint.output.parse(output) as OutputOf<E>;
+  return endpoint.output.parse(endpoint.outputType ? said : parsed(said)) as OutputOf<E>;
+}
+
+/** What a text says as JSON; null where it is none, as where something between us and the server answered in its stead. */
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
 }
