@@ -11,7 +11,9 @@ const refusalOf = (asked: Promise<unknown>) =>
 
 describe('asking the server', () => {
   const { fetch } = globalThis;
-  afterEach(() => answering(fetch));
+  afterEach(() => {
+    answering(fetch);
+  });
 
   test('gives a request up that hangs, and says that there is no network', async () => {
     answering(
