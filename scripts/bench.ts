@@ -13,6 +13,7 @@ import { listenForFacts } from '@ulkret/server/live/live';
 import pg from 'pg';
 import { searchTimes, typingTasks } from './bench-library';
 import { coldOfflineStart, crowd, fullSession, tapToPaint } from './bench-mat';
+import { startTimes } from './bench-start';
 import { fitInTheWorker, fitOfSingleTrials, talliesAtScale } from './bench-readings';
 import { buildWeb } from './build';
 import { startThrowawayCluster } from './postgres';
@@ -98,7 +99,7 @@ async function ingestRates(url: string, cookie: string, database: string, academ
 }
 
 /**
- * `npm run bench -- [mat|crowd|library|ingest|fit|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
+ * `npm run bench -- [mat|start|crowd|library|ingest|fit|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
  * ratios of things measured side by side.
  */
 export async function run(args: string[]): Promise<void> {
@@ -167,6 +168,11 @@ export async function run(args: string[]): Promise<void> {
         `${(cold / 1000).toFixed(2)} s`,
         'under 2 s (median of 5)',
       );
+    }
+    if (wanted('start')) {
+      const { first, second } = await startTimes();
+      line('start with the demo, from nothing', `${(first / 1000).toFixed(1)} s`, '');
+      line('  the second time', `${(second / 1000).toFixed(1)} s`, 'under 5 s');
     }
     if (wanted('crowd')) {
       const seen = await crowd(database, demoSignIn);
