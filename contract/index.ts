@@ -269,7 +269,7 @@ export const endpoints = {
       'Save the draft that began from a revision (0: from the latest edition); refused with 409 where somebody saved in between',
     params: z.object({ id: Id }),
     body: SavedDraft.pick({ technique: true, draft: true, revision: true }),
-    output: SavedDraft,
+    output: SavedDraft.pick({ revision: true, savedBy: true, savedAt: true }),
   }),
   discardDraft: define({
     method: 'delete',

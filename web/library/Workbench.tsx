@@ -10,10 +10,11 @@ import {
   placeOf,
   retireCheckpoint,
   splitCheckpoint,
+  type Technique,
   textsOf,
   setAt,
 } from '@ulkret/core/breakdown';
-import { useCallback, useDeferredValue, useEffect, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
@@ -29,7 +30,8 @@ import { MeetingPanel } from './MeetingPanel';
 import { Points } from './Points';
 import { PublishPanel } from './PublishPanel';
 import { TechniqueForm } from './TechniqueForm';
-import { type beginFrom, useDraft } from './use-draft';
+import { type Saying, useSaying } from './saying';
+import { type beginFrom, type DraftState, useDraft } from './use-draft';
 
 const Bench = styled.div`
   display: grid;
@@ -39,7 +41,6 @@ const Bench = styled.div`
   /* What is typed in one pane is laid out and painted there alone. */
   > section {
     contain: layout style paint;
-    will-change: transform;
   }
   @media (max-width: 1000px) {
     grid-template-columns: minmax(0, 1fr);
@@ -66,6 +67,52 @@ function useStable<A extends unknown[]>(task: (...args: A) => void): (...args: A
   return useCallback((...args: A) => latest.current(...args), []);
 }
 
+/** What is written, where it stands, and what can be done with all of it. */
+const BenchHead = memo(function BenchHead({
+  technique: { id, name },
+  edition,
+  status,
+  canUndo,
+  canRedo,
+  undo,
+  redo,
+  edit,
+  togglePublishing,
+}: Pick<DraftState, 'status' | 'canUndo' | 'canRedo' | 'undo' | 'redo' | 'edit'> & {
+  technique: Technique;
+  /** The latest that is published, or 0. */
+  edition: number;
+  togglePublishing: () => void;
+}) {
+  const mirrorAll = () =>
+    edit((now) => textsOf(now).reduce<Draft>((sum, { path, text }) => setAt(sum, path, mirror(text)), now));
+  return (
+    <Head>
+      <div>
+        <h1>{name || 'Untitled'}</h1>
+        <Quiet role="status" data-testid="draft-status">
+          Draft of edition {edition + 1}: <Said by={status} />
+        </Quiet>
+      </div>
+      <Row>
+        <Button $quiet isDisabled={!canUndo} onPress={undo}>
+          Undo
+        </Button>
+        <Button $quiet isDisabled={!canRedo} onPress={redo}>
+          Redo
+        </Button>
+        <Button $quiet onPress={mirrorAll}>
+          Mirror all text
+        </Button>
+        <Button onPress={togglePublishing}>Publish …</Button>
+        <Link to={edition > 0 ? `/library/${id}` : '/library'}>Leave it as a draft</Link>
+      </Row>
+    </Head>
+  );
+});
+
+const Said = ({ by }: { by: Saying }) => useSaying(by);
+
 /** Where a breakdown is written: the strand, the chosen checkpoint's anatomy, and what the critique finds. */
 export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const state = useDraft(start);
@@ -76,8 +123,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const [locked, setLocked] = useState<ReadonlySet<Id>>(new Set());
   const [publishing, setPublishing] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
-  const late = useDeferredValue(work);
-  const findings = useCritique(late.draft, late.technique, rows);
+  const findings = useCritique(draft, work.technique, rows);
   const place = chosen === technique || chosen === null ? -1 : placeOf(draft, chosen);
 
   const lock = useCallback(
@@ -89,13 +135,12 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
       }),
     [],
   );
+  const togglePublishing = useCallback(() => setPublishing((on) => !on), []);
   const add = () => {
     const id = newId('point');
     edit((now) => addCheckpoint(now, place < 0 ? now.checkpoints.length : place + 1, id));
     setChosen(id);
   };
-  const mirrorAll = () =>
-    edit((now) => textsOf(now).reduce<Draft>((sum, { path, text }) => setAt(sum, path, mirror(text)), now));
 
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
@@ -142,27 +187,12 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
 
   return (
     <>
-      <Head>
-        <div>
-          <h1>{work.technique.name || 'Untitled'}</h1>
-          <Quiet role="status" data-testid="draft-status">
-            Draft of edition {(latest?.edition ?? 0) + 1}: {state.status}
-          </Quiet>
-        </div>
-        <Row>
-          <Button $quiet isDisabled={!state.canUndo} onPress={undo}>
-            Undo
-          </Button>
-          <Button $quiet isDisabled={!state.canRedo} onPress={redo}>
-            Redo
-          </Button>
-          <Button $quiet onPress={mirrorAll}>
-            Mirror all text
-          </Button>
-          <Button onPress={() => setPublishing(!publishing)}>Publish …</Button>
-          <Link to={latest ? `/library/${work.technique.id}` : '/library'}>Leave it as a draft</Link>
-        </Row>
-      </Head>
+      <BenchHead
+        technique={work.technique}
+        edition={latest?.edition ?? 0}
+        {...{ status: state.status, canUndo: state.canUndo, canRedo: state.canRedo }}
+        {...{ undo, redo, edit, togglePublishing }}
+      />
       {state.notice && <Panel role="status">{state.notice}</Panel>}
       {state.meeting && <MeetingPanel meeting={state.meeting} settle={state.settle} />}
       {publishing && (

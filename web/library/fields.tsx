@@ -263,8 +263,6 @@ export const Pane = styled.section`
 const Folded = styled.details`
   border-top: 1px solid var(--line);
   padding-top: 0.5rem;
-  content-visibility: auto;
-  contain-intrinsic-height: auto 12rem;
   > summary {
     cursor: pointer;
     font-weight: 650;

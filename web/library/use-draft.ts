@@ -8,6 +8,8 @@ import {
   type Technique,
 } from '@ulkret/core/breakdown';
 import { startTransition, useCallback, useEffect, useRef, useState } from 'react';
+import { Saying } from './saying';
+import { packSteps, redone, stepTo, undone, unpackSteps } from './steps';
 import { useSWRConfig } from 'swr';
 import { ApiRefusal, ask } from '../shell/ask';
 
@@ -34,8 +36,8 @@ interface Base {
 
 const savePauseMs = 900;
 const retryMs = 5000;
-const mostSteps = 200;
 const keyOf = (id: string) => `ulkret-draft ${id}`;
+const stepsKeyOf = (id: string) => `ulkret-steps ${id}`;
 
 /** The draft that a technique's next edition begins from: the one that is being written, or the latest edition. */
 export const beginFrom = (
@@ -57,19 +59,20 @@ function unsent(id: string): { base: Base; present: Work } | null {
 }
 
 /**
- * A draft with undo and redo that saves itself. What somebody else saved in between is merged field by field; where both
+ * A draft with undo and redo, also after a reload of this tab, that saves itself. What somebody else saved in between is merged field by field; where both
  * changed the same field, the meeting is for the coach to decide, and nothing of either is lost.
  */
 export function useDraft(start: Base) {
   const id = start.work.technique.id;
   const [kept] = useState(() => unsent(id));
   const base = useRef<Base>(kept?.base ?? start);
-  const [{ past, present, future }, setSteps] = useState({
-    past: [] as Work[],
-    present: kept?.present ?? start.work,
-    future: [] as Work[],
-  });
-  const [status, setStatus] = useState('saved');
+  const [steps, setSteps] = useState(() =>
+    unpackSteps(sessionStorage.getItem(stepsKeyOf(id)), kept?.present ?? start.work),
+  );
+  const { past, present, future } = steps;
+  const [status] = useState(() => new Saying('saved'));
+  const saveAgain = useRef<() => Promise<unknown>>(() => Promise.resolve());
+  const retry = useRef<ReturnType<typeof setTimeout>>(undefined);
   const [notice, setNotice] = useState<string | null>(null);
   const [meeting, setMeeting] = useState<Meeting | null>(null);
   const { mutate } = useSWRConfig();
@@ -79,13 +82,7 @@ export function useDraft(start: Base) {
   }, [present]);
 
   const change = useCallback((next: (work: Work) => Work) => {
-    startTransition(() =>
-      setSteps((steps) => {
-        const work = next(steps.present);
-        if (work === steps.present) return steps;
-        return { past: [...steps.past, steps.present].slice(-mostSteps), present: work, future: [] };
-      }),
-    );
+    startTransition(() => setSteps((now) => stepTo(now, next(now.present))));
   }, []);
   const set = useCallback(
     (path: readonly (string | number)[], value: unknown) =>
@@ -100,18 +97,8 @@ export function useDraft(start: Base) {
     (next: (draft: Draft) => Draft) => change((work) => ({ ...work, draft: next(work.draft) })),
     [change],
   );
-  const undo = () =>
-    setSteps(({ past: before, present: now, future: after }) =>
-      before.length === 0
-        ? { past: before, present: now, future: after }
-        : { past: before.slice(0, -1), present: before.at(-1)!, future: [now, ...after] },
-    );
-  const redo = () =>
-    setSteps(({ past: before, present: now, future: after }) =>
-      after.length === 0
-        ? { past: before, present: now, future: after }
-        : { past: [...before, now], present: after[0]!, future: after.slice(1) },
-    );
+  const undo = useCallback(() => setSteps(undone), []);
+  const redo = useCallback(() => setSteps(redone), []);
 
   /** Brings what is there by now together with mine. */
   const meet = useCallback(
@@ -128,22 +115,29 @@ export function useDraft(start: Base) {
         change(() => merged);
         setNotice(`${by} has changed other fields meanwhile: both edits are in.`);
       } else {
-        setStatus('not saved yet: two edits met');
+        status.say('not saved yet: two edits met');
         setMeeting({ merged, conflicts, theirs: there.work, by, revision: there.revision });
       }
     },
-    [change, id],
+    [change, id, status],
   );
+
+  // What has not been sent is kept in this browser when the page is left, and when it cannot be sent.
+  const keep = useCallback(() => {
+    if (latest.current === base.current.work) return;
+    localStorage.setItem(keyOf(id), JSON.stringify({ base: base.current, present: latest.current }));
+  }, [id]);
 
   /** Saves what is there now; answers with the revision, or null where it could not be saved. */
   const save = useCallback(async (): Promise<number | null> => {
+    clearTimeout(retry.current);
     const work = latest.current;
     if (work === base.current.work) {
-      setStatus('saved');
+      status.say('saved');
       localStorage.removeItem(keyOf(id));
       return base.current.revision;
     }
-    setStatus('saving …');
+    status.say('saving …');
     try {
       const saved = await ask(endpoints.saveDraft, {
         params: { id },
@@ -151,36 +145,48 @@ export function useDraft(start: Base) {
       });
       base.current = { work, revision: saved.revision };
       if (latest.current === work) {
-        setStatus('saved');
+        status.say('saved');
         localStorage.removeItem(keyOf(id));
       }
       return saved.revision;
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
       if (error.status !== 409) {
-        setStatus(`kept in this window: ${error.message}`);
+        status.say(`kept in this window: ${error.message}`);
+        keep();
+        retry.current = setTimeout(() => void saveAgain.current(), retryMs);
         return null;
       }
       await meet(work);
       return null;
     }
-  }, [id, meet]);
+  }, [id, keep, meet, status]);
 
-  // What has not been sent is kept in this browser when the page is left, and when it cannot be sent.
-  const keep = useCallback(() => {
-    if (latest.current === base.current.work) return;
-    localStorage.setItem(keyOf(id), JSON.stringify({ base: base.current, present: latest.current }));
-  }, [id]);
   useEffect(() => {
-    window.addEventListener('pagehide', keep);
-    return () => {
-      window.removeEventListener('pagehide', keep);
+    saveAgain.current = save;
+    return () => clearTimeout(retry.current);
+  }, [save]);
+  const forgotten = useRef(false);
+  const latestSteps = useRef(steps);
+  useEffect(() => {
+    latestSteps.current = steps;
+  }, [steps]);
+  useEffect(() => {
+    const leave = () => {
+      if (forgotten.current) return sessionStorage.removeItem(stepsKeyOf(id));
       keep();
+      try {
+        sessionStorage.setItem(stepsKeyOf(id), packSteps(latestSteps.current));
+      } catch {
+        sessionStorage.removeItem(stepsKeyOf(id));
+      }
     };
-  }, [keep]);
-  useEffect(() => {
-    if (status.startsWith('kept')) keep();
-  }, [status, keep]);
+    window.addEventListener('pagehide', leave);
+    return () => {
+      window.removeEventListener('pagehide', leave);
+      leave();
+    };
+  }, [id, keep]);
 
   /** Ends a meeting with what the coach chose. */
   const settle = (chosen: Work) => {
@@ -193,20 +199,14 @@ export function useDraft(start: Base) {
   useEffect(() => {
     if (meeting) return;
     if (present === base.current.work) {
-      setStatus('saved');
+      status.say('saved');
       localStorage.removeItem(keyOf(id));
       return;
     }
-    setStatus('unsaved');
+    status.say('unsaved');
     const timer = setTimeout(() => void save(), savePauseMs);
     return () => clearTimeout(timer);
-  }, [present, meeting, id, save]);
-
-  useEffect(() => {
-    if (!status.startsWith('kept')) return;
-    const timer = setTimeout(() => void save(), retryMs);
-    return () => clearTimeout(timer);
-  }, [status, save]);
+  }, [present, meeting, id, save, status]);
 
   return {
     ...{ work: present, set, edit, undo, redo, save, status, notice, meeting, settle },
@@ -218,6 +218,7 @@ export function useDraft(start: Base) {
     forget: () => {
       base.current = { ...base.current, work: latest.current };
       localStorage.removeItem(keyOf(id));
+      forgotten.current = true;
     },
   };
 }

@@ -1,7 +1,6 @@
 import {
   critique,
   type Draft,
-  type Finding,
   type Id,
   libraryIndex,
   type Searchable,
@@ -27,10 +26,10 @@ class LibraryWorker {
     this.known = new Map(list);
   }
 
-  /** `work` is JSON: a draft is thousands of small things, and a text crosses to a worker faster than they do. */
-  critique(work: string): Finding[] {
+  /** JSON in, findings as JSON out: a draft is thousands of small things, and a text crosses to a worker faster than they do. */
+  critique(work: string): string {
     const { draft, technique } = JSON.parse(work) as { draft: Draft; technique: Technique };
-    return critique(draft, technique, (id) => this.known.get(id) ?? null);
+    return JSON.stringify(critique(draft, technique, (id) => this.known.get(id) ?? null));
   }
 }
 

@@ -41,7 +41,7 @@ export function useCritique(
   technique: Technique,
   rows: readonly TechniqueRow[],
 ): Finding[] | null {
-  const [findings, setFindings] = useState<Finding[] | null>(null);
+  const [found, setFound] = useState<string | null>(null);
   const known = useMemo(
     () =>
       worker().know(
@@ -54,12 +54,13 @@ export function useCritique(
     // In a task of its own: what was typed is drawn first.
     const timer = setTimeout(() => {
       const work = JSON.stringify({ draft, technique });
-      void known.then(() => worker().critique(work)).then((found) => current && setFindings(found));
+      void known.then(() => worker().critique(work)).then((findings) => current && setFound(findings));
     });
     return () => {
       current = false;
       clearTimeout(timer);
     };
   }, [draft, technique, known]);
-  return findings;
+  // The same findings stay the same object.
+  return useMemo(() => (found === null ? null : (JSON.parse(found) as Finding[])), [found]);
 }
