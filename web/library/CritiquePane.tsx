@@ -8,6 +8,9 @@ const Findings = styled.ol`
   display: grid;
   gap: 0.5rem;
   margin-top: 0.6rem;
+  li {
+    contain: content;
+  }
   button {
     border: 0;
     border-left: 4px solid var(--soft);
@@ -64,8 +67,8 @@ export const CritiquePane = memo(function CritiquePane({
             : `${many(errors.length, 'error')}, ${many(warnings.length, 'warning')}`}
       </Quiet>
       <Findings>
-        {[...errors, ...warnings].map((finding, i) => (
-          <li key={`${finding.path.join('.')} ${i}`}>
+        {[...errors, ...warnings].map((finding) => (
+          <li key={`${finding.path.join('.')} ${finding.text}`}>
             <button
               type="button"
               data-error={finding.severity === 'error' || undefined}

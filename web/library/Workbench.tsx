@@ -41,6 +41,7 @@ const Bench = styled.div`
   /* What is typed in one pane is laid out and painted there alone. */
   > section {
     contain: layout style paint;
+    will-change: transform;
   }
   @media (max-width: 1000px) {
     grid-template-columns: minmax(0, 1fr);

@@ -1,7 +1,7 @@
 import type { TechniqueRow } from '@ulkret/contract';
 import { type Draft, type Finding, type Id, searchableOf, type Technique } from '@ulkret/core/breakdown';
 import { type Remote, wrap } from 'comlink';
-import { useEffect, useMemo, useState } from 'react';
+import { startTransition, useEffect, useMemo, useState } from 'react';
 import type { LibraryWorker } from './library';
 
 let shared: Remote<LibraryWorker> | undefined;
@@ -54,7 +54,9 @@ export function useCritique(
     // In a task of its own: what was typed is drawn first.
     const timer = setTimeout(() => {
       const work = JSON.stringify({ draft, technique });
-      void known.then(() => worker().critique(work)).then((findings) => current && setFound(findings));
+      void known
+        .then(() => worker().critique(work))
+        .then((findings) => current && startTransition(() => setFound(findings)));
     });
     return () => {
       current = false;
