@@ -318,8 +318,13 @@ test('belief stays whole: moving one moves the rest, but not what is held', asyn
   const now = await shares();
   expect(now[3]).toBe(22);
   expect(now.reduce((sum, share) => sum + share, 0)).toBe(100);
+  // What was done can be taken back after a reload as well, and be done again.
+  await saved(page);
+  await page.reload();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await shares())[0]).toBe(16);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect.poll(async () => (await shares())[0]).toBe(40);
   await page.getByRole('button', { name: 'Publish …' }).click();
   await page.getByRole('button', { name: 'Throw the draft away' }).click();
 });
