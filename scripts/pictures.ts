@@ -55,6 +55,8 @@ async function drill(page: Page, url: string): Promise<void> {
     ' ',
   ])
     await page.keyboard.press(key);
+  // The clock's signal goes first; then the stop that asks why.
+  await page.waitForTimeout(2700);
   await page.keyboard.press('Digit4');
   await page.waitForTimeout(500);
 }

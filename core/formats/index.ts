@@ -1,3 +1,6 @@
+// Whatever reads what was given says what is wrong with it in plain words.
+import '../words';
+
 export * from './breakdown-json';
 export * from './reading-json';
 export * from './reps-csv';

@@ -7,3 +7,4 @@ export const many = (n: number, one: string, more = `${one}s`): string =>
   `${n.toLocaleString('en')} ${n === 1 ? one : more}`;
 /** A chance, never said to be certain. */
 export const sure = (chance: number): string => (chance > 0.99 ? 'over 99 %' : percent(chance));
+export * from './fault';

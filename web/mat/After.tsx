@@ -107,7 +107,9 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
   const notes = standingNotes(log.notes);
   const made = () => ({ id: uuidv7(), session: session.id, at: stamp(), observer: coach.id });
   const change = (is: 'end' | 'go on') => add({ is: 'changes', fact: { ...made(), set: { is } } });
-  const seldom = summary.people.filter(({ seldomSeen }) => seldomSeen);
+  const repsOf = ({ reps: { right, left } }: (typeof summary.people)[number]) => right + left;
+  const never = summary.people.filter((one) => repsOf(one) === 0);
+  const seldom = summary.people.filter((one) => one.seldomSeen && repsOf(one) > 0);
   const uneven = summary.people.filter(({ uneven: lopsided }) => lopsided);
   return (
     <Page>
@@ -144,16 +146,15 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
               {many(summary.reps - summary.finished - summary.forced - summary.notJudged, 'stop')},{' '}
               {summary.forced} forced, {summary.notJudged} not judged.
             </p>
+            {never.length > 0 && (
+              <p>
+                <strong>Not seen at all:</strong> {never.map(({ student }) => nameOf(student)).join(', ')}.
+              </p>
+            )}
             {seldom.length > 0 && (
               <p>
                 <strong>Not seen enough:</strong>{' '}
-                {seldom
-                  .map(
-                    ({ student, reps: sides }) =>
-                      `${nameOf(student)} (${many(sides.right + sides.left, 'rep')})`,
-                  )
-                  .join(', ')}
-                .
+                {seldom.map((one) => `${nameOf(one.student)} (${many(repsOf(one), 'rep')})`).join(', ')}.
               </p>
             )}
             {uneven.length > 0 && (
@@ -196,7 +197,7 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
                             `${one.finished} of ${one.reps.right + one.reps.left}`}
                         </td>
                         <td>{one.asPartner}</td>
-                        <td>
+                        <td style={{ whiteSpace: 'nowrap' }}>
                           {prescribed &&
                             `${placeOf(breakdown, prescribed.checkpoint) + 1}: ${signOffShort(
                               signOffAt(breakdown, log.of(one.student), prescribed),

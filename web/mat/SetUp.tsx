@@ -14,7 +14,7 @@ import { useOutbox } from '../offline/use-outbox';
 import { addressOf } from '../shell/ask';
 import { useHere } from '../shell/signed-in';
 import { Empty, Loaded } from '../shell/states';
-import { Button, Caution, Choice, Head, Page, Panel, Pick, Quiet, Row, TextField } from '../shell/ui';
+import { Button, Caution, Choice, Head, Page, Panel, Pick, Quiet, Row, LineInput } from '../shell/ui';
 import { dayOf, many } from '../shell/words';
 import { Chip } from './Chip';
 import { shortestReason } from './OverridePanel';
@@ -376,7 +376,7 @@ function GuestField({ onAdd }: { onAdd: (name: string) => void }) {
   const [name, setName] = useState('');
   return (
     <form
-      style={{ display: 'flex', gap: '0.5rem', alignItems: 'end' }}
+      style={{ display: 'flex', gap: '0.5rem' }}
       onSubmit={(event: FormEvent) => {
         event.preventDefault();
         if (name.trim() === '') return;
@@ -384,7 +384,13 @@ function GuestField({ onAdd }: { onAdd: (name: string) => void }) {
         setName('');
       }}
     >
-      <TextField label="A guest" value={name} onChange={setName} maxLength={80} />
+      <LineInput
+        aria-label="A guest"
+        placeholder="A guest’s name"
+        value={name}
+        maxLength={80}
+        onChange={(event) => setName(event.target.value)}
+      />
       <Button type="submit" $quiet isDisabled={name.trim() === ''}>
         Add
       </Button>
