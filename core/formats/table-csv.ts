@@ -5,5 +5,5 @@ export const writeTableCsv = (
   columns: readonly string[],
   rows: readonly (readonly (string | number | null)[])[],
 ) =>
-  Papa.unparse({ fields: [...columns], data: rows.map((row) => [...row]) }, { escapeFormulae: true }) +
-  '\r\n';
+  // As rows and not as a table: of an empty one Papa would end the header with a line of its own.
+  `${Papa.unparse([[...columns], ...rows.map((row) => [...row])], { escapeFormulae: true })}\r\n`;

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { factId } from '../test';
 import { type Change, halfOf, leftOf, roundAt, stoppedClock, toggled } from '.';
 
@@ -37,6 +38,22 @@ describe('the round clock', () => {
     const running = toggled(stoppedClock, at(0), round);
     expect(halfOf(running, at(149), round)).toBe('first');
     expect(halfOf(running, at(150), round)).toBe('second');
+  });
+
+  test('loses no second, however often it is paused', () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 1, max: 20 }), { maxLength: 20 }), (spans) => {
+        let [clock, now, ran] = [stoppedClock, 0, 0];
+        for (const [i, span] of spans.entries()) {
+          clock = toggled(clock, at(now), round);
+          now += span;
+          if (i % 2 === 0) ran += span;
+        }
+        expect(leftOf(clock, at(now), round)).toBe(round - ran);
+        expect(clock.since !== null).toBe(spans.length % 2 === 1);
+        expect(clock.round).toBe(1);
+      }),
+    );
   });
 
   test('tells which round was on when something happened', () => {

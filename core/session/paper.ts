@@ -14,7 +14,7 @@ export const paperMarks = [
   { mark: 'f', means: 'finished' },
   { mark: '4!', means: 'finished, although checkpoint 4 failed' },
   { mark: '4?', means: 'not judged: held up to checkpoint 4, then interrupted' },
-  { mark: '?', means: 'not judged, nothing seen' },
+  { mark: '?', means: 'not judged, nothing seen; leave a space before it' },
 ] as const;
 
 /** What a line of the sheet says, and what in it cannot be read. */
@@ -25,7 +25,7 @@ export interface PaperLine {
 
 /**
  * Reads the reps of one student on one side as they were written on paper, in order. Spaces and commas may stand between
- * the marks; with nine checkpoints or fewer they need not. `first` and `last` are the places of the span, from 0.
+ * the marks; with nine checkpoints or fewer they need not, but before a `?` by itself. `first` and `last` are the places of the span, from 0.
  */
 export function readPaper(
   text: string,

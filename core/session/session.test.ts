@@ -176,6 +176,36 @@ describe('the summary', () => {
     expect(of('ada')).toMatchObject({ finished: 8, asPartner: 7, uneven: true, reps: { right: 8, left: 0 } });
     expect(of('ben')).toMatchObject({ untagged: 6, uneven: true });
   });
+
+  test('has everybody in it once, whether they were paired or came later, and no rep twice', () => {
+    const people = ['ada', 'ben', 'cleo', 'dan', 'eve'];
+    const rep = fc
+      .tuple(
+        fc.subarray(people, { minLength: 2, maxLength: 2 }),
+        fc.constantFrom('left', 'right'),
+        fc.boolean(),
+      )
+      .map(([[student, partner], side, stops]) =>
+        aRep({ student: student!, partner: partner!, side: side as 'left', ...(stops && { stop: 'c2' }) }),
+      );
+    fc.assert(
+      fc.property(fc.array(rep), (reps) => {
+        const summary = summaryOf([['ada', 'ben']], reps);
+        const ids = summary.people.map(({ student }) => student);
+        expect(new Set(ids).size).toBe(ids.length);
+        expect(ids).toEqual(
+          expect.arrayContaining(['ada', 'ben', ...new Set(reps.map(({ student }) => student))]),
+        );
+        const sum = (of: (one: (typeof summary.people)[number]) => number) =>
+          summary.people.reduce((total, one) => total + of(one), 0);
+        expect(sum(({ reps: { left, right } }) => left + right)).toBe(reps.length);
+        expect(sum(({ asPartner }) => asPartner)).toBe(reps.length);
+        expect(sum(({ finished }) => finished)).toBe(summary.finished);
+        expect(sum(({ untagged }) => untagged)).toBe(summary.untagged.length);
+        expect(summary.finished + summary.untagged.length).toBe(reps.length);
+      }),
+    );
+  });
 });
 
 describe('the sheet on the wall', () => {
@@ -204,6 +234,22 @@ describe('the sheet on the wall', () => {
       { mark: 'x', reason: 'this is no mark of the sheet' },
       { mark: '5', reason: 'checkpoint 5 was not drilled' },
     ]);
+  });
+
+  test('comes back as it was written, with spaces, whatever was drilled', () => {
+    const ids = breakdown.checkpoints.map(({ id }) => id);
+    const ending = fc.oneof(
+      fc.constant({ outcome: 'finished' as const }),
+      fc.constantFrom(...ids).map((stop) => ({ outcome: 'stopped' as const, stop })),
+      fc.constantFrom(...ids).map((id) => ({ outcome: 'forced' as const, failed: [id] })),
+      fc.constantFrom(null, ...ids).map((heldTo) => ({ outcome: 'not judged' as const, heldTo })),
+    );
+    fc.assert(
+      fc.property(fc.array(ending), fc.constantFrom(' ', ', '), (endings, between) => {
+        const text = endings.map((one) => paperMark(breakdown, one as Rep)).join(between);
+        expect(readPaper(text, breakdown, whole)).toEqual({ endings, faults: [] });
+      }),
+    );
   });
 
   test('with ten checkpoints or more needs its spaces', () => {

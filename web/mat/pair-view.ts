@@ -131,7 +131,7 @@ function viewOf(common: Common, members: Pair): PairView {
  * Views of pairs that stay the same object until something of that pair has changed, so that a tap costs one tile and not
  * all of them.
  */
-class PairViews {
+export class PairViews {
   private readonly known = new Map<string, { from: readonly unknown[]; view: PairView }>();
 
   of(common: Common, members: Pair): PairView {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { plainReading } from '@ulkret/core/reading';
 import { aRep, plainBreakdown, questionOf } from '../../core/test';
-import { jointsOf } from './geometry';
+import { frayPath, jointsOf, outlinePath, segmentPath } from './geometry';
 
 const breakdown = plainBreakdown(5);
 const reps = [
@@ -35,5 +35,60 @@ describe('the strand of a reading', () => {
 
   test('frays as unknown where the leak is only a prior and nobody has stopped there', () => {
     expect(joints[1]!.frays.map(({ kind }) => kind)).toEqual(['unknown']);
+  });
+});
+
+/** The points that a path names, in order: a curve's controls and its end, a line's end. */
+const pointsOf = (path: string): [number, number][] =>
+  [...path.matchAll(/(-?[\d.e-]+) (-?[\d.e-]+)/g)].map(([, x, y]) => [Number(x), Number(y)]);
+
+describe('the drawing of the rope', () => {
+  const full = 80;
+  const at = (place: number) => 30 + 60 * place;
+
+  test('is as wide below a knot as what goes on, and leaves a knot between the frays', () => {
+    const [joint] = joints;
+    const half = (joint!.arrives * full) / 2;
+    const path = segmentPath(-half + 5, half - 9, at(0), at(1), joint!.goesOn * full);
+    const points = pointsOf(path);
+    const top = points.filter(([, y]) => y === at(0)).map(([x]) => x);
+    const bottom = points.filter(([, y]) => y === at(1)).map(([x]) => x);
+    expect([Math.min(...top), Math.max(...top)]).toEqual([-half + 5, half - 9]);
+    expect(Math.max(...bottom) - Math.min(...bottom)).toBeCloseTo(joint!.goesOn * full, 10);
+    expect(path.endsWith('Z')).toBe(true);
+  });
+
+  test.each([
+    ['to the right', 20, 32, 24],
+    ['to the left', -20, -32, -24],
+  ])(
+    'frays %s from its edge, at the width that is lost, to a loose end further out and further down',
+    (_, inner, outer, reach) => {
+      const points = pointsOf(frayPath(inner, outer, 100, reach, 18));
+      const [first] = points;
+      const last = points.at(-1)!;
+      expect([first, last]).toEqual([
+        [inner, 100],
+        [outer, 100],
+      ]);
+      const tip = outer + reach;
+      const ends = points.filter(([x]) => x === tip);
+      expect(ends).toHaveLength(2);
+      for (const [, y] of ends) expect(y).toBeGreaterThan(100);
+      expect(Math.abs(tip)).toBeGreaterThan(Math.abs(outer));
+    },
+  );
+
+  test('as an outline has both edges, each the mirror of the other', () => {
+    const arrives = joints.map((joint) => joint.arrives);
+    const path = outlinePath(arrives, reading.finishOdds.value, full, at, 20);
+    const [left, right] = path.split(' M ').map((edge) => pointsOf(edge.replace('M ', '')));
+    expect(left!.map(([x, y]) => [-x, y].map((one) => one + 0))).toEqual(right!.map(([x, y]) => [x, y]));
+    const ends = right!.filter(([, y]) => y === at(arrives.length - 1) + 20);
+    expect(ends.at(-1)![0]).toBeCloseTo((reading.finishOdds.value * full) / 2, 10);
+    arrives.forEach((share, place) => {
+      const widths = right!.filter(([, y]) => y === at(place)).map(([x]) => x);
+      expect(Math.max(...widths)).toBeCloseTo((share * full) / 2, 10);
+    });
   });
 });

@@ -1,0 +1,187 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { type Endpoint, endpoints } from '@ulkret/contract';
+import type { Express } from 'express';
+import { aRep, factId, plainBreakdown } from '../core/test';
+import { createServer } from './index';
+import { aStudent, anAcademy, signedIn, testTechnique } from './test/academy';
+import { freshDatabase } from './test/database';
+
+/** A word that stands in everything that harbour has, and in nothing that anybody else may read. */
+const mark = 'saltmarsh';
+const session = factId(8000);
+const at = '2026-03-05T18:30:00.000Z';
+const told = (n: number) => ({ id: factId(n), session, at, observer: 'coach' });
+
+let database: Awaited<ReturnType<typeof freshDatabase>>;
+let app: Express;
+type Agent = Awaited<ReturnType<typeof signedIn>>;
+let harbour: Agent;
+let hill: Agent;
+
+/** Puts the word into every place that a coach can write to. */
+async function writeEverywhere(): Promise<void> {
+  await harbour
+    .put(`/api/students/${mark}`)
+    .send(aStudent(mark, { name: `Sal ${mark}` }))
+    .expect(200);
+  await harbour
+    .put(`/api/sessions/${session}`)
+    .send({
+      ...{ id: session, technique: 'test-lock', edition: 1, startedAt: at, endedAt: null },
+      ...{ pairs: [[mark, 'ada']], rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
+      ...{ rounds: 3, prescribed: [] },
+    })
+    .expect(200);
+  const { body } = await harbour
+    .post('/api/reps')
+    .send({
+      reps: [
+        aRep({ ...told(8001), student: mark, partner: 'ada', stop: 'c2', note: `${mark} slips` }),
+        ...Array.from({ length: 12 }, (_, i) =>
+          aRep({ ...told(8100 + i), student: mark, partner: 'ada', note: mark }),
+        ),
+      ],
+      notes: [
+        {
+          ...{ ...told(8002), person: mark, why: 'pain', regions: ['knee'], side: null },
+          ...{ until: '2099-01-01', words: `${mark} knee`, replaces: null },
+        },
+      ],
+      overrides: [
+        {
+          ...{ ...told(8003), student: mark, partner: 'ada', technique: 'test-lock' },
+          reason: `${mark} has asked for it`,
+        },
+      ],
+      changes: [{ ...told(8004), set: { is: 'words', about: mark, words: `${mark} was sharp` } }],
+    })
+    .expect(200);
+  const answers = (body as { items: { answer: string }[] }).items.map(({ answer }) => answer);
+  expect(new Set(answers)).toEqual(new Set(['accepted']));
+  const draft = plainBreakdown(5);
+  draft.checkpoints[0]!.title = `Point of ${mark}`;
+  await harbour
+    .put('/api/techniques/test-lock/draft')
+    .send({ technique: { ...testTechnique, name: `Lock of ${mark}` }, draft, revision: 0 })
+    .expect(200);
+  await harbour
+    .post('/api/techniques')
+    .send({ ...testTechnique, id: mark, name: `Press of ${mark}` })
+    .expect(200);
+}
+
+/** Every address that can be read, filled in with what only harbour has. The stream has tests of its own. */
+const readable = (Object.entries(endpoints) as unknown as [string, Endpoint][]).filter(
+  ([name, { method }]) => method === 'get' && name !== 'live',
+);
+const fillings = [
+  { id: session, technique: 'test-lock', student: mark, checkpoint: 'c2' },
+  { id: 'test-lock', technique: 'test-lock', student: mark, checkpoint: 'c1' },
+  { id: mark, technique: mark, student: 'ada', checkpoint: 'c1' },
+];
+const addressOf = ({ path }: Endpoint, filling: (typeof fillings)[number]): string =>
+  `${path.replace(/:(\w+)/g, (_, name: string) => filling[name as 'id'])}?${new URLSearchParams(filling)}`;
+
+async function readBy(agent: Agent, endpoint: Endpoint): Promise<string> {
+  const answers = await Promise.all(fillings.map((filling) => agent.get(addressOf(endpoint, filling))));
+  // A refusal may name what was asked for: that says nothing that was not known.
+  return answers
+    .filter(({ status }) => status === 200)
+    .map(({ text }) => text)
+    .join();
+}
+
+beforeAll(async () => {
+  database = await freshDatabase();
+  app = createServer(database.db, {
+    ...{ version: 'test', webRoot: null, demoSignIn: null, starter: [], log: null, live: null },
+  });
+  await anAcademy(database.db, 'harbour');
+  await anAcademy(database.db, 'hill');
+  [harbour, hill] = await Promise.all([signedIn(app, 'harbour'), signedIn(app, 'hill')]);
+  await writeEverywhere();
+});
+afterAll(() => database.drop());
+
+describe('what one academy has', () => {
+  test('is read by itself, at most of the addresses that there are', async () => {
+    const found: string[] = [];
+    for (const [name, endpoint] of readable)
+      if ((await readBy(harbour, endpoint)).includes(mark)) found.push(name);
+    expect(found).toEqual(
+      expect.arrayContaining(['students', 'drillingSession', 'kit', 'techniques', 'draft', 'exportReps']),
+    );
+  });
+
+  test.each(readable)('is not told to another at %s', async (_, endpoint) => {
+    expect(await readBy(hill, endpoint)).not.toContain(mark);
+  });
+
+  test('is not changed by another, whatever it sends to the same addresses', async () => {
+    const before = await harbour.get('/api/kit').expect(200);
+    await hill.put(`/api/students/${mark}`).send(aStudent(mark, { name: 'Somebody else' }));
+    await hill.delete('/api/techniques/test-lock/draft');
+    await hill.post('/api/techniques/test-lock/publish').send({ revision: 1 });
+    const taken = { ...told(8900), rep: factId(8001) };
+    await hill.post('/api/reps').send({ voids: [{ id: taken.id, rep: taken.rep, at, observer: 'coach' }] });
+    expect((await harbour.get('/api/kit')).body).toEqual(before.body);
+    const { body } = await harbour.get('/api/techniques/test-lock/draft').expect(200);
+    expect(body.draft.technique.name).toBe(`Lock of ${mark}`);
+    const log = await harbour.get(`/api/sessions/${session}`).expect(200);
+    expect([log.body.facts.reps.length, log.body.facts.voids]).toEqual([13, []]);
+  });
+});
+
+describe('what a batch is checked against', () => {
+  test('is never too old to let in who has just come, or what was just published', async () => {
+    const send = async (rep: object) =>
+      (await hill.post('/api/reps').send({ reps: [rep] })).body.items[0] as {
+        answer: string;
+        reason?: string;
+      };
+    const rep = aRep({ id: factId(8800), student: 'newcomer' });
+    expect(await send(rep)).toMatchObject({
+      answer: 'refused',
+      reason: 'student: nobody on the roster is "newcomer"',
+    });
+    await hill.put('/api/students/newcomer').send(aStudent('newcomer')).expect(200);
+    expect(await send(rep)).toMatchObject({ answer: 'accepted' });
+
+    const later = aRep({ id: factId(8801), edition: 2 });
+    expect(await send(later)).toMatchObject({ answer: 'refused' });
+    const [{ revision }] = [
+      (
+        await hill
+          .put('/api/techniques/test-lock/draft')
+          .send({
+            technique: testTechnique,
+            draft: { ...plainBreakdown(5), source: 'seen anew' },
+            revision: 0,
+          })
+          .expect(200)
+      ).body as { revision: number },
+    ];
+    await hill.post('/api/techniques/test-lock/publish').send({ revision }).expect(200);
+    expect(await send(later)).toMatchObject({ answer: 'accepted' });
+  });
+
+  test('is read anew where somebody turns out to be a minor', async () => {
+    await hill.put(`/api/sessions/${factId(8850)}`).send({
+      ...{ id: factId(8850), technique: 'test-lock', edition: 1, startedAt: at, endedAt: null },
+      ...{ pairs: [['ada', 'ben']], rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
+      ...{ rounds: 3, prescribed: [] },
+    });
+    const override = (n: number) => ({
+      ...{ ...told(n), session: factId(8850), student: 'ada', partner: 'ben', technique: 'test-lock' },
+      reason: 'both are used to it',
+    });
+    const answer = async (n: number) =>
+      (await hill.post('/api/reps').send({ overrides: [override(n)] })).body.items[0].answer as string;
+    expect(await answer(8860)).toBe('accepted');
+    await hill
+      .put('/api/students/ada')
+      .send(aStudent('ada', { born: '2014-01-01' }))
+      .expect(200);
+    expect(await answer(8861)).toBe('refused');
+  });
+});

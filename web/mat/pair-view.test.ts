@@ -1,0 +1,134 @@
+import { describe, expect, test } from '@jest/globals';
+import { neutralRules } from '@ulkret/core/care';
+import type { Technique } from '@ulkret/core/breakdown';
+import { Student } from '@ulkret/core/people';
+import { Session, type SessionFacts, SessionLog, sessionNow } from '@ulkret/core/session';
+import { aRep, factId, plainBreakdown } from '../../core/test';
+import { capsOfPartner, type Common, PairViews } from './pair-view';
+
+const start = '2026-03-05T18:00:00.000Z';
+const later = (seconds: number) => new Date(Date.parse(start) + seconds * 1000).toISOString();
+const breakdown = plainBreakdown(5);
+const technique: Technique = {
+  ...{ id: 'test-lock', name: 'Test lock', aliases: [], kind: 'submission', attire: 'either' },
+  ...{ startPosition: 'Guard', mechanism: 'rotation', regions: ['shoulder'], ruleTags: [] },
+  ...{ loadSpeed: 'slow', safetyNote: 'Slowly.' },
+};
+const student = (id: string, fields: Partial<Student> = {}) =>
+  Student.parse({
+    ...{ id, name: id, born: '1990-01-01', mainSide: 'right', experienceMonths: 40, statureCm: null },
+    ...{ massKg: 70, armSpanCm: null, neckGirthCm: null, chestGirthCm: null, hipMobility: null },
+    ...{ injuries: [], archived: false, ...fields },
+  });
+const session = Session.parse({
+  ...{ id: factId(900), technique: 'test-lock', edition: 1, startedAt: start, endedAt: null, rounds: 3 },
+  pairs: [
+    ['ada', 'ben'],
+    ['cleo', 'dan'],
+  ],
+  ...{ rung: 2, from: null, to: null, repsPerSide: 3, roundSeconds: 300 },
+  prescribed: [{ student: 'ada', checkpoint: 'c3', rung: 2 }],
+});
+
+let n = 1000;
+const told = (seconds: number) => ({
+  ...{ id: factId(n++), session: session.id, at: later(seconds), observer: 'coach' },
+});
+const rep = (seconds: number, fields: Parameters<typeof aRep>[0] = {}) =>
+  aRep({ ...told(seconds), ...fields });
+
+/** A session's log with what is needed to see its pairs. */
+function opened(people = ['ada', 'ben', 'cleo', 'dan'].map((id) => student(id))) {
+  const log = new SessionLog();
+  const students = new Map(people.map((one) => [one.id, one]));
+  const views = new PairViews();
+  // What stays the same object on the screen stays it here.
+  const [prescribed, span, none] = [session.prescribed, { id: session.id, from: null, to: null }, []];
+  const turning = { repsPerSide: 3 };
+  const common = (fields: Partial<Common> = {}): Common => ({
+    ...{ log: log.standing(), now: sessionNow(session, log.standing().changes), breakdown, technique },
+    ...{ students, prescribed, session: span, rules: neutralRules, today: '2026-03-05' },
+    ...{ earlierNotes: none, rung: 2, turning, ...fields },
+  });
+  const look = (fields?: Partial<Common>) => {
+    const seen = common(fields);
+    return seen.now.pairs.map((pair) => views.of(seen, pair));
+  };
+  return { common, look, add: (facts: Partial<SessionFacts>) => log.add(facts) };
+}
+
+describe('what is seen of a pair', () => {
+  test('before the first rep is who begins, on which side, and what they work on', () => {
+    const [one, two] = opened().look();
+    expect(one!.turn).toEqual({ student: 'ada', partner: 'ben', side: 'right', done: 0 });
+    expect(one!.permit.verdict).toBe('allowed');
+    expect(one!.work).toMatchObject({ place: 2, rung: 2, test: { verdict: 'open', seen: 0 } });
+    expect(two!.work).toBeNull();
+    expect(one!.stopped).toBeNull();
+  });
+
+  test('follows each rep: the count, the side, the roles, the test, and what the partner bears', () => {
+    const { look, add } = opened();
+    add({ reps: [rep(1), rep(2, { stop: 'c3' }), rep(3, { stop: 'c1' })] });
+    const [view] = look();
+    expect(view!.turn).toEqual({ student: 'ada', partner: 'ben', side: 'left', done: 0 });
+    expect(view!.work!.test.seen).toBe(2);
+    expect(view!.caps).toEqual([
+      { counts: 'finishes on the shoulder', spent: 1, cap: neutralRules.caps.joint },
+    ]);
+    add({ reps: [4, 5, 6].map((at) => rep(at, { side: 'left' })) });
+    expect(look()[0]!.turn).toEqual({ student: 'ben', partner: 'ada', side: 'right', done: 0 });
+    expect(look()[0]!.work).toBeNull();
+  });
+
+  test('stays the same object while nothing of that pair has happened', () => {
+    const { look, add } = opened();
+    add({ reps: [rep(1)] });
+    const before = look();
+    add({ reps: [rep(2, { student: 'cleo', partner: 'dan' })] });
+    const after = look();
+    expect(after[0]).toBe(before[0]);
+    expect(after[1]).not.toBe(before[1]);
+    expect(look({ rung: 3 })[0]).not.toBe(after[0]);
+  });
+
+  test('says when a stop for safety ended their round, and until it is over', () => {
+    const { look, add } = opened();
+    const note = {
+      ...{ ...told(10), person: 'ben', why: 'tap out' as const, regions: ['shoulder' as const], side: null },
+      ...{ until: '2026-03-05', words: '', replaces: null },
+    };
+    add({ notes: [note] });
+    const [view] = look();
+    expect(view!.stopped).toEqual(note);
+    // The region is kept off for the day, so ada may not attack it either.
+    expect(view!.permit.verdict).toBe('not allowed');
+    const clock = { round: 2, ranMs: 0, since: later(400) };
+    add({ changes: [{ ...told(400), set: { is: 'clock', clock } }] });
+    expect(look()[0]!.stopped).toBeNull();
+    expect(look()[0]!.permit.verdict).toBe('not allowed');
+  });
+
+  test('counts nothing against a partner where the span stops before the finish', () => {
+    const { look, add } = opened();
+    add({ reps: [rep(1)] });
+    const pair = ['ada', 'ben'];
+    add({ changes: [{ ...told(5), set: { is: 'span', pair, from: null, to: 'c4' } }] });
+    expect(look()[0]).toMatchObject({ caps: [], span: { from: null, to: 'c4' } });
+  });
+
+  test('takes a word of care for a minor, and a refusal for an injury', () => {
+    const young = student('ada', { born: '2012-01-01' });
+    const hurt = student('ben', {
+      injuries: [{ region: 'shoulder', side: null, until: '2026-04-01', note: 'sore' }],
+    });
+    const { look } = opened([young, hurt, student('cleo'), student('dan')]);
+    const [view] = look();
+    expect(view!.permit.verdict).toBe('not allowed');
+    expect(view!.permit.overridable).toBe(false);
+  });
+
+  test('knows nobody’s caps where there is no partner', () => {
+    expect(capsOfPartner(opened().common(), null)).toEqual([]);
+  });
+});
