@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { aRep, plainBreakdown } from '../test';
-import { faultOf, observe } from '.';
+import { faultOf, observe, observing } from '.';
 
 const breakdown = plainBreakdown(5);
 const seen = (rep: Parameters<typeof observe>[1]) => [...observe(breakdown, rep).values()];
@@ -54,6 +55,60 @@ describe('a rep', () => {
       'not seen',
       'not seen',
     ]);
+  });
+});
+
+/** Any rep that can be true of the five points: how it ended, over which span, and where it was shaky. */
+const anyRep = fc
+  .record({
+    first: fc.nat(4),
+    length: fc.nat(4),
+    end: fc.nat(4),
+    outcome: fc.constantFrom('finished', 'stopped', 'forced', 'not judged'),
+    soft: fc.subarray([0, 1, 2, 3, 4]),
+  })
+  .map(({ first, length, end, outcome, soft }) => {
+    const last = Math.min(4, first + length);
+    const at = Math.min(last, first + end);
+    const id = (place: number) => `c${place + 1}`;
+    const rep = aRep({
+      ...{ from: id(first), to: id(last), soft: soft.filter((one) => one >= first && one <= last).map(id) },
+      ...(outcome === 'stopped' && { stop: id(at) }),
+      ...(outcome === 'forced' && { outcome, failed: [id(at)] }),
+      ...(outcome === 'not judged' && { outcome, heldTo: id(at) }),
+    });
+    return { rep, first, last, at };
+  });
+
+describe('whatever a rep was', () => {
+  test('it can be true, and says the same of one place as of all', () => {
+    fc.assert(
+      fc.property(anyRep, ({ rep }) => {
+        expect(faultOf(breakdown, rep)).toBeNull();
+        const at = observing(breakdown, rep);
+        expect(seen(rep)).toEqual([0, 1, 2, 3, 4].map(at));
+        expect([at(-1), at(5)]).toEqual(['not seen', 'not seen']);
+      }),
+    );
+  });
+
+  test('nothing outside its span is seen, and inside there is no gap', () => {
+    fc.assert(
+      fc.property(anyRep, ({ rep, first, last, at }) => {
+        const places = seen(rep).flatMap((one, place) => (one === 'not seen' ? [] : [place]));
+        const end = rep.outcome === 'finished' || rep.outcome === 'forced' ? last : at;
+        expect(places).toEqual(Array.from({ length: end - first + 1 }, (_, i) => first + i));
+      }),
+    );
+  });
+
+  test('it failed where it says and nowhere else: at most at one place', () => {
+    fc.assert(
+      fc.property(anyRep, ({ rep, at }) => {
+        const failed = seen(rep).flatMap((one, place) => (one === 'failed' ? [place] : []));
+        expect(failed).toEqual(rep.outcome === 'stopped' || rep.outcome === 'forced' ? [at] : []);
+      }),
+    );
   });
 });
 

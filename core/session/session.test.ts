@@ -116,6 +116,46 @@ describe('the log of a session', () => {
     );
   });
 
+  test('of a whole room that comes in any parts says for everybody what the facts say', () => {
+    const room = ['ada', 'ben', 'cleo', 'dan'];
+    const one = fc.record({
+      who: fc.constantFrom(...room),
+      on: fc.constantFrom(...room, null),
+      second: fc.nat(20),
+      voided: fc.boolean(),
+      part: fc.nat(3),
+    });
+    let n = 5000;
+    fc.assert(
+      fc.property(fc.array(one, { maxLength: 25 }), (drawn) => {
+        const entries = drawn.map(({ who, on, second, voided, part }) => {
+          const rep = aRep({
+            ...{ id: factId(n++), session: session.id, at: later(second) },
+            ...{ student: who, partner: on === who ? null : on },
+          });
+          const gone = { id: factId(n++), rep: rep.id, at: later(60), observer: 'coach' };
+          return { rep, voids: voided ? [gone] : [], part };
+        });
+        const log = new SessionLog();
+        for (const part of [2, 0, 3, 1, 2])
+          log.add({
+            reps: entries.filter((entry) => entry.part === part).map(({ rep }) => rep),
+            voids: entries.filter((entry) => entry.part === 3 - part).flatMap(({ voids }) => voids),
+          });
+        const expected = standing({
+          ...noSessionFacts,
+          reps: entries.map(({ rep }) => rep),
+          voids: entries.flatMap(({ voids }) => voids),
+        });
+        expect(log.standing().all()).toEqual(expected);
+        for (const person of room) {
+          expect(log.standing().of(person)).toEqual(expected.filter(({ student }) => student === person));
+          expect(log.standing().on(person)).toEqual(expected.filter(({ partner }) => partner === person));
+        }
+      }),
+    );
+  });
+
   test('hands out what does not change any more, and the same lists where nothing changed', () => {
     const log = new SessionLog();
     log.add({ reps: reps.slice(0, 6) });

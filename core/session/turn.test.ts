@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { aRep } from '../test';
 import type { Rep } from '../rep';
 import { partnerOf, repsOfPair, turnOf } from '.';
@@ -23,6 +24,42 @@ describe('the turn of a pair', () => {
       ...twice('ben left'),
       ...twice('ada right'),
     ]);
+  });
+
+  test('keeps both sides and both roles even, whatever the number', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 8 }), fc.integer({ min: 0, max: 70 }), (repsPerSide, n) => {
+        const turns = drill(['ada', 'ben'], repsPerSide, n);
+        const count = (turn: string) => turns.filter((one) => one === turn).length;
+        const counts = ['ada right', 'ada left', 'ben right', 'ben left'].map(count);
+        expect(Math.max(...counts) - Math.min(...counts)).toBeLessThanOrEqual(repsPerSide);
+        expect(counts.reduce((sum, one) => sum + one, 0)).toBe(n);
+      }),
+    );
+  });
+
+  test('is told from the reps alone: a second device that has them says the same', () => {
+    const rep = fc
+      .record({ ben: fc.boolean(), left: fc.boolean(), second: fc.integer({ min: 0, max: 50 }) })
+      .map(({ ben, left, second }) =>
+        aRep({
+          ...{ student: ben ? 'ben' : 'ada', partner: ben ? 'ada' : 'ben', side: left ? 'left' : 'right' },
+          at: `2026-03-05T18:30:${String(second).padStart(2, '0')}.000Z`,
+        }),
+      );
+    fc.assert(
+      fc.property(fc.array(rep, { maxLength: 12 }), fc.integer(), (reps, seed) => {
+        const shuffled = reps.toSorted((a, b) => (a.id + seed < b.id + seed ? 1 : -1));
+        const turn = (list: Rep[]) =>
+          turnOf(
+            ['ada', 'ben'],
+            repsOfPair(['ada', 'ben'], (student) => list.filter((one) => one.student === student)),
+            { repsPerSide: 3 },
+          );
+        expect(turn(shuffled)).toEqual(turn(reps));
+        expect(turn(reps).done).toBeLessThan(3);
+      }),
+    );
   });
 
   test('goes round three, one of whom waits', () => {

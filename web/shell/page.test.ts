@@ -1,0 +1,38 @@
+import { describe, expect, test } from '@jest/globals';
+import { page } from './page';
+
+const Nothing = () => null;
+
+describe('a part that is loaded when it is wanted', () => {
+  test('is loaded once, and is here from then on', async () => {
+    let asked = 0;
+    const part = page(() => Promise.resolve({ default: Nothing, asked: ++asked }));
+    expect(part.isLoaded()).toBe(false);
+    const [one, two] = [part.load(), part.load()];
+    expect(two).toBe(one);
+    await one;
+    expect([part.isLoaded(), asked]).toEqual([true, 1]);
+    await part.load();
+    expect(asked).toBe(1);
+  });
+
+  test('is read without waiting once it is here, which is what keeps a notice from being shown', async () => {
+    const part = page(() => Promise.resolve({ default: Nothing }));
+    const loading = part.load();
+    await loading;
+    expect(loading).toMatchObject({ status: 'fulfilled', value: { default: Nothing } });
+  });
+
+  test('that could not be loaded is asked for again by the next one who wants it', async () => {
+    let network = false;
+    const part = page(async () => {
+      if (!network) throw new Error('no network');
+      return Promise.resolve({ default: Nothing });
+    });
+    await expect(part.load()).rejects.toThrow('no network');
+    expect(part.isLoaded()).toBe(false);
+    network = true;
+    await part.load();
+    expect(part.isLoaded()).toBe(true);
+  });
+});

@@ -1,0 +1,29 @@
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { ago, dayOf, timeOf } from './words';
+
+// Days and times are those of where the coach is, so the instants are made there as well.
+const here = (day: number, hour: number, minute = 0) => new Date(2026, 2, day, hour, minute).toISOString();
+
+describe('when something was', () => {
+  beforeEach(() => {
+    jest.useFakeTimers({ now: new Date(2026, 2, 5, 19, 30) });
+  });
+  afterEach(() => {
+    jest.useRealTimers();
+  });
+
+  test.each([
+    [here(5, 0), 'today'],
+    [here(4, 23, 59), 'yesterday'],
+    [here(3, 23, 59), 'Tue 3 Mar'],
+    [here(6, 0), 'Fri 6 Mar'],
+  ])('%s is said as %s', (instant, words) => {
+    expect(dayOf(instant)).toBe(words);
+  });
+
+  test('is told to the minute, or how long ago', () => {
+    expect(timeOf(here(5, 7, 5))).toBe('07:05');
+    expect(ago(here(5, 19, 29))).toBe('1 minute ago');
+    expect(ago(here(4, 18))).toBe('1 day ago');
+  });
+});
