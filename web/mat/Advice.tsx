@@ -75,8 +75,8 @@ export const Advice = late(function Advice({
     return line(
       'stop',
       <>
-        <strong>This round is over for them</strong> ({stopped.why}, {nameOf(stopped.person)}). They can go on
-        in the next round as far as it is allowed.
+        <strong>This round is over for them</strong> ({stopped.why}, {nameOf(stopped.person)}). The next one
+        is open as far as it is allowed.
       </>,
       ['Care note', onNote],
     );

@@ -125,7 +125,7 @@ export const Tiles = styled.nav`
     flex-direction: row;
     overflow: auto hidden;
     > button {
-      flex: 0 0 11.5rem;
+      flex: 0 0 13.6rem;
     }
     > :last-child {
       flex: 0 0 6rem;
