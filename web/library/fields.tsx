@@ -5,6 +5,8 @@ import styled from 'styled-components';
 export type Set = (path: readonly (string | number)[], value: unknown) => void;
 
 const Label = styled.label`
+  /* Painted by itself: what is typed in one field has no other painted anew. */
+  isolation: isolate;
   display: grid;
   gap: 0.15rem;
   font-size: 0.9rem;
@@ -28,6 +30,23 @@ const Label = styled.label`
 
 /** How long a pause in typing is, after which the rest of the page is told. */
 const pauseMs = 300;
+
+/** What a field does when it is typed in. */
+const typing = new WeakMap<EventTarget, () => void>();
+const ofTyping = ['keydown', 'keypress', 'keyup', 'beforeinput', 'textInput', 'input', 'selectionchange'];
+
+/**
+ * While a text is typed, nobody else on the page hears of it: React listens to everything, and on a slow tablet each of
+ * the seven events of a key costs a millisecond. Keys that are not letters, and those with Ctrl or Alt, are for everybody.
+ */
+function quietly(event: Event): void {
+  const type = event.target && typing.get(event.target);
+  if (!type) return;
+  if (event instanceof KeyboardEvent)
+    if (event.key.length !== 1 || event.ctrlKey || event.metaKey || event.altKey) return;
+  event.stopPropagation();
+  if (event.type === 'input') type();
+}
 
 interface TextProps {
   label: string;
@@ -65,26 +84,22 @@ export const TextInput = memo(
         told.current = at.value;
         latest.current.set(latest.current.path, at.value);
       };
-      const type = (event: Event) => {
-        event.stopPropagation();
+      const type = () => {
         clearTimeout(timer);
         timer = setTimeout(tell, pauseMs);
       };
       const key = (event: KeyboardEvent) => {
         const side = event.altKey && { KeyR: 'right', KeyL: 'left' }[event.code];
-        if (side) {
-          event.preventDefault();
-          at.setRangeText(`{${side}}`, at.selectionStart ?? 0, at.selectionEnd ?? 0, 'end');
-          type(event);
-        }
-        // A plain key means nothing to anybody else on the page.
-        if (event.key.length === 1 && !event.ctrlKey && !event.metaKey) event.stopPropagation();
+        if (!side) return;
+        event.preventDefault();
+        at.setRangeText(`{${side}}`, at.selectionStart ?? 0, at.selectionEnd ?? 0, 'end');
+        type();
       };
-      const quiet = (event: Event) => event.stopPropagation();
       at.addEventListener('keydown', key);
-      at.addEventListener('input', type);
       at.addEventListener('blur', tell);
-      for (const name of ['keypress', 'beforeinput', 'keyup']) at.addEventListener(name, quiet);
+      typing.set(at, type);
+      // One listener serves all fields: to add it again does nothing.
+      for (const name of ofTyping) window.addEventListener(name, quietly, true);
       return () => clearTimeout(timer);
     }, []);
     const shared = { ref: field, defaultValue: initial, 'data-path': path.join('.') };
@@ -176,6 +191,7 @@ export function plainly<T extends string>(list: readonly T[]): readonly { value:
 }
 
 const Boxes = styled.fieldset`
+  isolation: isolate;
   border: 0;
   padding: 0;
   margin: 0;
@@ -261,6 +277,7 @@ export const Pane = styled.section`
 `;
 
 const Folded = styled.details`
+  isolation: isolate;
   border-top: 1px solid var(--line);
   padding-top: 0.5rem;
   > summary {
