@@ -1,21 +1,18 @@
 import type { TechniqueRow } from '@ulkret/contract';
-import {
-  type Answer as AnswerSchema,
-  Defence,
-  type Draft,
-  type Id,
-  type Mistake,
-} from '@ulkret/core/breakdown';
+import { type Answer as AnswerSchema, Defence, type Id, type Mistake } from '@ulkret/core/breakdown';
 import { memo } from 'react';
 import type { z } from 'zod';
-import { optionsOf } from './CheckpointForm';
-import { Check, Pane, Part, plainly, SelectInput, type Set, Small, TextInput, Two, useSame } from './fields';
+import { Check, Pane, Part, plainly, SelectInput, type Set, Small, TextInput, Two } from './fields';
 
 type Answer = z.infer<typeof AnswerSchema>;
 type Path = readonly (string | number)[];
+type Options = readonly { value: Id; text: string }[];
 
 interface Props {
-  draft: Draft;
+  mistakes: readonly Mistake[];
+  defences: readonly Defence[];
+  /** The checkpoints to choose from. */
+  points: Options;
   checkpoint: Id;
   rows: readonly TechniqueRow[];
   set: Set;
@@ -23,8 +20,15 @@ interface Props {
 }
 
 /** The mistakes that show at a checkpoint, and the defences that open there. */
-export const CausesForm = memo(function CausesForm({ draft, checkpoint, rows, set, newId }: Props) {
-  const { mistakes, defences } = draft;
+export const CausesForm = memo(function CausesForm({
+  mistakes,
+  defences,
+  points,
+  checkpoint,
+  rows,
+  set,
+  newId,
+}: Props) {
   const here = mistakes.map((one, i) => ({ one, i })).filter(({ one }) => one.at === checkpoint);
   const open = defences.map((one, i) => ({ one, i })).filter(({ one }) => one.opens === checkpoint);
   const addMistake = () =>
@@ -67,7 +71,7 @@ export const CausesForm = memo(function CausesForm({ draft, checkpoint, rows, se
         {here.map(({ one, i }) => (
           <MistakeForm
             key={one.id}
-            draft={draft}
+            points={points}
             mistake={one}
             path={['mistakes', i]}
             set={set}
@@ -80,7 +84,8 @@ export const CausesForm = memo(function CausesForm({ draft, checkpoint, rows, se
         {open.map(({ one, i }) => (
           <DefenceForm
             key={one.id}
-            draft={draft}
+            points={points}
+            others={defences}
             rows={rows}
             defence={one}
             path={['defences', i]}
@@ -97,20 +102,19 @@ export const CausesForm = memo(function CausesForm({ draft, checkpoint, rows, se
 const indent = { borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' };
 
 function MistakeForm({
-  draft,
+  points,
   mistake,
   path,
   set,
   remove,
 }: {
-  draft: Draft;
+  points: Options;
   mistake: Mistake;
   path: Path;
   set: Set;
   remove: () => void;
 }) {
   const at = (...rest: Path): Path => [...path, ...rest];
-  const points = useSame(optionsOf(draft.checkpoints));
   return (
     <Pane style={indent}>
       <TextInput label="Mistake" path={at('title')} value={mistake.title} set={set} />
@@ -155,14 +159,16 @@ function MistakeForm({
 const none = 'none';
 
 function DefenceForm({
-  draft,
+  points,
+  others: all,
   rows,
   defence,
   path,
   set,
   remove,
 }: {
-  draft: Draft;
+  points: Options;
+  others: readonly Defence[];
   rows: readonly TechniqueRow[];
   defence: Defence;
   path: Path;
@@ -170,10 +176,9 @@ function DefenceForm({
   remove: () => void;
 }) {
   const at = (...rest: Path): Path => [...path, ...rest];
-  const points = useSame(optionsOf(draft.checkpoints));
   const techniques = rows.map(({ technique }) => ({ value: technique.id, text: technique.name }));
   const add = (answer: Answer) => set(at('answers'), [...defence.answers, answer]);
-  const others = draft.defences
+  const others = all
     .filter(({ id }) => id !== defence.id)
     .map(({ id, title }) => ({ value: id, text: title || 'untitled' }));
   return (
@@ -315,9 +320,7 @@ function DefenceForm({
           Answer: mend and stay
         </Small>
         <Small
-          onClick={() =>
-            add({ do: 'switch', technique: rows[0]?.technique.id ?? draft.technique, how: '', bait: false })
-          }
+          onClick={() => add({ do: 'switch', technique: rows[0]?.technique.id ?? '', how: '', bait: false })}
         >
           Answer: switch
         </Small>

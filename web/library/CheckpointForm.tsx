@@ -24,14 +24,15 @@ import {
   Small,
   TextInput,
   Two,
-  useSame,
 } from './fields';
 
 const usualTolerance: Tolerance = { quantity: 'angle', unit: 'degrees', low: 0, high: 90, between: '' };
 type Path = readonly (string | number)[];
 
 interface Props {
-  draft: Draft;
+  checkpoint: Checkpoint;
+  /** The checkpoints to choose from, this one among them. */
+  points: readonly { value: Id; text: string }[];
   place: number;
   set: Set;
   edit: (next: (draft: Draft) => Draft) => void;
@@ -42,7 +43,8 @@ interface Props {
 
 /** The anatomy of one checkpoint, every field of it. */
 export const CheckpointForm = memo(function CheckpointForm({
-  draft,
+  checkpoint,
+  points: others,
   place,
   set,
   edit,
@@ -50,10 +52,8 @@ export const CheckpointForm = memo(function CheckpointForm({
   lock,
   newId,
 }: Props) {
-  const checkpoint = draft.checkpoints[place]!;
   const at = (...rest: Path): Path => ['checkpoints', place, ...rest];
   const { id, proofs, tolerance, window, mendable, variants, belief } = checkpoint;
-  const others = useSame(optionsOf(draft.checkpoints));
   const before = useMemo(() => others.slice(0, place), [others, place]);
   const mending = useMemo(
     () => [

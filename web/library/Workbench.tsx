@@ -23,9 +23,9 @@ import { Button, Head, Panel, Quiet, Row } from '../shell/ui';
 import { MarkIcon } from '../strand/marks';
 import { useCritique } from '../workers/use-library';
 import { CausesForm } from './CausesForm';
-import { CheckpointForm } from './CheckpointForm';
+import { CheckpointForm, optionsOf } from './CheckpointForm';
 import { CritiquePane, focusField } from './CritiquePane';
-import { Small } from './fields';
+import { Small, useSame } from './fields';
 import { MeetingPanel } from './MeetingPanel';
 import { Points } from './Points';
 import { PublishPanel } from './PublishPanel';
@@ -125,6 +125,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const [publishing, setPublishing] = useState(false);
   const [trouble, setTrouble] = useState<string | null>(null);
   const findings = useCritique(draft, work.technique, rows);
+  const points = useSame(optionsOf(draft.checkpoints));
   const place = chosen === technique || chosen === null ? -1 : placeOf(draft, chosen);
 
   const lock = useCallback(
@@ -259,10 +260,16 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
                   Retire
                 </Small>
               </Row>
-              <CheckpointForm key={chosen} {...{ draft, place, set, edit, locked, lock, newId }} />
+              <CheckpointForm
+                key={chosen}
+                checkpoint={draft.checkpoints[place]!}
+                {...{ points, place, set, edit, locked, lock, newId }}
+              />
               <CausesForm
                 key={`${chosen} causes`}
-                draft={draft}
+                mistakes={draft.mistakes}
+                defences={draft.defences}
+                points={points}
                 checkpoint={chosen!}
                 rows={rows}
                 set={set}
