@@ -2,6 +2,7 @@ import type { TechniqueRow } from '@ulkret/contract';
 import { type Draft, type Finding, type Id, searchableOf, type Technique } from '@ulkret/core/breakdown';
 import { type Remote, wrap } from 'comlink';
 import { startTransition, useEffect, useMemo, useState } from 'react';
+import { jsonOf } from '../shell/json';
 import type { LibraryWorker } from './library';
 
 let shared: Remote<LibraryWorker> | undefined;
@@ -53,7 +54,7 @@ export function useCritique(
     let current = true;
     // In a task of its own: what was typed is drawn first.
     const timer = setTimeout(() => {
-      const work = JSON.stringify({ draft, technique });
+      const work = jsonOf({ draft, technique });
       void known
         .then(() => worker().critique(work))
         .then((findings) => current && startTransition(() => setFound(findings)));
