@@ -1,5 +1,5 @@
 import type { Browser, BrowserContext, Page } from '@playwright/test';
-import { addStudents, allSaved, coach, makeAcademy, signInHere, startSession } from './steps';
+import { addStudents, allSaved, coach, makeAcademy, signInHere, startSession, drillOnce } from './steps';
 import { expect, test } from './instance';
 
 const csvOf = async (page: Page): Promise<string[]> => {
@@ -355,11 +355,7 @@ test('a tab that is closed between the tap and the sending loses nothing', async
   context,
   empty,
 }) => {
-  await makeAcademy(page, empty.url);
-  await addStudents(page, ['Ada', 'Ben']);
-  await startSession(page);
-  await page.keyboard.press('Enter');
-  await allSaved(page);
+  await drillOnce(page, empty.url);
   await context.route('**/api/reps', (route) => route.abort());
   for (let i = 0; i < 5; i++) await page.keyboard.press('Digit3');
   await page.close();
@@ -410,11 +406,7 @@ test('the same rep logged by two coaches is pointed out, with one tap to void on
   browser,
   empty,
 }) => {
-  await makeAcademy(page, empty.url);
-  await addStudents(page, ['Ada', 'Ben']);
-  await startSession(page);
-  await page.keyboard.press('Enter');
-  await allSaved(page);
+  await drillOnce(page, empty.url);
   // A second coach of the academy, as the first one’s device sees them: a rep by somebody else in the same seconds.
   await empty.query(
     "insert into coaches select academy_id, 'second', 'Second', 'second@quay.example', password_hash, 'assistant' from coaches limit 1",
@@ -478,11 +470,7 @@ test('a sign-in that ends while there is no network keeps the Mat, and sends aft
   context,
   empty,
 }) => {
-  await makeAcademy(page, empty.url);
-  await addStudents(page, ['Ada', 'Ben']);
-  await startSession(page);
-  await page.keyboard.press('Enter');
-  await allSaved(page);
+  await drillOnce(page, empty.url);
   await context.setOffline(true);
   for (let i = 0; i < 3; i++) await page.keyboard.press('Digit2');
   await context.clearCookies();
@@ -507,11 +495,7 @@ test('where the Wi-Fi hangs, the Mat opens with what the device has, and takes r
   context,
   empty,
 }) => {
-  await makeAcademy(page, empty.url);
-  await addStudents(page, ['Ada', 'Ben']);
-  await startSession(page);
-  await page.keyboard.press('Enter');
-  await allSaved(page);
+  await drillOnce(page, empty.url);
   // Asked for once, so that it is kept.
   await page.reload();
   await expect(pair(page)).toContainText('1 of 10');
@@ -533,11 +517,7 @@ test('a full device says so aloud, and what it cannot keep is sent from the scre
   context,
   empty,
 }) => {
-  await makeAcademy(page, empty.url);
-  await addStudents(page, ['Ada', 'Ben']);
-  await startSession(page);
-  await page.keyboard.press('Enter');
-  await allSaved(page);
+  await drillOnce(page, empty.url);
   await context.setOffline(true);
   // A disk that is full, as the browser tells of it.
   await page.evaluate(() => {
@@ -558,11 +538,7 @@ test('an entry that the server refuses stays on the device, with its reason and 
   context,
   empty,
 }) => {
-  await makeAcademy(page, empty.url);
-  await addStudents(page, ['Ada', 'Ben']);
-  await startSession(page);
-  await page.keyboard.press('Enter');
-  await allSaved(page);
+  await drillOnce(page, empty.url);
   await context.setOffline(true);
   await page.keyboard.press('Digit4');
   await empty.query(

@@ -1,4 +1,4 @@
-import { addStudents, allSaved, makeAcademy, signInHere, startSession } from './steps';
+import { addStudents, allSaved, makeAcademy, signInHere, startSession, drillOnce } from './steps';
 import { expect, test } from './instance';
 
 test('an empty academy says on every page what to do first', async ({ page, empty }) => {
@@ -99,11 +99,7 @@ test('a sign-in that ends while reps are tapped loses none: they go after signin
   context,
   empty,
 }) => {
-  await makeAcademy(page, empty.url);
-  await addStudents(page, ['Ada', 'Ben']);
-  await startSession(page);
-  await page.keyboard.press('Enter');
-  await allSaved(page);
+  await drillOnce(page, empty.url);
   await context.clearCookies();
   for (const key of ['Digit2', 'Digit4', 'Enter']) await page.keyboard.press(key);
   await expect(page.getByTestId('sync')).toHaveText('3 waiting: sign in to send');

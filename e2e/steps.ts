@@ -54,3 +54,12 @@ export async function startSession(page: Page): Promise<void> {
 }
 
 export const allSaved = (page: Page) => expect(page.getByTestId('sync')).toHaveText('all saved');
+
+/** An academy in which Ada and Ben drill, and Ada has finished one rep, which is saved. */
+export async function drillOnce(page: Page, url: string): Promise<void> {
+  await makeAcademy(page, url);
+  await addStudents(page, ['Ada', 'Ben']);
+  await startSession(page);
+  await page.keyboard.press('Enter');
+  await allSaved(page);
+}

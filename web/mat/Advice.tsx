@@ -4,7 +4,7 @@ import { signOffWords } from '@ulkret/core/prescription';
 import type { Rep, Rung } from '@ulkret/core/rep';
 import { doublesIn } from '@ulkret/core/session';
 import { type ReactNode, useMemo, useState } from 'react';
-import { late } from './after-paint';
+import { late } from './late';
 import { AdviceLine } from './layout';
 import type { PairView } from './pair-view';
 

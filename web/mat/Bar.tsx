@@ -8,7 +8,7 @@ import { Link } from 'react-router';
 import { syncWords } from '../offline/outbox';
 import { useSyncState } from '../offline/use-outbox';
 import { Caution } from '../shell/ui';
-import { late } from './after-paint';
+import { late } from './late';
 import { Clock } from './Clock';
 import type { MatActions } from './keys';
 import { Top } from './layout';

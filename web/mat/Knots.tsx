@@ -1,7 +1,7 @@
 import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
 import { memo, useCallback } from 'react';
 import { type Knot, Strand } from '../strand/Strand';
-import { useAfterPaint } from './after-paint';
+import { useAfterPaint } from './late';
 import type { Mode } from './Finish';
 import { KnotButton } from './KnotButton';
 

@@ -1,6 +1,6 @@
 import type { Rep } from '@ulkret/core/rep';
 import { memo } from 'react';
-import { late } from './after-paint';
+import { late } from './late';
 import { Log, Voice } from './layout';
 import { RepMark } from './RepMark';
 

@@ -1,6 +1,7 @@
 import { type Batch, endpoints, type ItemAnswer } from '@ulkret/contract';
 import type { Student } from '@ulkret/core/people';
 import type { Session } from '@ulkret/core/session';
+import { afterPaint } from '../shell/after-paint';
 import { ApiRefusal, ask } from '../shell/ask';
 import { clock } from './clock';
 import * as device from './device';
@@ -98,7 +99,7 @@ export class Outbox {
     this.writing.add(entry.fact.id);
     this.writes++;
     // It is noted: the store, and the words about it, can have it when the screen has answered.
-    await painted();
+    await new Promise<void>((resolve) => void afterPaint(resolve));
     this.tell({ ...this.state, waiting: this.state.waiting + 1 });
     try {
       await device.keepFact(this.academy, session, entry, made);
@@ -331,15 +332,6 @@ export class Outbox {
     return new Map(items.map((item): [string, ItemAnswer] => [item.id, item]));
   }
 }
-
-/** Soon after the next frame, or soon anyway where no frame is drawn. */
-const painted = (): Promise<void> =>
-  typeof requestAnimationFrame === 'undefined'
-    ? Promise.resolve()
-    : new Promise((resolve) => {
-        requestAnimationFrame(() => setTimeout(resolve));
-        setTimeout(resolve, 100);
-      });
 
 const later = (instant: string, ms: number): string => new Date(Date.parse(instant) + ms).toISOString();
 

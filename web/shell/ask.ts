@@ -25,14 +25,15 @@ export function addressOf<E extends Endpoint>(endpoint: E, input: Asked<E> = {})
   return query.size > 0 ? `${path}?${query}` : path;
 }
 
-/** After that a request is given up: Wi-Fi that hangs is no network. */
+/** After that a request is given up: Wi-Fi that hangs is no network. Files, which are texts, may take their time. */
 const patienceMs = 60_000;
+const patienceForFilesMs = 900_000;
 
 /** Asks an endpoint of the contract. Throws `ApiRefusal`. */
 export async function ask<E extends Endpoint>(
   endpoint: E,
   input: Asked<E> = {},
-  patience = patienceMs,
+  patience = endpoint.bodyType || endpoint.outputType ? patienceForFilesMs : patienceMs,
 ): Promise<OutputOf<E>> {
   const type = endpoint.bodyType ?? 'application/json';
   const body =

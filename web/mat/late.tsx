@@ -1,24 +1,5 @@
 import { type ComponentType, memo, useEffect, useState } from 'react';
-
-const waiting = new Set<() => void>();
-let asked = false;
-
-/** Runs something once what is on its way to the screen is there, together with all else that waits. The answer calls it off. */
-export function afterPaint(task: () => void): () => void {
-  waiting.add(task);
-  if (!asked) {
-    asked = true;
-    requestAnimationFrame(() => setTimeout(runWaiting));
-  }
-  return () => void waiting.delete(task);
-}
-
-function runWaiting(): void {
-  const tasks = [...waiting];
-  waiting.clear();
-  asked = false;
-  for (const task of tasks) task();
-}
+import { afterPaint } from '../shell/after-paint';
 
 /** A value a frame late, for what may be drawn after the mark of a tap. */
 export function useAfterPaint<T>(value: T): T {
