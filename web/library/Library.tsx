@@ -213,7 +213,7 @@ function TechniqueEntry({
         </Quiet>
       </span>
       <Thumbnail knots={strand} />
-      <Quiet as="span" style={{ minWidth: '7.5rem' }}>
+      <Quiet as="span" style={{ minWidth: '9rem', textAlign: 'right' }}>
         {errors > 0 && <b style={{ color: 'var(--stop)' }}>{many(errors, 'error')} </b>}
         {warnings > 0 && many(warnings, 'warning')}
         {errors + warnings === 0 && 'nothing to criticise'}
