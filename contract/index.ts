@@ -92,6 +92,15 @@ export const SavedDraft = z.object({
 });
 export type SavedDraft = z.infer<typeof SavedDraft>;
 
+/** A value to be put at a path of a draft; without a value the field is taken away. */
+const DraftEdit = z.object({
+  path: z
+    .array(z.union([z.string().max(80), z.int().min(0)]))
+    .max(12)
+    .readonly(),
+  value: z.unknown().optional(),
+});
+
 export const SessionRow = z.object({ session: Session, reps: z.int(), students: z.int() });
 export type SessionRow = z.infer<typeof SessionRow>;
 
@@ -266,9 +275,15 @@ export const endpoints = {
     method: 'put',
     path: '/api/techniques/:id/draft',
     summary:
-      'Save the draft that began from a revision (0: from the latest edition); refused with 409 where somebody saved in between',
+      'Save what was edited in a draft since a revision (0: since the latest edition); refused with 409 where somebody saved in between',
     params: z.object({ id: Id }),
-    body: SavedDraft.pick({ technique: true, draft: true, revision: true }),
+    body: z.object({
+      revision: z.int().min(0),
+      /** The latest edition that who saves has seen; the draft begins from it where the revision is 0. */
+      edition: z.int().min(0),
+      /** What is different now in `{ technique, draft }`; the whole at the path []. */
+      edits: z.array(DraftEdit).max(10_000),
+    }),
     output: SavedDraft.pick({ revision: true, savedBy: true, savedAt: true }),
   }),
   discardDraft: define({

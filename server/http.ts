@@ -53,7 +53,8 @@ export function answer<E extends Endpoint>(
   });
 }
 
-function check(schema: z.ZodType, value: unknown, place: string): unknown {
+/** What a schema reads in a value; refused with every fault and its path where it is not as it should be. */
+export function check<S extends z.ZodType>(schema: S, value: unknown, place: string): z.infer<S> {
   const read = schema.safeParse(value);
   if (read.success) return read.data;
   const faults = read.error.issues.map(({ path, message }) =>

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { type Draft, setAt } from '@ulkret/core/breakdown';
+import { type Draft, editsBetween, setAt } from '@ulkret/core/breakdown';
 import type { Express } from 'express';
 import supertest from 'supertest';
 import { plainBreakdown } from '../core/test';
@@ -29,8 +29,9 @@ afterAll(() => database.drop());
 
 const address = '/api/techniques/test-lock';
 const draft: Draft = plainBreakdown(5);
+const put = (body: object) => hill.put(`${address}/draft`).send({ edition: 1, ...body });
 const save = (of: Draft, revision: number) =>
-  hill.put(`${address}/draft`).send({ technique: testTechnique, draft: of, revision });
+  put({ revision, edits: [{ path: [], value: { technique: testTechnique, draft: of } }] });
 
 describe('a draft', () => {
   test('is saved in turn: who began from an older revision is told, and nothing is overwritten', async () => {
@@ -52,6 +53,40 @@ describe('a draft', () => {
     expect(both.map(({ status }) => status).sort()).toEqual([200, 409]);
   });
 
+  test('is saved by what was edited in it, and the rest stays as it is there', async () => {
+    const before = (await hill.get(`${address}/draft`)).body.draft as { draft: Draft; revision: number };
+    const edits = editsBetween(
+      { draft: before.draft },
+      { draft: setAt(setAt(before.draft, ['checkpoints', 1, 'criterion'], 'Anew'), ['source'], 'c') },
+    );
+    expect(edits).toHaveLength(2);
+    await put({ revision: before.revision, edits }).expect(200);
+    const { draft: after } = (await hill.get(`${address}/draft`)).body as { draft: { draft: Draft } };
+    expect(after.draft).toEqual({
+      ...setAt(before.draft, ['checkpoints', 1, 'criterion'], 'Anew'),
+      source: 'c',
+    });
+  });
+
+  test('takes no edit that leads nowhere or leaves no draft, and says so', async () => {
+    const { revision } = (await hill.get(`${address}/draft`)).body.draft as { revision: number };
+    for (const path of [
+      ['draft', 'checkpoints', 99, 'title'],
+      ['draft', 'nobody', 'at', 'home'],
+      [],
+      ['draft'],
+    ])
+      await put({ revision, edits: [{ path, value: 'x' }] }).expect(400);
+    const { body } = await put({
+      revision,
+      edits: [{ path: ['draft', 'checkpoints', 0, 'belief'], value: 'x' }],
+    });
+    expect(body.error).toMatch(/draft\.checkpoints\.0\.belief: it should be a number/);
+    const other = [{ path: ['technique', 'id'], value: 'other' }];
+    expect((await put({ revision, edits: other }).expect(400)).body.error).toMatch(/different techniques/);
+    expect((await hill.get(`${address}/draft`)).body.draft.revision).toBe(revision);
+  });
+
   test('is nobody else’s', async () => {
     expect((await harbour.get(`${address}/draft`)).body).toEqual({ draft: null });
     const { body } = await harbour.get('/api/techniques');
@@ -60,7 +95,7 @@ describe('a draft', () => {
 
   test('may be half written, but is not published with an error', async () => {
     const half = setAt(draft, ['checkpoints', 2, 'criterion'], '');
-    const { revision } = (await save(half, 3).expect(200)).body as { revision: number };
+    const { revision } = (await save(half, 4).expect(200)).body as { revision: number };
     const refused = await hill.post(`${address}/publish`).send({ revision }).expect(422);
     expect(refused.body.error).toMatch(/Checkpoint 3 has no criterion/);
     expect((await hill.post(`${address}/publish`).send({ revision: 1 })).status).toBe(409);
@@ -68,7 +103,7 @@ describe('a draft', () => {
 
   test('becomes the next edition, and the one before stays as it was', async () => {
     const mended = setAt(draft, ['checkpoints', 2, 'title'], 'Mended');
-    const { revision } = (await save(mended, 4).expect(200)).body as { revision: number };
+    const { revision } = (await save(mended, 5).expect(200)).body as { revision: number };
     expect((await hill.post(`${address}/publish`).send({ revision }).expect(200)).body).toEqual({
       edition: 2,
     });
@@ -82,6 +117,8 @@ describe('a draft', () => {
     expect(row).toMatchObject({ edition: 2, editions: 2, draft: false, errors: 0 });
     expect(row.words).toContain('Mended');
     await hill.post(`${address}/publish`).send({ revision }).expect(404);
+    // Who still writes on the edition before is told, and does not take back what is published.
+    await put({ revision: 0, edits: [{ path: ['draft', 'source'], value: 'old' }] }).expect(409);
   });
 
   test('of a new technique begins empty, and goes with it when it is thrown away', async () => {

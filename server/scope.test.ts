@@ -62,7 +62,10 @@ async function writeEverywhere(): Promise<void> {
   draft.checkpoints[0]!.title = `Point of ${mark}`;
   await harbour
     .put('/api/techniques/test-lock/draft')
-    .send({ technique: { ...testTechnique, name: `Lock of ${mark}` }, draft, revision: 0 })
+    .send({
+      ...{ revision: 0, edition: 1 },
+      edits: [{ path: [], value: { technique: { ...testTechnique, name: `Lock of ${mark}` }, draft } }],
+    })
     .expect(200);
   await harbour
     .post('/api/techniques')
@@ -153,11 +156,7 @@ describe('what a batch is checked against', () => {
       (
         await hill
           .put('/api/techniques/test-lock/draft')
-          .send({
-            technique: testTechnique,
-            draft: { ...plainBreakdown(5), source: 'seen anew' },
-            revision: 0,
-          })
+          .send({ revision: 0, edition: 1, edits: [{ path: ['draft', 'source'], value: 'seen anew' }] })
           .expect(200)
       ).body as { revision: number },
     ];

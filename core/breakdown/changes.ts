@@ -139,3 +139,28 @@ export function setAt<T>(whole: T, path: FieldPath, value: unknown): T {
   const next = setAt(old, rest, value);
   return (next === undefined ? others : { ...(whole as Thing), [String(head)]: next }) as T;
 }
+
+/** A value to be put at a path, as `setAt` does; without a value the field is taken away. */
+export interface Edit {
+  path: FieldPath;
+  value?: unknown;
+}
+
+/**
+ * The edits that make one value of JSON into another, in any order; parts that are the same object are not looked into, so
+ * that the cost is that of what was edited. A list whose length has changed is put whole.
+ */
+export function editsBetween(before: unknown, after: unknown, path: FieldPath = []): Edit[] {
+  if (before === after) return [];
+  if (isThing(before) && isThing(after))
+    return [...new Set([...Object.keys(before), ...Object.keys(after)])].flatMap((key) =>
+      editsBetween(before[key], after[key], [...path, key]),
+    );
+  if (Array.isArray(before) && Array.isArray(after) && before.length === after.length)
+    return after.flatMap((one, i) => editsBetween(before[i], one, [...path, i]));
+  return [{ path, value: after }];
+}
+
+/** A copy with the edits made. Throws where a path leads to nothing, as to a place that a list does not have. */
+export const edited = <T>(whole: T, edits: readonly Edit[]): T =>
+  edits.reduce((sum, { path, value }) => setAt(sum, path, value), whole);

@@ -114,7 +114,8 @@ export function critique(draft: Draft, technique: Technique, library: Library): 
       ...variants.map((v, k) => [at('variants', k, 'tolerance'), v.tolerance] as const),
     ])
       if (one) {
-        if (one.low > one.high) error(place, `From ${one.low} to ${one.high} is empty: swap the two.`);
+        if (one.low > one.high)
+          error([...place, 'low'], `From ${one.low} to ${one.high} is empty: swap the two.`);
         if (!unitsOf[one.quantity].includes(one.unit))
           error(
             place,

@@ -7,6 +7,9 @@ import {
   changesBetween,
   changeWords,
   type Draft,
+  type Edit,
+  edited,
+  editsBetween,
   fundamentalsOf,
   joinWithBefore,
   libraryIndex,
@@ -232,5 +235,40 @@ describe('a student’s check', () => {
     );
     expect(misplaced(breakdown, ['c1', 'c3', 'c4', 'c2', 'c5'])).toEqual(['c2']);
     expect(misplaced(breakdown, ['c1', 'c2', 'c4'])).toEqual([]);
+  });
+});
+
+describe('edits', () => {
+  const value: fc.Arbitrary<unknown> = fc.letrec((tie) => ({
+    any: fc.oneof(
+      { depthSize: 'small' },
+      fc.constantFrom(1, 2, 'a', 'b', true, null),
+      fc.array(tie('any'), { maxLength: 3 }),
+      fc.dictionary(fc.constantFrom('a', 'b', 'c'), tie('any')),
+    ),
+  })).any;
+
+  test('between any two values make the one into the other, also after they were sent', () => {
+    fc.assert(
+      fc.property(value, value, (before, after) => {
+        const edits = editsBetween(before, after);
+        expect(edited(before, edits)).toEqual(after);
+        expect(edited(before, JSON.parse(JSON.stringify(edits)) as Edit[])).toEqual(after);
+        expect(editsBetween(after, structuredClone(after))).toEqual([]);
+      }),
+    );
+  });
+
+  test('are as few as what was edited, whatever else there is', () => {
+    const draft = plainBreakdown(40);
+    const after = setAt(setAt(draft, ['checkpoints', 7, 'proofs', 0, 'text'], 'x'), ['source'], 'y');
+    expect(editsBetween(draft, after)).toEqual([
+      { path: ['source'], value: 'y' },
+      { path: ['checkpoints', 7, 'proofs', 0, 'text'], value: 'x' },
+    ]);
+    const { caution: _, ...without } = { ...draft.checkpoints[0]!, caution: 'z' };
+    expect(editsBetween({ ...without, caution: 'z' }, without)).toEqual([{ path: ['caution'] }]);
+    for (const change of [moveCheckpoint(draft, 'c3', 9), retireCheckpoint(draft, 'c3')])
+      expect(edited(draft, editsBetween(draft, change))).toEqual(change);
   });
 });

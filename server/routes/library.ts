@@ -1,11 +1,12 @@
-import { Breakdown, critique, publishable } from '@ulkret/core/breakdown';
+import { Breakdown, critique, type Edit, edited, type Id, publishable } from '@ulkret/core/breakdown';
 import { breakdownFileOf, breakdownJsonSchema, readBreakdownFile } from '@ulkret/core/formats';
-import { endpoints } from '@ulkret/contract';
+import { endpoints, SavedDraft } from '@ulkret/contract';
 import type { Router } from 'express';
+import type { z } from 'zod';
 import type { Db } from '../db/connect';
 import { beginTechnique, discardDraft, draftOf, latestEdition, publishDraft, saveDraft } from '../db/drafts';
 import { addTechnique, checkpointsOf, library, technique, wholeLibrary } from '../db/techniques';
-import { answer, notFound, Refused } from '../http';
+import { answer, check, notFound, Refused } from '../http';
 
 const savedInBetween = () =>
   new Refused(
@@ -13,6 +14,26 @@ const savedInBetween = () =>
     'Somebody else has saved this draft in the meantime.',
     'Yours is kept in this window: merge the two and save again.',
   );
+
+const Writing = SavedDraft.pick({ technique: true, draft: true });
+type Written = z.infer<typeof Writing> & Pick<SavedDraft, 'revision'>;
+
+/** What a draft of which nothing is saved begins from; null where the latest edition is another one by now. */
+async function begun(db: Db, academyId: Id, id: Id, edition: number): Promise<Written | null> {
+  const found = await technique(db, academyId, id);
+  if (!found) throw notFound(`technique "${id}" in the library`);
+  const latest = found.editions.at(-1);
+  return latest?.edition === edition ? { technique: found.technique, draft: latest, revision: 0 } : null;
+}
+
+/** What is written with the edits made, not checked yet; null where one of them leads nowhere. */
+function editedOrNull({ technique: one, draft }: z.infer<typeof Writing>, edits: readonly Edit[]): unknown {
+  try {
+    return edited({ technique: one, draft }, edits);
+  } catch {
+    return null;
+  }
+}
 
 export function libraryRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.techniques, async (_, { coach }) => ({
@@ -44,16 +65,18 @@ export function libraryRoutes(router: Router, db: Db): void {
     draft: await draftOf(db, coach.academyId, params.id),
   }));
 
-  answer(router, db, endpoints.saveDraft, async ({ params, body }, { coach }) => {
-    if (body.technique.id !== params.id || body.draft.technique !== params.id)
+  answer(router, db, endpoints.saveDraft, async ({ params: { id }, body }, { coach }) => {
+    const before =
+      (await draftOf(db, coach.academyId, id)) ?? (await begun(db, coach.academyId, id, body.edition));
+    if (before?.revision !== body.revision) throw savedInBetween();
+    const after = check(Writing, editedOrNull(before, body.edits), 'draft with these edits');
+    if (after.technique.id !== id || after.draft.technique !== id)
       throw new Refused(
         400,
         'The address and the draft name different techniques.',
         'Save it under its own id.',
       );
-    if (!(await technique(db, coach.academyId, params.id)))
-      throw notFound(`technique "${params.id}" in the library`);
-    const saved = await saveDraft(db, coach.academyId, body, coach.name);
+    const saved = await saveDraft(db, coach.academyId, { ...after, revision: body.revision }, coach.name);
     if (!saved) throw savedInBetween();
     return saved;
   });

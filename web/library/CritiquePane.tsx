@@ -8,9 +8,6 @@ const Findings = styled.ol`
   display: grid;
   gap: 0.5rem;
   margin-top: 0.6rem;
-  li {
-    contain: content;
-  }
   button {
     border: 0;
     border-left: 4px solid var(--soft);
@@ -28,17 +25,25 @@ const Findings = styled.ol`
   }
 `;
 
-/** The field of a path, or the nearest one around it: opened, brought into view, and given the focus. */
+/** The field of a path, or the first within it, or the nearest one around it: opened, brought into view, and given the focus. */
 export function focusField(path: Finding['path']): void {
   for (let n = path.length; n > 0; n--) {
-    const field = document.querySelector<HTMLElement>(
-      `[data-path="${CSS.escape(path.slice(0, n).join('.')).replaceAll('\\.', '.')}"]`,
-    );
+    const at = CSS.escape(path.slice(0, n).join('.')).replaceAll('\\.', '.');
+    const field =
+      document.querySelector<HTMLElement>(`[data-path="${at}"]`) ??
+      document.querySelector<HTMLElement>(`[data-path^="${at}."]`);
     if (!field) continue;
+    if (field instanceof HTMLDetailsElement && !field.open) {
+      // What is folded is drawn once it is opened.
+      field.addEventListener('toggle', () => setTimeout(() => focusField(path)), { once: true });
+      field.open = true;
+      return;
+    }
     for (let fold = field.closest('details'); fold; fold = fold.parentElement?.closest('details') ?? null)
       fold.open = true;
-    field.scrollIntoView({ block: 'center' });
-    field.focus();
+    const target = field instanceof HTMLDetailsElement ? field.querySelector('summary')! : field;
+    target.scrollIntoView({ block: 'center' });
+    target.focus();
     return;
   }
 }

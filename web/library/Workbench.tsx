@@ -15,6 +15,7 @@ import {
   setAt,
 } from '@ulkret/core/breakdown';
 import { memo, useCallback, useEffect, useRef, useState } from 'react';
+import { flushSync } from 'react-dom';
 import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
@@ -159,11 +160,14 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const goTo = useStable(({ path }: Finding) => {
     const [list, index] = path;
     const at = Number(index);
-    if (list === 'checkpoints') setChosen(draft.checkpoints[at]?.id ?? draft.checkpoints[0]?.id ?? technique);
-    else if (list === 'mistakes') setChosen(draft.mistakes[at]?.at ?? null);
-    else if (list === 'defences') setChosen(draft.defences[at]?.opens ?? null);
-    else setChosen(technique);
-    setTimeout(() => focusField(path), 60);
+    const first = draft.checkpoints[0]?.id ?? technique;
+    const there = {
+      checkpoints: draft.checkpoints[at]?.id ?? first,
+      mistakes: draft.mistakes[at]?.at ?? null,
+      defences: draft.defences[at]?.opens ?? null,
+    };
+    flushSync(() => setChosen(list! in there ? there[list as keyof typeof there] : technique));
+    focusField(path);
   });
 
   const publish = async () => {

@@ -28,6 +28,14 @@ const Label = styled.label`
   }
 `;
 
+/**
+ * Browsers look through the whole form of a field, options and folded parts too, at every key, for what they could fill in;
+ * what is in no form counts as one. A form of its own keeps that to the field.
+ */
+const Alone = styled.form`
+  display: contents;
+`;
+
 /** How long a pause in typing is, after which the rest of the page is told. */
 const pauseMs = 300;
 
@@ -104,10 +112,12 @@ export const TextInput = memo(
     }, []);
     const shared = { ref: field, defaultValue: initial, 'data-path': path.join('.') };
     return (
-      <Label>
-        {label}
-        {long ? <textarea rows={2} {...shared} /> : <input {...shared} maxLength={60} />}
-      </Label>
+      <Alone onSubmit={(event) => event.preventDefault()}>
+        <Label>
+          {label}
+          {long ? <textarea rows={2} {...shared} /> : <input {...shared} maxLength={60} />}
+        </Label>
+      </Alone>
     );
   },
   (a, b) =>
@@ -307,6 +317,41 @@ export const Part = ({
     <div>{children}</div>
   </Folded>
 );
+
+const Fold = styled(Folded)`
+  border-top: 0;
+  border-left: 3px solid var(--line);
+  padding: 0 0 0 0.7rem;
+  > summary {
+    font-weight: 400;
+    min-height: 2.2rem;
+    align-content: center;
+  }
+`;
+
+/** One of several that are alike, by its name; drawn once it is opened. A new one is open, and stays so while it is given a name. */
+export function One({
+  name,
+  path,
+  children,
+}: {
+  name: string;
+  path: readonly (string | number)[];
+  children: ReactNode;
+}) {
+  const [isNew] = useState(name === '');
+  const [drawn, setDrawn] = useState(isNew);
+  return (
+    <Fold
+      open={isNew}
+      data-path={path.join('.')}
+      onToggle={({ currentTarget }) => currentTarget.open && setDrawn(true)}
+    >
+      <summary>{name || <i>without a name</i>}</summary>
+      {drawn && <div>{children}</div>}
+    </Fold>
+  );
+}
 
 export const Two = styled.div`
   display: grid;

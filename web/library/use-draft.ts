@@ -3,6 +3,7 @@ import {
   type Breakdown,
   type Conflict,
   type Draft,
+  editsBetween,
   merge,
   setAt,
   type Technique,
@@ -138,10 +139,11 @@ export function useDraft(start: Base) {
       return base.current.revision;
     }
     status.say('saving …');
+    const { work: before, revision } = base.current;
     try {
       const saved = await ask(endpoints.saveDraft, {
         params: { id },
-        body: { ...work, revision: base.current.revision },
+        body: { revision, edition: before.draft.edition, edits: editsBetween(before, work) },
       });
       base.current = { work, revision: saved.revision };
       if (latest.current === work) {

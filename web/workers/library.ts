@@ -1,6 +1,8 @@
 import {
   critique,
   type Draft,
+  type Edit,
+  edited,
   type Id,
   libraryIndex,
   type Searchable,
@@ -12,6 +14,7 @@ import { expose } from 'comlink';
 class LibraryWorker {
   private index = libraryIndex([]);
   private known: ReadonlyMap<Id, Id[]> = new Map();
+  private written: object = {};
 
   load(list: readonly Searchable[]): void {
     this.index = libraryIndex(list);
@@ -26,9 +29,13 @@ class LibraryWorker {
     this.known = new Map(list);
   }
 
-  /** JSON in, findings as JSON out: a draft is thousands of small things, and a text crosses to a worker faster than they do. */
-  critique(work: string): string {
-    const { draft, technique } = JSON.parse(work) as { draft: Draft; technique: Technique };
+  /**
+   * Findings as JSON, of what is written once these edits are made in it: the page sends what is new to the worker's copy,
+   * and a text comes back, since many small things cross more slowly.
+   */
+  critique(edits: readonly Edit[]): string {
+    this.written = edited(this.written, edits);
+    const { draft, technique } = this.written as { draft: Draft; technique: Technique };
     return JSON.stringify(critique(draft, technique, (id) => this.known.get(id) ?? null));
   }
 }

@@ -1,8 +1,14 @@
 import type { TechniqueRow } from '@ulkret/contract';
-import { type Draft, type Finding, type Id, searchableOf, type Technique } from '@ulkret/core/breakdown';
+import {
+  type Draft,
+  editsBetween,
+  type Finding,
+  type Id,
+  searchableOf,
+  type Technique,
+} from '@ulkret/core/breakdown';
 import { type Remote, wrap } from 'comlink';
 import { startTransition, useEffect, useMemo, useState } from 'react';
-import { jsonOf } from '../shell/json';
 import type { LibraryWorker } from './library';
 
 let shared: Remote<LibraryWorker> | undefined;
@@ -36,6 +42,9 @@ export function useSearch(rows: readonly TechniqueRow[], words: string): Id[] | 
   return words === '' ? null : (found?.ids ?? []);
 }
 
+/** What is written, as the worker has it. */
+let followed: object = {};
+
 /** What the critique finds in a draft, a moment after it was changed; null until it has looked once. */
 export function useCritique(
   draft: Draft,
@@ -54,9 +63,12 @@ export function useCritique(
     let current = true;
     // In a task of its own: what was typed is drawn first.
     const timer = setTimeout(() => {
-      const work = jsonOf({ draft, technique });
       void known
-        .then(() => worker().critique(work))
+        .then(() => {
+          const edits = editsBetween(followed, { draft, technique });
+          followed = { draft, technique };
+          return worker().critique(edits);
+        })
         .then((findings) => current && startTransition(() => setFound(findings)));
     });
     return () => {
