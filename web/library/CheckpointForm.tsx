@@ -16,6 +16,7 @@ import {
   Check,
   ManyInput,
   NumberInput,
+  One,
   Pane,
   Part,
   plainly,
@@ -273,7 +274,7 @@ function VariantForm({
   const { when } = variant;
   const at = (...rest: Path): Path => [...path, ...rest];
   return (
-    <Pane style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
+    <One name={variant.name} path={path}>
       <Two>
         <TextInput label="Variant" path={at('name')} value={variant.name} set={set} />
         <SelectInput
@@ -361,7 +362,7 @@ function VariantForm({
       />
       <ToleranceForm path={at('tolerance')} tolerance={variant.tolerance} set={set} />
       <Small onClick={remove}>Take this variant away</Small>
-    </Pane>
+    </One>
   );
 }
 

@@ -1,6 +1,5 @@
 import { type Endpoint, type OutputOf, Refusal, type SentTo, serverTime } from '@ulkret/contract';
 import { clock } from '../offline/clock';
-import { jsonOf } from './json';
 
 /** Why something could not be asked, in the server's words, or in ours where there is no network. `status` 0 is no network. */
 export class ApiRefusal extends Error {
@@ -37,7 +36,11 @@ export async function ask<E extends Endpoint>(
 ): Promise<OutputOf<E>> {
   const type = endpoint.bodyType ?? 'application/json';
   const body =
-    input.body === undefined ? undefined : endpoint.bodyType ? String(input.body) : jsonOf(input.body);
+    input.body === undefined
+      ? undefined
+      : endpoint.bodyType
+        ? String(input.body)
+        : JSON.stringify(input.body);
   let response: Response;
   let said: string;
   const askedAt = Date.now();
