@@ -171,20 +171,16 @@ const Rope = memo(function Rope({
         const radius = reading ? 13 : Math.min(rowHeight / 2.6, 11 + Math.sqrt(belief) * 1.6);
         const outside = unseen?.has(id);
         return (
-          <g key={id} transform={`translate(0 ${at(i)})`}>
+          <g key={id} color={outside ? 'var(--unseen)' : 'var(--ink)'}>
             <circle
+              cy={at(i)}
               r={radius}
               fill={soft?.has(id) ? 'var(--soft-wash)' : 'var(--surface)'}
               stroke={id === selected ? 'var(--action)' : soft?.has(id) ? 'var(--soft)' : 'var(--rope)'}
               strokeWidth={id === selected ? 4 : 2.5}
               strokeDasharray={outside ? '3 4' : undefined}
             />
-            <g
-              transform={`scale(${(radius / 17).toFixed(3)})`}
-              color={outside ? 'var(--unseen)' : 'var(--ink)'}
-            >
-              <Mark kind={kind} />
-            </g>
+            <Mark kind={kind} y={at(i)} scale={radius / 17} />
           </g>
         );
       })}
@@ -243,19 +239,21 @@ export function Thumbnail({ knots }: { knots: readonly Knot[] }) {
       style={{ flex: 'none' }}
     >
       <rect x="0" y="-2" width={knots.length * gap} height="4" fill="var(--rope)" />
-      {knots.map(({ id, kind, belief }, i) => (
-        <g key={id} transform={`translate(${gap * (i + 0.5)} 0)`}>
-          <circle
-            r={6 + Math.sqrt(belief) * 0.8}
-            fill="var(--surface)"
-            stroke="var(--rope)"
-            strokeWidth="1.8"
-          />
-          <g transform={`scale(${0.4 + belief / 120})`}>
-            <Mark kind={kind} />
+      {knots.map(({ id, kind, belief }, i) => {
+        const x = gap * (i + 0.5);
+        return (
+          <g key={id}>
+            <circle
+              cx={x}
+              r={6 + Math.sqrt(belief) * 0.8}
+              fill="var(--surface)"
+              stroke="var(--rope)"
+              strokeWidth="1.8"
+            />
+            <Mark kind={kind} x={x} scale={0.4 + belief / 120} />
           </g>
-        </g>
-      ))}
+        );
+      })}
     </svg>
   );
 }
