@@ -378,13 +378,17 @@ test('a technique goes on paper for both sides, and comes back from its file unc
   demo,
 }) => {
   await enterDemo(page, demo.url);
-  await page.goto(`${demo.url}/library/cross-collar/print`);
+  await page.goto(`${demo.url}/library/rear-strangle/print`);
   await expect(page.getByRole('article')).toHaveCount(2);
   await expect(page.getByRole('article', { name: /left lead/ })).toContainText(
-    'The knuckles of your left hand',
+    'The crook of your left elbow',
   );
+  const sheets = async () =>
+    (await page.pdf({ preferCSSPageSize: true })).toString('latin1').match(/\/Type\s*\/Page\b/g)?.length;
+  expect(await sheets()).toBe(2);
   await page.getByRole('radio', { name: 'Pocket card' }).click();
   await expect(page.getByRole('article').first()).not.toContainText('measure:');
+  expect(await sheets()).toBe(2);
   await page.goto(`${demo.url}/library/cross-collar`);
   const [download] = await Promise.all([
     page.waitForEvent('download'),

@@ -9,7 +9,7 @@ import { MarkIcon } from '../strand/marks';
 
 const Paper = createGlobalStyle<{ $card: boolean }>`
   @media print {
-    @page { size: ${({ $card }) => ($card ? 'A6' : 'A4')}; margin: ${({ $card }) => ($card ? '7mm' : '14mm')}; }
+    @page { size: ${({ $card }) => ($card ? '105mm 148mm' : 'A4')}; margin: ${({ $card }) => ($card ? '6mm' : '12mm')}; }
     main { padding: 0 !important; }
     [data-screen] { display: none !important; }
   }
@@ -21,7 +21,8 @@ const Sheet = styled.article<{ $card: boolean }>`
   padding: ${({ $card }) => ($card ? '5mm' : '10mm')};
   width: ${({ $card }) => ($card ? '105mm' : '190mm')};
   max-width: 100%;
-  font-size: ${({ $card }) => ($card ? '9.5pt' : '10.5pt')};
+  font-size: ${({ $card }) => ($card ? '8pt' : '10.5pt')};
+  line-height: ${({ $card }) => ($card ? '1.25' : 'inherit')};
   break-after: page;
   border: 1px solid #999;
   @media print {
@@ -32,11 +33,16 @@ const Sheet = styled.article<{ $card: boolean }>`
   h2 {
     font-size: 1.5em;
   }
+  /* Down the left column, then down the right: one sheet a side. */
+  ol {
+    columns: ${({ $card }) => ($card ? 'auto' : '2')};
+    column-gap: 8mm;
+  }
   ol > li {
     display: grid;
-    grid-template-columns: 2.2em minmax(0, 1fr);
+    grid-template-columns: auto minmax(0, 1fr);
     gap: 0.2em 0.5em;
-    padding: 0.35em 0;
+    padding: 0.3em 0;
     border-top: 1px solid #000;
     break-inside: avoid;
   }
@@ -105,12 +111,12 @@ function Page1({
       <ol>
         {breakdown.checkpoints.map((checkpoint, i) => (
           <li key={checkpoint.id}>
-            <MarkIcon kind={checkpoint.kind} size={card ? 20 : 24} />
+            <MarkIcon kind={checkpoint.kind} size={card ? 16 : 24} />
             <div>
               <strong>
                 {i + 1} {read(checkpoint.title)}
               </strong>
-              <br />
+              {card ? '. ' : <br />}
               {read(checkpoint.criterion)}
               {!card && (
                 <>
