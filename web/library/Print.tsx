@@ -7,12 +7,9 @@ import { Loaded } from '../shell/states';
 import { Button, Choice, Page, Row } from '../shell/ui';
 import { MarkIcon } from '../strand/marks';
 
-const Paper = createGlobalStyle<{ $card: boolean }>`
-  @media print {
-    @page { size: ${({ $card }) => ($card ? '105mm 148mm' : 'A4')}; margin: ${({ $card }) => ($card ? '6mm' : '12mm')}; }
-    main { padding: 0 !important; }
-    [data-screen] { display: none !important; }
-  }
+/** A card is of half the height and width of an A4 sheet; the style of paper by that name is not known to browsers. */
+const CardPaper = createGlobalStyle`
+  @page { size: 105mm 148mm; margin: 6mm; }
 `;
 
 const Sheet = styled.article<{ $card: boolean }>`
@@ -64,7 +61,7 @@ export default function Print() {
   const card = search.get('form') === 'card';
   return (
     <Page>
-      <Paper $card={card} />
+      {card && <CardPaper />}
       <Row data-screen>
         <h1>On paper</h1>
         <Choice

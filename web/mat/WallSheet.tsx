@@ -41,12 +41,6 @@ const Paper = styled.div`
   }
 `;
 
-const Above = styled(Head)`
-  @media print {
-    display: none;
-  }
-`;
-
 export default function WallSheetPage() {
   return <OfSession>{(opened) => <WallSheet {...opened} />}</OfSession>;
 }
@@ -59,10 +53,10 @@ function WallSheet({ work, breakdown, technique, nameOf }: Opened) {
   const boxes = session.repsPerSide ?? 10;
   return (
     <Page>
-      <Above>
+      <Head data-screen>
         <Link to={`/mat/${session.id}/after`}>Back</Link>
         <Button onPress={() => window.print()}>Print</Button>
-      </Above>
+      </Head>
       <Paper>
         <h1>{technique.name}</h1>
         <p>

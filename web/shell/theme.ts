@@ -64,7 +64,8 @@ export const GlobalStyle = createGlobalStyle`
   :focus-visible, [data-focus-visible] { outline: 3px solid var(--action); outline-offset: 2px; }
   @media (prefers-reduced-motion: reduce) { * { animation: none !important; transition: none !important; } }
   .overlay { position: fixed; inset: 0; z-index: 20; display: grid; place-items: center; background: rgb(8 20 26 / 0.55); }
-  @media print { body { background: #fff; } }
+  @page { size: A4; margin: 12mm; }
+  @media print { body { background: #fff; } main { padding: 0 !important; } [data-screen] { display: none !important; } }
 `;
 
 export type Theme = 'system' | 'light' | 'dark';
