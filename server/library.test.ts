@@ -70,13 +70,13 @@ describe('a draft', () => {
 
   test('takes no edit that leads nowhere or leaves no draft, and says so', async () => {
     const { revision } = (await hill.get(`${address}/draft`)).body.draft as { revision: number };
+    const at = (path: (string | number)[]) => put({ revision, edits: [{ path, value: 'x' }] });
     for (const path of [
       ['draft', 'checkpoints', 99, 'title'],
       ['draft', 'nobody', 'at', 'home'],
-      [],
-      ['draft'],
     ])
-      await put({ revision, edits: [{ path, value: 'x' }] }).expect(400);
+      expect((await at(path).expect(409)).body.todo).toMatch(/merge/);
+    for (const path of [[], ['draft']]) await at(path).expect(400);
     const { body } = await put({
       revision,
       edits: [{ path: ['draft', 'checkpoints', 0, 'belief'], value: 'x' }],

@@ -26,7 +26,7 @@ async function begun(db: Db, academyId: Id, id: Id, edition: number): Promise<Wr
   return latest?.edition === edition ? { technique: found.technique, draft: latest, revision: 0 } : null;
 }
 
-/** What is written with the edits made, not checked yet; null where one of them leads nowhere. */
+/** What is written with the edits made, not checked yet; null where one of them leads nowhere: it was made in something else. */
 function editedOrNull({ technique: one, draft }: z.infer<typeof Writing>, edits: readonly Edit[]): unknown {
   try {
     return edited({ technique: one, draft }, edits);
@@ -68,8 +68,9 @@ export function libraryRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.saveDraft, async ({ params: { id }, body }, { coach }) => {
     const before =
       (await draftOf(db, coach.academyId, id)) ?? (await begun(db, coach.academyId, id, body.edition));
-    if (before?.revision !== body.revision) throw savedInBetween();
-    const after = check(Writing, editedOrNull(before, body.edits), 'draft with these edits');
+    const made = before?.revision === body.revision && editedOrNull(before, body.edits);
+    if (!made) throw savedInBetween();
+    const after = check(Writing, made, 'draft with these edits');
     if (after.technique.id !== id || after.draft.technique !== id)
       throw new Refused(
         400,
