@@ -4,7 +4,8 @@ import { createServer } from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
 import { expect, test } from '@playwright/test';
-import { ended, freePort, startCommand } from './instance';
+import { freePort } from '../scripts/postgres';
+import { ended, startCommand } from '../scripts/started';
 
 const folder = path.join(os.tmpdir(), `ulkret-start-${randomBytes(6).toString('hex')}`);
 const withoutDatabase = { DATABASE_URL: '' };

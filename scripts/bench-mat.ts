@@ -1,4 +1,3 @@
-import { spawn } from 'node:child_process';
 import { setTimeout as rest } from 'node:timers/promises';
 import type { BrowserContext, Page } from '@playwright/test';
 import type { Id } from '@ulkret/core/breakdown';
@@ -13,6 +12,7 @@ import { ingest } from '@ulkret/server/ingest';
 import pg from 'pg';
 import { uuidv7 } from 'uuidv7';
 import { freePort } from './postgres';
+import { ended, started } from './started';
 import { Trouble } from './trouble';
 
 const taps = 80;
@@ -169,14 +169,7 @@ const forMs = 20_000;
 export async function crowd(database: string, signIn: { email: string; password: string }) {
   const port = await freePort();
   const url = `http://127.0.0.1:${port}`;
-  const server = spawn(process.execPath, ['scripts/run.mjs', 'start', '--port', String(port)], {
-    env: { ...process.env, DATABASE_URL: database },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  await new Promise<void>((resolve, reject) => {
-    server.stdout.on('data', (chunk: Buffer) => chunk.toString().includes('Ctrl-C stops') && resolve());
-    server.once('close', () => reject(new Trouble('The server ended before it had started.')));
-  });
+  const server = await started(['--port', String(port)], { DATABASE_URL: database });
   const send = (address: string, body: unknown, cookie = '') =>
     fetch(url + address, {
       method: 'POST',
@@ -252,6 +245,6 @@ export async function crowd(database: string, signIn: { email: string; password:
     };
   } finally {
     await client.end();
-    server.kill('SIGTERM');
+    await ended(server);
   }
 }

@@ -1,9 +1,10 @@
-import { type ChildProcess, fork, spawn } from 'node:child_process';
+import { fork } from 'node:child_process';
 import { setTimeout as rest } from 'node:timers/promises';
 import { library } from '@ulkret/demo';
 import pg from 'pg';
 import { uuidv7 } from 'uuidv7';
 import { freePort, startThrowawayCluster } from './postgres';
+import { ended, started } from './started';
 import type { DeviceOrder, DeviceReport } from './storm-device';
 import { Trouble } from './trouble';
 
@@ -26,29 +27,6 @@ export interface StormReport {
   waitingAtKill: number;
 }
 
-/** Starts the real command on a database and waits until it says where it is. */
-function startServer(port: number, database: string): Promise<ChildProcess> {
-  const child = spawn(process.execPath, ['scripts/run.mjs', 'start', '--port', String(port), '--empty'], {
-    env: { ...process.env, DATABASE_URL: database },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  return new Promise((resolve, reject) => {
-    let printed = '';
-    child.stdout!.on('data', (chunk: Buffer) => {
-      printed += chunk.toString();
-      if (printed.includes('Ctrl-C stops')) resolve(child);
-    });
-    child.once('close', (code) => reject(new Trouble(`The server ended with ${code}: ${printed}`)));
-  });
-}
-
-const killed = (child: ChildProcess): Promise<void> =>
-  new Promise((resolve) => {
-    child.removeAllListeners('close');
-    child.once('close', () => resolve());
-    child.kill('SIGKILL');
-  });
-
 /**
  * `npm run storm -- [REPS]`: eight devices with the real outbox tap REPS reps into one session while the server is killed
  * in the middle of batches, PostgreSQL is thrown out and comes back, and everything is sent three times more out of order.
@@ -61,7 +39,8 @@ export async function run([reps = '20800']: string[]): Promise<void> {
   const database = cluster.url('storm');
   const port = await freePort();
   const url = `http://127.0.0.1:${port}`;
-  let server = await startServer(port, database);
+  const start = () => started(['--port', String(port), '--empty'], { DATABASE_URL: database });
+  let server = await start();
   try {
     const called = async (method: string, address: string, body: unknown, cookie = '') => {
       const response = await fetch(url + address, {
@@ -142,11 +121,11 @@ export async function run([reps = '20800']: string[]): Promise<void> {
     };
 
     await until(0.3);
-    await killed(server);
+    await ended(server, 'SIGKILL');
     const atKill = await stored();
     const tappedAtKill = tappedShare() * devices * taps;
     await rest(1500);
-    server = await startServer(port, database);
+    server = await start();
     await until(0.7);
     cluster.restart();
     const done = await Promise.all(reports);
@@ -172,7 +151,7 @@ export async function run([reps = '20800']: string[]): Promise<void> {
     };
     console.log(JSON.stringify(report));
   } finally {
-    await killed(server);
+    await ended(server, 'SIGKILL');
     cluster.stop();
   }
 }
