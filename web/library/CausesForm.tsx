@@ -2,7 +2,7 @@ import type { TechniqueRow } from '@ulkret/contract';
 import { type Answer as AnswerSchema, Defence, type Id, type Mistake } from '@ulkret/core/breakdown';
 import { memo } from 'react';
 import type { z } from 'zod';
-import { Check, One, Pane, Part, plainly, SelectInput, type Set, Small, TextInput, Two } from './fields';
+import { Check, Unfold, Pane, Part, plainly, SelectInput, type Set, Small, TextInput, Two } from './fields';
 
 type Answer = z.infer<typeof AnswerSchema>;
 type Path = readonly (string | number)[];
@@ -116,7 +116,7 @@ function MistakeForm({
 }) {
   const at = (...rest: Path): Path => [...path, ...rest];
   return (
-    <One name={mistake.title} path={path}>
+    <Unfold name={mistake.title} path={path}>
       <TextInput label="Mistake" path={at('title')} value={mistake.title} set={set} />
       <Two>
         <SelectInput
@@ -152,7 +152,7 @@ function MistakeForm({
         set={(to, value) => set(to, String(value).split('\n').filter(Boolean))}
       />
       <Small onClick={remove}>Take this mistake away</Small>
-    </One>
+    </Unfold>
   );
 }
 
@@ -182,7 +182,7 @@ function DefenceForm({
     .filter(({ id }) => id !== defence.id)
     .map(({ id, title }) => ({ value: id, text: title || 'untitled' }));
   return (
-    <One name={defence.title} path={path}>
+    <Unfold name={defence.title} path={path}>
       <TextInput label="Defence" path={at('title')} value={defence.title} set={set} />
       <Two>
         <SelectInput
@@ -327,6 +327,6 @@ function DefenceForm({
         <Small onClick={() => add({ do: 'retreat', to: '', how: '', bait: false })}>Answer: retreat</Small>
       </div>
       <Small onClick={remove}>Take this defence away</Small>
-    </One>
+    </Unfold>
   );
 }

@@ -16,7 +16,7 @@ import {
   Check,
   ManyInput,
   NumberInput,
-  One,
+  Unfold,
   Pane,
   Part,
   plainly,
@@ -274,7 +274,7 @@ function VariantForm({
   const { when } = variant;
   const at = (...rest: Path): Path => [...path, ...rest];
   return (
-    <One name={variant.name} path={path}>
+    <Unfold name={variant.name} path={path}>
       <Two>
         <TextInput label="Variant" path={at('name')} value={variant.name} set={set} />
         <SelectInput
@@ -362,7 +362,7 @@ function VariantForm({
       />
       <ToleranceForm path={at('tolerance')} tolerance={variant.tolerance} set={set} />
       <Small onClick={remove}>Take this variant away</Small>
-    </One>
+    </Unfold>
   );
 }
 

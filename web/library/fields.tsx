@@ -330,7 +330,7 @@ const Fold = styled(Folded)`
 `;
 
 /** One of several that are alike, by its name; drawn once it is opened. A new one is open, and stays so while it is given a name. */
-export function One({
+export function Unfold({
   name,
   path,
   children,
