@@ -62,6 +62,8 @@ interface TextProps {
   value: string;
   set: Set;
   long?: boolean;
+  /** Only a number is taken, and told as text; what is left empty is again what it was. */
+  number?: boolean;
 }
 
 /**
@@ -69,7 +71,7 @@ interface TextProps {
  * after a pause, or when one leaves it. Alt+R and Alt+L write the side tokens.
  */
 export const TextInput = memo(
-  function TextInput({ label, path, value, set, long }: TextProps) {
+  function TextInput({ label, path, value, set, long, number }: TextProps) {
     const field = useRef<HTMLTextAreaElement & HTMLInputElement>(null);
     const told = useRef(value);
     const [initial] = useState(value);
@@ -88,7 +90,7 @@ export const TextInput = memo(
       let timer: ReturnType<typeof setTimeout> | undefined;
       const tell = () => {
         clearTimeout(timer);
-        if (at.value === told.current) return;
+        if (at.value === told.current || (at.type === 'number' && at.value === '')) return;
         told.current = at.value;
         latest.current.set(latest.current.path, at.value);
       };
@@ -96,7 +98,12 @@ export const TextInput = memo(
         clearTimeout(timer);
         timer = setTimeout(tell, pauseMs);
       };
+      const leave = () => {
+        if (at.type === 'number' && at.value === '') at.value = told.current;
+        tell();
+      };
       const key = (event: KeyboardEvent) => {
+        if (at.type === 'number') return;
         const side = event.altKey && { KeyR: 'right', KeyL: 'left' }[event.code];
         if (!side) return;
         event.preventDefault();
@@ -104,7 +111,7 @@ export const TextInput = memo(
         type();
       };
       at.addEventListener('keydown', key);
-      at.addEventListener('blur', tell);
+      at.addEventListener('blur', leave);
       typing.set(at, type);
       // One listener serves all fields: to add it again does nothing.
       for (const name of ofTyping) window.addEventListener(name, quietly, true);
@@ -115,7 +122,11 @@ export const TextInput = memo(
       <Alone onSubmit={(event) => event.preventDefault()}>
         <Label>
           {label}
-          {long ? <textarea rows={2} {...shared} /> : <input {...shared} maxLength={60} />}
+          {long ? (
+            <textarea rows={2} {...shared} />
+          ) : (
+            <input {...shared} {...(number ? { type: 'number', step: 'any' } : { maxLength: 60 })} />
+          )}
         </Label>
       </Alone>
     );
@@ -124,7 +135,7 @@ export const TextInput = memo(
     a.value === b.value && a.label === b.label && a.set === b.set && a.path.join('.') === b.path.join('.'),
 );
 
-export function NumberInput({
+export const NumberInput = ({
   label,
   path,
   value,
@@ -134,20 +145,15 @@ export function NumberInput({
   path: readonly (string | number)[];
   value: number;
   set: Set;
-}) {
-  return (
-    <Label>
-      {label}
-      <input
-        type="number"
-        step="any"
-        data-path={path.join('.')}
-        value={Number.isFinite(value) ? value : ''}
-        onChange={(event) => event.target.value !== '' && set(path, Number(event.target.value))}
-      />
-    </Label>
-  );
-}
+}) => (
+  <TextInput
+    number
+    label={label}
+    path={path}
+    value={Number.isFinite(value) ? String(value) : ''}
+    set={(to, text) => set(to, Number(text))}
+  />
+);
 
 /** The options of a select; as long as they are the same list, they are not drawn again. */
 const Options = memo(function Options({ options }: { options: readonly { value: string; text: string }[] }) {
