@@ -39,6 +39,11 @@ const Alone = styled.form`
 /** How long a pause in typing is, after which the rest of the page is told. */
 const pauseMs = 300;
 
+/** Tells the page what was typed and not told yet. */
+let untold: (() => void) | null = null;
+/** Before anything is pressed: on a tablet a field keeps the focus then, and it may be gone with the press. */
+const tellFirst = () => untold?.();
+
 /** What a field does when it is typed in. */
 const typing = new WeakMap<EventTarget, () => void>();
 const ofTyping = ['keydown', 'keypress', 'keyup', 'beforeinput', 'textInput', 'input', 'selectionchange'];
@@ -90,12 +95,14 @@ export const TextInput = memo(
       let timer: ReturnType<typeof setTimeout> | undefined;
       const tell = () => {
         clearTimeout(timer);
+        if (untold === tell) untold = null;
         if (at.value === told.current || (at.type === 'number' && at.value === '')) return;
         told.current = at.value;
         latest.current.set(latest.current.path, at.value);
       };
       const type = () => {
         clearTimeout(timer);
+        untold = tell;
         timer = setTimeout(tell, pauseMs);
       };
       const leave = () => {
@@ -115,7 +122,11 @@ export const TextInput = memo(
       typing.set(at, type);
       // One listener serves all fields: to add it again does nothing.
       for (const name of ofTyping) window.addEventListener(name, quietly, true);
-      return () => clearTimeout(timer);
+      window.addEventListener('pointerdown', tellFirst, true);
+      return () => {
+        clearTimeout(timer);
+        if (untold === tell) untold = null;
+      };
     }, []);
     const shared = { ref: field, defaultValue: initial, 'data-path': path.join('.') };
     return (
