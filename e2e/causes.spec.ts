@@ -43,9 +43,11 @@ test('a mistake is written beside its checkpoint: open while it is new, by its n
   await expect(page.getByLabel('What is seen')).toHaveValue('Light shows under the elbow.');
   await expect(page.getByLabel('What the student believes')).toHaveValue('The arm is strong enough alone.');
 
-  // On a tablet a press leaves the focus where it is: what was typed a moment ago counts all the same.
+  // Not every browser tells a field that it loses the focus with its place: what was typed a moment ago counts all the same.
+  await page.evaluate(() =>
+    window.addEventListener('blur', (event) => event.stopImmediatePropagation(), true),
+  );
   await page.getByLabel('Cue').fill('Elbow to the ribs.');
-  await page.evaluate(() => window.addEventListener('mousedown', (event) => event.preventDefault(), true));
   await page.getByRole('button', { name: /^2 / }).click();
   await expect.poll(lastSent).toEqual([expect.stringMatching(/^draft\.mistakes\.\d+\.cue$/)]);
 
