@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { type Browser, chromium as browserType, type Page } from '@playwright/test';
+import { type Browser, chromium as browserType, expect, type Page } from '@playwright/test';
 import { chromium } from './test';
 
 const folder = path.resolve('docs/screenshots');
@@ -22,6 +22,7 @@ async function enter(
 async function take(page: Page, name: string): Promise<void> {
   // Not until the network is idle: the Mat and the readings keep a stream open.
   await page.waitForTimeout(1500);
+  await expect(page.getByText(/^Loading/)).toHaveCount(0, { timeout: 30_000 });
   await page.screenshot({ path: path.join(folder, `${name}.png`) });
 }
 
