@@ -13,8 +13,14 @@ describe('the contract', () => {
     const keys = all.map(([, { method, path }]) => `${method} ${path}`);
     expect(keys).toEqual(
       expect.arrayContaining([
-        ...['get /api/health', 'post /api/session', 'get /api/techniques', 'get /api/techniques/:id'],
-        ...['get /api/students', 'post /api/reps', 'post /api/import/reps', 'get /api/readings'],
+        'get /api/health',
+        'post /api/session',
+        'get /api/techniques',
+        'get /api/techniques/:id',
+        'get /api/students',
+        'post /api/reps',
+        'post /api/import/reps',
+        'get /api/readings',
       ]),
     );
   });
@@ -25,7 +31,7 @@ describe('the contract', () => {
         .filter(([, { open }]) => open)
         .map(([name]) => name)
         .sort(),
-    ).toEqual([...['breakdownSchema', 'firstCoach', 'health', 'session', 'signIn', 'signOut']]);
+    ).toEqual(['breakdownSchema', 'firstCoach', 'health', 'session', 'signIn', 'signOut']);
   });
 
   test('names in its path just the parameters that it checks', () => {
@@ -47,7 +53,12 @@ describe('the contract', () => {
   test('takes a batch with any of its lists left out, and none that is too large', () => {
     expect(Batch.parse({ reps: [{ id: 'x' }] })).toEqual({
       reps: [{ id: 'x' }],
-      ...{ voids: [], tags: [], looks: [], notes: [], overrides: [], changes: [] },
+      voids: [],
+      tags: [],
+      looks: [],
+      notes: [],
+      overrides: [],
+      changes: [],
     });
     const half = Array.from({ length: largestBatch / 2 + 1 }, () => ({ id: 'x' }));
     expect(Batch.safeParse({ reps: half, voids: half }).success).toBe(false);
@@ -63,17 +74,15 @@ describe('the OpenAPI page', () => {
       parameters: { name: string; in: string; required: boolean }[];
     };
     expect(readings.parameters.map(({ name, required }) => [name, required])).toEqual([
-      ...[
-        ['technique', true],
-        ['student', false],
-        ['method', false],
-        ['halfLife', false],
-        ['asOf', false],
-        ['weeks', false],
-        ['rung', false],
-        ['side', false],
-        ['partner', false],
-      ],
+      ['technique', true],
+      ['student', false],
+      ['method', false],
+      ['halfLife', false],
+      ['asOf', false],
+      ['weeks', false],
+      ['rung', false],
+      ['side', false],
+      ['partner', false],
     ]);
     const student = paths['/api/students/{id}']!['put'] as {
       parameters: object[];

@@ -137,7 +137,9 @@ describe('the stories', () => {
     expect(worst(davor, 'hazard')).toBe('chest-expands');
     expect(at(davor, 'arm-under-chin').rootLeak).toBeGreaterThan(at(davor, 'chest-expands').rootLeak);
     expect(prescribe(breakdown, davor, 'right')).toMatchObject({
-      ...{ kind: 'correct', checkpoint: 'arm-under-chin', symptom: 'chest-expands' },
+      kind: 'correct',
+      checkpoint: 'arm-under-chin',
+      symptom: 'chest-expands',
     });
   });
 

@@ -127,33 +127,53 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
     };
     keep(
       drillClass(make, truth, breakdown, present, {
-        ...{ lesson, start, rungs: roundRungs(lesson), repsPerSide: 6, observers, pairing },
+        lesson,
+        start,
+        rungs: roundRungs(lesson),
+        repsPerSide: 6,
+        observers,
+        pairing,
       }),
     );
     if (armlockLessons.has(lesson))
       keep(
         drillClass(make, armlockTruth, armlock, present, {
-          ...{ lesson, start: start + 50 * 60_000, rungs: [2], repsPerSide: 4, observers, pairing },
+          lesson,
+          start: start + 50 * 60_000,
+          rungs: [2],
+          repsPerSide: 4,
+          observers,
+          pairing,
         }),
       );
     if (!last) return;
     const trial = students.filter(({ id }) => id === newcomer || id === 'eluned');
     keep(
       drillClass(make, truth, breakdown, trial, {
-        ...{ lesson, start: start + 80 * 60_000, rungs: [1], repsPerSide: 2 },
-        ...{ observers: ['maren'], pairing: 'by mass' },
+        lesson,
+        start: start + 80 * 60_000,
+        rungs: [1],
+        repsPerSide: 2,
+        observers: ['maren'],
+        pairing: 'by mass',
       }),
     );
   });
   const voids: Void[] = reps
     .filter((_, i) => i % 487 === 486)
     .map((rep) => ({
-      ...{ id: make.id(Date.parse(rep.at) + 5000), rep: rep.id },
-      ...{ at: new Date(Date.parse(rep.at) + 5000).toISOString(), observer: rep.observer },
+      id: make.id(Date.parse(rep.at) + 5000),
+      rep: rep.id,
+      at: new Date(Date.parse(rep.at) + 5000).toISOString(),
+      observer: rep.observer,
     }));
   const data = {
     academy: { id: 'slipway', name: 'Slipway Grappling, Ossenhaven' },
-    ...{ coaches, students, techniques: library, sessions, facts: { reps, tags, voids } },
+    coaches,
+    students,
+    techniques: library,
+    sessions,
+    facts: { reps, tags, voids },
     looks: secondLooks(make, breakdown.technique, reps, voids),
   };
   return { data, truth };

@@ -50,21 +50,44 @@ export const drill = (
     while (at < squad.checkpoints && chance() >= hazards[student]![at]!) at++;
     const stop = breakdown.checkpoints[at]?.id;
     return {
-      ...{ id: '00000000-0000-7000-8000-000000000000', session: null, at: instant },
-      ...{ technique: breakdown.technique, edition: breakdown.edition },
-      ...{ student: students[student]!, partner: null, side: 'right' as const, rung: 2 as const },
-      ...{ from: from === 0 ? null : breakdown.checkpoints[from]!.id, to: null, soft: [], cause: null },
-      ...{ observer: 'coach', source: 'mat' as const, note: '' },
+      id: '00000000-0000-7000-8000-000000000000',
+      session: null,
+      at: instant,
+      technique: breakdown.technique,
+      edition: breakdown.edition,
+      student: students[student]!,
+      partner: null,
+      side: 'right' as const,
+      rung: 2 as const,
+      from: from === 0 ? null : breakdown.checkpoints[from]!.id,
+      to: null,
+      soft: [],
+      cause: null,
+      observer: 'coach',
+      source: 'mat' as const,
+      note: '',
       ...(stop === undefined ? { outcome: 'finished' as const } : { outcome: 'stopped' as const, stop }),
     };
   });
 
 /** A breakdown of as many checkpoints, none of which stands on another and none of which has a known cause. */
 export const plainStrand: Breakdown = {
-  ...{ technique: 'known', edition: 1, author: 'a simulation', date: '2026-03-05', source: 'made up' },
+  technique: 'known',
+  edition: 1,
+  author: 'a simulation',
+  date: '2026-03-05',
+  source: 'made up',
   checkpoints: Array.from({ length: squad.checkpoints }, (_, i) => ({
-    ...{ id: `c${i + 1}`, kind: 'base' as const, title: `Point ${i + 1}`, criterion: 'It is there.' },
-    ...{ proofs: [], after: [], belief: 100 / squad.checkpoints, mendable: null, variants: [] },
+    id: `c${i + 1}`,
+    kind: 'base' as const,
+    title: `Point ${i + 1}`,
+    criterion: 'It is there.',
+    proofs: [],
+    after: [],
+    belief: 100 / squad.checkpoints,
+    mendable: null,
+    variants: [],
   })),
-  ...{ mistakes: [], defences: [] },
+  mistakes: [],
+  defences: [],
 };

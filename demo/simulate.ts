@@ -170,10 +170,20 @@ export function drillClass(
             }
             const interrupted = stop === null && chance() < 0.02;
             const told = {
-              ...{ id: id(at), session: session.id, at: new Date(at).toISOString() },
-              ...{ technique: breakdown.technique, edition: breakdown.edition },
-              ...{ student: student.id, partner: partner.id, side, rung, from: null, to: null, cause: null },
-              ...{ observer: observers[place % observers.length]!, source: 'mat' as const },
+              id: id(at),
+              session: session.id,
+              at: new Date(at).toISOString(),
+              technique: breakdown.technique,
+              edition: breakdown.edition,
+              student: student.id,
+              partner: partner.id,
+              side,
+              rung,
+              from: null,
+              to: null,
+              cause: null,
+              observer: observers[place % observers.length]!,
+              source: 'mat' as const,
               note: interrupted ? 'time was called' : '',
             };
             const heldTo = breakdown.checkpoints.at(-2)!.id;
@@ -204,8 +214,11 @@ export function drillClass(
                 ),
               );
             tags.push({
-              ...{ id: id(at + 2000), rep: told.id, cause },
-              ...{ at: new Date(at + 2000).toISOString(), observer: told.observer },
+              id: id(at + 2000),
+              rep: told.id,
+              cause,
+              at: new Date(at + 2000).toISOString(),
+              observer: told.observer,
             });
           }
       });

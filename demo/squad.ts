@@ -58,16 +58,14 @@ export const squadOf = (now: number): Student[] =>
         id: name.toLowerCase(),
         name,
         born: day(now - (age + 0.4) * year),
-        ...{
-          mainSide,
-          experienceMonths,
-          statureCm,
-          massKg,
-          armSpanCm,
-          neckGirthCm,
-          chestGirthCm,
-          hipMobility,
-        },
+        mainSide,
+        experienceMonths,
+        statureCm,
+        massKg,
+        armSpanCm,
+        neckGirthCm,
+        chestGirthCm,
+        hipMobility,
         injuries:
           name === 'Gudrun'
             ? [

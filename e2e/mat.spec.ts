@@ -461,7 +461,9 @@ test('a device whose clock is a day off stamps its reps with the right day', asy
   for (const time of times) expect(Math.abs(time - Date.now())).toBeLessThan(60_000);
   expect([...times].sort((a, b) => a - b)).toEqual(times);
   expect(rows.map((row) => /stopped,([^,]*)/.exec(row)![1])).toEqual([
-    ...['arm-under-chin', 'hand-to-biceps', 'hand-behind-head'],
+    'arm-under-chin',
+    'hand-to-biceps',
+    'hand-behind-head',
   ]);
 });
 

@@ -27,17 +27,36 @@ export async function fullSession(db: Db, academy: Id): Promise<string> {
       db,
       academy,
       Student.parse({
-        ...{ id: `more-${i}`, name: `More ${i}`, born: null, mainSide: 'right', experienceMonths: 24 },
-        ...{ statureCm: null, massKg: 60 + i, armSpanCm: null, neckGirthCm: null, chestGirthCm: null },
-        ...{ hipMobility: null, injuries: [], archived: false },
+        id: `more-${i}`,
+        name: `More ${i}`,
+        born: null,
+        mainSide: 'right',
+        experienceMonths: 24,
+        statureCm: null,
+        massKg: 60 + i,
+        armSpanCm: null,
+        neckGirthCm: null,
+        chestGirthCm: null,
+        hipMobility: null,
+        injuries: [],
+        archived: false,
       }),
     );
   const people = (await roster(db, academy)).slice(0, 2 * pairCount);
   const start = Date.now() - 3_600_000;
   const session = Session.parse({
-    ...{ id: uuidv7(), technique: breakdown.technique, edition: breakdown.edition, endedAt: null, rung: 2 },
-    ...{ startedAt: new Date(start).toISOString(), pairs: pairByMass(people), from: null, to: null },
-    ...{ repsPerSide: 10, roundSeconds: 300, rounds: 3 },
+    id: uuidv7(),
+    technique: breakdown.technique,
+    edition: breakdown.edition,
+    endedAt: null,
+    rung: 2,
+    startedAt: new Date(start).toISOString(),
+    pairs: pairByMass(people),
+    from: null,
+    to: null,
+    repsPerSide: 10,
+    roundSeconds: 300,
+    rounds: 3,
     prescribed: people.map(({ id }) => ({ student: id, checkpoint: 'arm-under-chin', rung: 2 })),
   });
   await saveSession(db, academy, session);
@@ -45,17 +64,22 @@ export async function fullSession(db: Db, academy: Id): Promise<string> {
     const pair = session.pairs[i % pairCount]!;
     const turn = Math.floor(i / pairCount / 10) % 4;
     return Rep.parse({
-      ...{ id: uuidv7(), session: session.id, at: new Date(start + i * 1500).toISOString() },
-      ...{ technique: breakdown.technique, edition: breakdown.edition },
-      ...{ student: pair[turn < 2 ? 0 : 1], partner: pair[turn < 2 ? 1 : 0], rung: 2, from: null, to: null },
-      ...{
-        side: turn % 2 === 0 ? 'right' : 'left',
-        soft: [],
-        cause: null,
-        observer: 'maren',
-        source: 'mat',
-        note: '',
-      },
+      id: uuidv7(),
+      session: session.id,
+      at: new Date(start + i * 1500).toISOString(),
+      technique: breakdown.technique,
+      edition: breakdown.edition,
+      student: pair[turn < 2 ? 0 : 1],
+      partner: pair[turn < 2 ? 1 : 0],
+      rung: 2,
+      from: null,
+      to: null,
+      side: turn % 2 === 0 ? 'right' : 'left',
+      soft: [],
+      cause: null,
+      observer: 'maren',
+      source: 'mat',
+      note: '',
       ...(i % 3 === 0
         ? { outcome: 'stopped', stop: breakdown.checkpoints[i % breakdown.checkpoints.length]!.id }
         : { outcome: 'finished' }),
@@ -184,15 +208,22 @@ export async function crowd(database: string, signIn: { email: string; password:
     const session = uuidv7();
     const batchOf = (device: number) =>
       Array.from({ length: perBatch }, (_, i) => ({
-        ...{
-          id: uuidv7(),
-          session,
-          at: new Date().toISOString(),
-          technique: breakdown.technique,
-          edition: 1,
-        },
-        ...{ student: people[(device + i) % 17]!.id, partner: people[17]!.id, side: 'right', rung: 2 },
-        ...{ from: null, to: null, soft: [], cause: null, observer: 'maren', source: 'mat', note: '' },
+        id: uuidv7(),
+        session,
+        at: new Date().toISOString(),
+        technique: breakdown.technique,
+        edition: 1,
+        student: people[(device + i) % 17]!.id,
+        partner: people[17]!.id,
+        side: 'right',
+        rung: 2,
+        from: null,
+        to: null,
+        soft: [],
+        cause: null,
+        observer: 'maren',
+        source: 'mat',
+        note: '',
         ...(i % 2 ? { outcome: 'finished' } : { outcome: 'stopped', stop: breakdown.checkpoints[i]!.id }),
       }));
     const latencies: number[] = [];
@@ -237,7 +268,11 @@ export async function crowd(database: string, signIn: { email: string; password:
     plain.sort((a, b) => a - b);
     const plainRate = (plain.length * perBatch * 1000) / plain.reduce((sum, ms) => sum + ms, 0);
     return {
-      ...{ devices, perBatch, everyMs, batches: latencies.length, errors },
+      devices,
+      perBatch,
+      everyMs,
+      batches: latencies.length,
+      errors,
       p50: latencies[Math.floor(latencies.length * 0.5)]!,
       p99: latencies[Math.floor(latencies.length * 0.99)]!,
       plain: plain[100]!,

@@ -18,20 +18,24 @@ const password = 'tap-early-tap-often';
 const ids = Array.from({ length: size.checkpoints }, (_, i) => `c${i + 1}`);
 const breakdownOf = (technique: Id): Breakdown =>
   BreakdownSchema.parse({
-    ...{ technique, edition: 1, author: 'a benchmark', date: '2026-01-01', source: 'made up' },
+    technique,
+    edition: 1,
+    author: 'a benchmark',
+    date: '2026-01-01',
+    source: 'made up',
     checkpoints: ids.map((id) => ({
-      ...{
-        id,
-        kind: 'grip',
-        title: id,
-        criterion: 'It is there.',
-        proofs: [],
-        after: [],
-        belief: 100 / ids.length,
-      },
-      ...{ mendable: null, variants: [] },
+      id,
+      kind: 'grip',
+      title: id,
+      criterion: 'It is there.',
+      proofs: [],
+      after: [],
+      belief: 100 / ids.length,
+      mendable: null,
+      variants: [],
     })),
-    ...{ mistakes: [], defences: [] },
+    mistakes: [],
+    defences: [],
   });
 
 /** An academy of the size of the benchmark, without reps. */
@@ -51,15 +55,29 @@ async function emptyAcademy(db: Db, id: Id): Promise<void> {
         },
       ],
       students: Array.from({ length: size.students }, (_, i) => ({
-        ...{ id: `s${i}`, name: `S${i}`, born: null, mainSide: 'right' as const, experienceMonths: 12 },
-        ...{ statureCm: null, massKg: 52 + i, armSpanCm: null, neckGirthCm: null, chestGirthCm: null },
-        ...{ hipMobility: null, injuries: [], consents: [], guest: false, archived: false },
+        id: `s${i}`,
+        name: `S${i}`,
+        born: null,
+        mainSide: 'right' as const,
+        experienceMonths: 12,
+        statureCm: null,
+        massKg: 52 + i,
+        armSpanCm: null,
+        neckGirthCm: null,
+        chestGirthCm: null,
+        hipMobility: null,
+        injuries: [],
+        consents: [],
+        guest: false,
+        archived: false,
       })),
       techniques: Array.from({ length: size.techniques }, (_, t) => ({
         technique: { ...template, id: `t${t}`, name: `Technique ${t}` },
         editions: [breakdownOf(`t${t}`)],
       })),
-      ...{ sessions: [], facts: { reps: [], voids: [], tags: [] }, looks: [] },
+      sessions: [],
+      facts: { reps: [], voids: [], tags: [] },
+      looks: [],
     },
     false,
   );
@@ -118,7 +136,9 @@ export async function talliesAtScale(db: Db, url: string) {
   await client.end();
   return {
     rows: rows[0].n as number,
-    ...{ small: median(spent.small), large: median(spent.large), scan: median(spent.scan) },
+    small: median(spent.small),
+    large: median(spent.large),
+    scan: median(spent.scan),
   };
 }
 

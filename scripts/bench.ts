@@ -73,14 +73,12 @@ async function ingestRates(url: string, cookie: string, database: string, academ
       const rows = part.map((rep) => [
         academy,
         ...names.map((name) => (rep as unknown as Record<string, unknown>)[name]),
-        ...[
-          rep.outcome === 'stopped' ? rep.stop : null,
-          rep.soft,
-          rep.cause,
-          rep.observer,
-          rep.source,
-          rep.note,
-        ],
+        rep.outcome === 'stopped' ? rep.stop : null,
+        rep.soft,
+        rep.cause,
+        rep.observer,
+        rep.source,
+        rep.note,
       ]);
       const start = performance.now();
       const holes = rows.map((row, r) => `(${row.map((_, c) => `$${r * row.length + c + 1}`).join()})`);

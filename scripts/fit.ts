@@ -50,8 +50,13 @@ export async function run([file]: string[]): Promise<void> {
     throw new Trouble(`${file}: reps.${strange}.stop: there are only ${checkpoints} checkpoints.`);
   const rows = reps.flatMap(({ student, level, off, lmr, stop }): TrialRow[] =>
     Array.from({ length: stop === 0 ? checkpoints : stop }, (_, i) => ({
-      ...{ student, checkpoint: String(i + 1), level, off, mass: lmr },
-      ...{ reached: 1, failed: stop === i + 1 ? 1 : 0 },
+      student,
+      checkpoint: String(i + 1),
+      level,
+      off,
+      mass: lmr,
+      reached: 1,
+      failed: stop === i + 1 ? 1 : 0,
     })),
   );
   const trials = trialsOf(rows, Math.min(...reps.map(({ level }) => level)));

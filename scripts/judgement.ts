@@ -32,7 +32,9 @@ const questionOf = (reps: readonly Rep[]) => ({
     tallyWeeks(editions, reps, () => null),
     { asOf: day, halfLifeDays: defaultHalfLifeDays },
   ),
-  ...{ slice: everything, mainSides, target: smallSquadTarget },
+  slice: everything,
+  mainSides,
+  target: smallSquadTarget,
 });
 
 function fullOf(reps: readonly Rep[]) {
@@ -119,8 +121,11 @@ function scores(seed: number, squads: number, reps: number) {
     });
   }
   return {
-    ...{ reps, squads, seed, coverage: covered / intervals },
-    ...{ score: Object.fromEntries(methods.map((name) => [name, total[name] / students])) },
+    reps,
+    squads,
+    seed,
+    coverage: covered / intervals,
+    score: Object.fromEntries(methods.map((name) => [name, total[name] / students])),
   };
 }
 

@@ -65,10 +65,19 @@ for (let i = 0; i < order.taps; i++) {
   const stop = i % 3 === 0 ? null : order.checkpoints[i % order.checkpoints.length]!;
   const rep = {
     ...told(),
-    ...{ session: order.session, technique: order.technique, edition: 1 },
-    ...{ student: order.pair[i % 2]!, partner: order.pair[(i + 1) % 2]! },
-    ...{ side: i % 4 < 2 ? ('right' as const) : ('left' as const), rung: 2 as const, from: null, to: null },
-    ...{ soft: [], cause: null, source: 'mat' as const, note: '' },
+    session: order.session,
+    technique: order.technique,
+    edition: 1,
+    student: order.pair[i % 2]!,
+    partner: order.pair[(i + 1) % 2]!,
+    side: i % 4 < 2 ? ('right' as const) : ('left' as const),
+    rung: 2 as const,
+    from: null,
+    to: null,
+    soft: [],
+    cause: null,
+    source: 'mat' as const,
+    note: '',
     ...(stop ? { outcome: 'stopped' as const, stop } : { outcome: 'finished' as const }),
   };
   await record({ is: 'reps', fact: rep });

@@ -38,7 +38,9 @@ function evening(seed: number, n: number): Facts {
       .filter((_, i) => i % 7 === 3)
       .map((rep, i) => ({ id: id(10_000 + i), rep: rep.id, ...told(i) })),
     tags: [...stopped, ...stopped.slice(0, 3)].map((rep, i) => ({
-      ...{ id: id(20_000 + i), rep: rep.id, ...told(i) },
+      id: id(20_000 + i),
+      rep: rep.id,
+      ...told(i),
       cause: rep.outcome === 'stopped' ? `m${rep.stop.slice(1)}` : null,
     })),
   };

@@ -27,9 +27,19 @@ async function writeEverywhere(): Promise<void> {
   await harbour
     .put(`/api/sessions/${session}`)
     .send({
-      ...{ id: session, technique: 'test-lock', edition: 1, startedAt: at, endedAt: null },
-      ...{ pairs: [[mark, 'ada']], rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
-      ...{ rounds: 3, prescribed: [] },
+      id: session,
+      technique: 'test-lock',
+      edition: 1,
+      startedAt: at,
+      endedAt: null,
+      pairs: [[mark, 'ada']],
+      rung: 2,
+      from: null,
+      to: null,
+      repsPerSide: 10,
+      roundSeconds: 300,
+      rounds: 3,
+      prescribed: [],
     })
     .expect(200);
   const { body } = await harbour
@@ -43,13 +53,22 @@ async function writeEverywhere(): Promise<void> {
       ],
       notes: [
         {
-          ...{ ...told(8002), person: mark, why: 'pain', regions: ['knee'], side: null },
-          ...{ until: '2099-01-01', words: `${mark} knee`, replaces: null },
+          ...told(8002),
+          person: mark,
+          why: 'pain',
+          regions: ['knee'],
+          side: null,
+          until: '2099-01-01',
+          words: `${mark} knee`,
+          replaces: null,
         },
       ],
       overrides: [
         {
-          ...{ ...told(8003), student: mark, partner: 'ada', technique: 'test-lock' },
+          ...told(8003),
+          student: mark,
+          partner: 'ada',
+          technique: 'test-lock',
           reason: `${mark} has asked for it`,
         },
       ],
@@ -63,7 +82,8 @@ async function writeEverywhere(): Promise<void> {
   await harbour
     .put('/api/techniques/test-lock/draft')
     .send({
-      ...{ revision: 0, edition: 1 },
+      revision: 0,
+      edition: 1,
       edits: [{ path: [], value: { technique: { ...testTechnique, name: `Lock of ${mark}` }, draft } }],
     })
     .expect(200);
@@ -97,7 +117,12 @@ async function readBy(agent: Agent, endpoint: Endpoint): Promise<string> {
 beforeAll(async () => {
   database = await freshDatabase();
   app = createServer(database.db, {
-    ...{ version: 'test', webRoot: null, demoSignIn: null, starter: [], log: null, live: null },
+    version: 'test',
+    webRoot: null,
+    demoSignIn: null,
+    starter: [],
+    log: null,
+    live: null,
   });
   await anAcademy(database.db, 'harbour');
   await anAcademy(database.db, 'hill');
@@ -166,12 +191,26 @@ describe('what a batch is checked against', () => {
 
   test('is read anew where somebody turns out to be a minor', async () => {
     await hill.put(`/api/sessions/${factId(8850)}`).send({
-      ...{ id: factId(8850), technique: 'test-lock', edition: 1, startedAt: at, endedAt: null },
-      ...{ pairs: [['ada', 'ben']], rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
-      ...{ rounds: 3, prescribed: [] },
+      id: factId(8850),
+      technique: 'test-lock',
+      edition: 1,
+      startedAt: at,
+      endedAt: null,
+      pairs: [['ada', 'ben']],
+      rung: 2,
+      from: null,
+      to: null,
+      repsPerSide: 10,
+      roundSeconds: 300,
+      rounds: 3,
+      prescribed: [],
     });
     const override = (n: number) => ({
-      ...{ ...told(n), session: factId(8850), student: 'ada', partner: 'ben', technique: 'test-lock' },
+      ...told(n),
+      session: factId(8850),
+      student: 'ada',
+      partner: 'ben',
+      technique: 'test-lock',
       reason: 'both are used to it',
     });
     const answer = async (n: number) =>

@@ -172,19 +172,30 @@ describe('a batch of facts', () => {
       .expect(200);
     const items = body.items as { answer: string; reason?: string }[];
     expect(items.map(({ answer }) => answer)).toEqual([
-      ...['accepted', 'known', 'refused', 'refused', 'refused', 'refused', 'refused', 'refused'],
-      ...['refused', 'accepted', 'refused'],
+      'accepted',
+      'known',
+      'refused',
+      'refused',
+      'refused',
+      'refused',
+      'refused',
+      'refused',
+      'refused',
+      'accepted',
+      'refused',
     ]);
     expect(items.map(({ reason = '' }) => reason.split(':')[0])).toEqual([
-      ...[
-        '',
-        '',
-        'another fact already has this id, and facts are never edited',
-        'student',
-        'stop',
-        'technique',
-      ],
-      ...['observer', 'id', 'rep', '', expect.stringMatching(/no mistake or defence/)],
+      '',
+      '',
+      'another fact already has this id, and facts are never edited',
+      'student',
+      'stop',
+      'technique',
+      'observer',
+      'id',
+      'rep',
+      '',
+      expect.stringMatching(/no mistake or defence/),
     ]);
   });
 
@@ -243,7 +254,11 @@ describe('readings', () => {
       expect(dan.reading).toEqual(mine);
       expect(dan.prescription).toEqual(prescribe(breakdown, mine, 'right'));
       expect(body.settings).toEqual({
-        ...{ model: 'hazard/1', method, asOf, since: folding.since, halfLifeDays: 28 },
+        model: 'hazard/1',
+        method,
+        asOf,
+        since: folding.since,
+        halfLifeDays: 28,
         slice: { rung: null, side: null, partner: null },
       });
     },
@@ -279,15 +294,19 @@ describe('readings', () => {
 
 describe('sessions', () => {
   const session = {
-    ...{
-      id: factId(600),
-      technique: 'test-lock',
-      edition: 1,
-      startedAt: '2026-03-05T18:00:00.000Z',
-      endedAt: null,
-    },
-    ...{ pairs: [['ada', 'ben']], rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
-    ...{ rounds: 3, prescribed: [] },
+    id: factId(600),
+    technique: 'test-lock',
+    edition: 1,
+    startedAt: '2026-03-05T18:00:00.000Z',
+    endedAt: null,
+    pairs: [['ada', 'ben']],
+    rung: 2,
+    from: null,
+    to: null,
+    repsPerSide: 10,
+    roundSeconds: 300,
+    rounds: 3,
+    prescribed: [],
   };
 
   test('are kept under the id of the device, with their facts', async () => {
@@ -301,8 +320,12 @@ describe('sessions', () => {
     expect(body).toEqual({
       session,
       facts: {
-        ...{ reps: expect.arrayContaining([rep, wrong]), voids: [taken], tags: [] },
-        ...{ notes: [], overrides: [], changes: [] },
+        reps: expect.arrayContaining([rep, wrong]),
+        voids: [taken],
+        tags: [],
+        notes: [],
+        overrides: [],
+        changes: [],
       },
     });
     const rows = (await hill.get('/api/sessions')).body.sessions as {
@@ -344,16 +367,27 @@ describe('sessions', () => {
       .expect(200);
     const told = { session: session.id, at: '2026-03-05T18:30:00.000Z', observer: 'coach' };
     const note = {
-      ...{ id: factId(620), ...told, person: 'ben', why: 'tap out', regions: ['shoulder'], side: null },
-      ...{ until: '2026-03-05', words: '', replaces: null },
+      id: factId(620),
+      ...told,
+      person: 'ben',
+      why: 'tap out',
+      regions: ['shoulder'],
+      side: null,
+      until: '2026-03-05',
+      words: '',
+      replaces: null,
     };
     const override = (id: number, student: string) => ({
-      ...{ id: factId(id), ...told, student, partner: 'ben', technique: 'test-lock' },
+      id: factId(id),
+      ...told,
+      student,
+      partner: 'ben',
+      technique: 'test-lock',
       reason: 'seen and agreed with both',
     });
     expect(
       await answers(hill, { notes: [note], overrides: [override(621, 'ada'), override(622, 'young')] }),
-    ).toEqual([...['accepted', 'accepted', 'refused']]);
+    ).toEqual(['accepted', 'accepted', 'refused']);
     const { body } = await hill.get(`/api/sessions/${session.id}`).expect(200);
     expect([body.facts.notes, body.facts.overrides]).toEqual([[note], [override(621, 'ada')]]);
     expect((await harbour.get('/api/kit').expect(200)).body.notes).toEqual([]);
@@ -361,8 +395,17 @@ describe('sessions', () => {
 
   test('and all that they need come as one kit, for when there is no network', async () => {
     const note = {
-      ...{ id: factId(630), session: null, at: new Date().toISOString(), observer: 'coach', person: 'ada' },
-      ...{ why: 'pain', regions: ['neck'], side: null, until: '2099-01-01', words: 'stiff', replaces: null },
+      id: factId(630),
+      session: null,
+      at: new Date().toISOString(),
+      observer: 'coach',
+      person: 'ada',
+      why: 'pain',
+      regions: ['neck'],
+      side: null,
+      until: '2099-01-01',
+      words: 'stiff',
+      replaces: null,
     };
     await answers(hill, { notes: [note] });
     const { body } = await hill.get('/api/kit').expect(200);

@@ -33,13 +33,12 @@ const day = (n: number) => new Date(Date.parse('2026-01-05T18:00:00.000Z') + n *
 const term = (from: number, n: number): Rep[] =>
   Array.from({ length: n }, (_, i) =>
     aRep({
-      ...{
-        id: factId(from + i),
-        at: day((i * 7) % 50),
-        student: ['ada', 'ben', 'cleo'][i % 3],
-        partner: 'dan',
-      },
-      ...{ side: i % 2 ? 'left' : 'right', rung: ((i % 3) + 1) as 1 | 2 | 3 },
+      id: factId(from + i),
+      at: day((i * 7) % 50),
+      student: ['ada', 'ben', 'cleo'][i % 3],
+      partner: 'dan',
+      side: i % 2 ? 'left' : 'right',
+      rung: ((i % 3) + 1) as 1 | 2 | 3,
       ...(i % 4 > 0 && { stop: `c${i % 4}` }),
     }),
   );

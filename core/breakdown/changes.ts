@@ -60,8 +60,10 @@ function changesInList(before: { id: Id }[], after: { id: Id }[], path: FieldPat
       .filter(({ id }) => !was.has(id))
       .map((one): Change => ({ path: [...path, one.id], is: 'added', before: undefined, after: one })),
     ...moved.map((id): Change => ({
-      ...{ path: [...path, id], is: 'moved' as const },
-      ...{ before: before.findIndex((one) => one.id === id), after: after.findIndex((one) => one.id === id) },
+      path: [...path, id],
+      is: 'moved' as const,
+      before: before.findIndex((one) => one.id === id),
+      after: after.findIndex((one) => one.id === id),
     })),
     ...after.flatMap((one) => {
       const old = was.get(one.id);

@@ -3,14 +3,16 @@ import { plainBreakdown } from '../test';
 import { critique, type Draft, type Finding, publishable, Technique } from '.';
 
 const technique = Technique.parse({
-  ...{ id: 'test-lock', name: 'Test lock', aliases: [], kind: 'submission', attire: 'either' },
-  ...{
-    startPosition: 'Guard',
-    mechanism: 'rotation',
-    regions: ['shoulder'],
-    ruleTags: [],
-    loadSpeed: 'fast',
-  },
+  id: 'test-lock',
+  name: 'Test lock',
+  aliases: [],
+  kind: 'submission',
+  attire: 'either',
+  startPosition: 'Guard',
+  mechanism: 'rotation',
+  regions: ['shoulder'],
+  ruleTags: [],
+  loadSpeed: 'fast',
   safetyNote: 'Slowly, and stop at the tap.',
 });
 const library = (id: string) => (id === 'other' ? ['o1', 'o2'] : null);

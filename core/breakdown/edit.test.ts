@@ -187,16 +187,17 @@ describe('finding a technique', () => {
   const of = (id: string, name: string, words: string) =>
     searchableOf(
       Technique.parse({
-        ...{
-          id,
-          name,
-          aliases: [],
-          kind: 'submission',
-          attire: 'either',
-          startPosition: 'Mount',
-          mechanism: 'spinal',
-        },
-        ...{ regions: ['neck'], ruleTags: [], loadSpeed: 'slow', safetyNote: '' },
+        id,
+        name,
+        aliases: [],
+        kind: 'submission',
+        attire: 'either',
+        startPosition: 'Mount',
+        mechanism: 'spinal',
+        regions: ['neck'],
+        ruleTags: [],
+        loadSpeed: 'slow',
+        safetyNote: '',
       }),
       { checkpoints: [{ ...breakdown.checkpoints[0]!, title: words }] },
     );

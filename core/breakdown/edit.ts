@@ -46,8 +46,15 @@ function inWhole(list: readonly number[], total: number): number[] {
 }
 
 const emptyCheckpoint = (id: Id): Checkpoint => ({
-  ...{ id, kind: 'base' as const, title: '', criterion: '', proofs: [{ by: 'see' as const, text: '' }] },
-  ...{ after: [], belief: 0, mendable: { backTo: id }, variants: [] },
+  id,
+  kind: 'base' as const,
+  title: '',
+  criterion: '',
+  proofs: [{ by: 'see' as const, text: '' }],
+  after: [],
+  belief: 0,
+  mendable: { backTo: id },
+  variants: [],
 });
 
 /** Adds an empty checkpoint after the one at `place`, which it comes after; the first of a draft is worth all. */

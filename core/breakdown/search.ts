@@ -16,7 +16,9 @@ export const searchableOf = (
   { id, name, aliases, startPosition, mechanism, regions, ruleTags }: Technique,
   { checkpoints }: Pick<Draft, 'checkpoints'>,
 ): Searchable => ({
-  ...{ id, name, aliases: aliases.join(' ') },
+  id,
+  name,
+  aliases: aliases.join(' '),
   place: [startPosition, mechanism, ...regions, ...ruleTags].join(' '),
   checkpoints: checkpoints
     .map(({ title, criterion }) => `${title} ${criterion}`)

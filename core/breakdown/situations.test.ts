@@ -22,21 +22,17 @@ const library = (id: string): Id[] | null =>
 
 const lock = (more: Partial<Technique> = {}) =>
   Technique.parse({
-    ...{
-      id: 'test-lock',
-      name: 'Test lock',
-      aliases: [],
-      kind: 'submission',
-      attire: 'either',
-      startPosition: 'Guard',
-    },
-    ...{
-      mechanism: 'rotation',
-      regions: ['shoulder'],
-      ruleTags: [],
-      loadSpeed: 'fast',
-      safetyNote: 'Slowly.',
-    },
+    id: 'test-lock',
+    name: 'Test lock',
+    aliases: [],
+    kind: 'submission',
+    attire: 'either',
+    startPosition: 'Guard',
+    mechanism: 'rotation',
+    regions: ['shoulder'],
+    ruleTags: [],
+    loadSpeed: 'fast',
+    safetyNote: 'Slowly.',
     ...more,
   });
 
@@ -77,7 +73,9 @@ describe('a breakdown can say', () => {
     const draft = said(
       (d) => {
         point(d, 'c2').variants = schools.map((school, i) => ({
-          ...{ id: `v${i}`, name: school, when: { on: 'school' as const, school } },
+          id: `v${i}`,
+          name: school,
+          when: { on: 'school' as const, school },
           proofs: [{ by: 'see' as const, text: 'The shoulder is off the floor.' }],
         }));
       },
@@ -174,7 +172,10 @@ describe('a breakdown can say', () => {
   test('the situations from which one lock is entered, and where each joins', () => {
     const draft = said((d) => {
       d.entries = ['a clinch', 'a neutral tie', 'a failed sweep'].map((from, i) => ({
-        ...{ id: `e${i}`, from, joinsAt: `c${i + 1}`, how: 'Step in.' },
+        id: `e${i}`,
+        from,
+        joinsAt: `c${i + 1}`,
+        how: 'Step in.',
       }));
     });
     expect(draft.entries!.map(({ joinsAt }) => joinsAt)).toEqual(['c1', 'c2', 'c3']);
@@ -246,13 +247,11 @@ describe('a breakdown can say', () => {
     const draft = said(
       (d) => {
         d.exits = Array.from({ length: 13 }, (_, i) => ({
-          ...{
-            id: `x${i}`,
-            at: `c${1 + (i % 3)}`,
-            technique: 'other-lock',
-            how: 'Leave to it.',
-            unsafe: i === 12,
-          },
+          id: `x${i}`,
+          at: `c${1 + (i % 3)}`,
+          technique: 'other-lock',
+          how: 'Leave to it.',
+          unsafe: i === 12,
         }));
       },
       lock({ kind: 'control', mechanism: 'none' }),

@@ -24,26 +24,53 @@ import {
 const today = '2026-03-05';
 const somebody = (id: string, fields: Partial<Student> = {}) =>
   Student.parse({
-    ...{ id, name: id[0]!.toUpperCase() + id.slice(1), born: '1990-01-01', mainSide: 'right' },
-    ...{ experienceMonths: 36, statureCm: null, massKg: 70, armSpanCm: null, neckGirthCm: null },
-    ...{ chestGirthCm: null, hipMobility: null, injuries: [], archived: false, ...fields },
+    id,
+    name: id[0]!.toUpperCase() + id.slice(1),
+    born: '1990-01-01',
+    mainSide: 'right',
+    experienceMonths: 36,
+    statureCm: null,
+    massKg: 70,
+    armSpanCm: null,
+    neckGirthCm: null,
+    chestGirthCm: null,
+    hipMobility: null,
+    injuries: [],
+    archived: false,
+    ...fields,
   });
 const ada = somebody('ada');
 const ben = somebody('ben');
 const strangle = {
-  ...{ id: 'strangle', kind: 'submission' as const, regions: ['neck' as const], ruleTags: [] },
+  id: 'strangle',
+  kind: 'submission' as const,
+  regions: ['neck' as const],
+  ruleTags: [],
   loadSpeed: 'slow' as const,
 };
 const heelHook = {
-  ...{ id: 'heel', kind: 'submission' as const, regions: ['knee' as const] },
-  ...{ ruleTags: ['twisting leg lock' as const], loadSpeed: 'fast' as const },
+  id: 'heel',
+  kind: 'submission' as const,
+  regions: ['knee' as const],
+  ruleTags: ['twisting leg lock' as const],
+  loadSpeed: 'fast' as const,
 };
 const agreed = { consents: ['twisting leg lock' as const] };
 const at = { rules: neutralRules, today };
 const note = (fields: Partial<CareNote> = {}): CareNote =>
   CareNoteSchema.parse({
-    ...{ id: factId(1), session: null, at: `${today}T18:00:00Z`, observer: 'coach', person: 'ben' },
-    ...{ why: 'pain', regions: ['neck'], side: null, until: today, words: '', replaces: null, ...fields },
+    id: factId(1),
+    session: null,
+    at: `${today}T18:00:00Z`,
+    observer: 'coach',
+    person: 'ben',
+    why: 'pain',
+    regions: ['neck'],
+    side: null,
+    until: today,
+    words: '',
+    replaces: null,
+    ...fields,
   });
 
 describe('a permit', () => {
@@ -89,8 +116,14 @@ describe('a permit', () => {
       ...at,
       overrides: [
         {
-          ...{ id: factId(2), session: factId(3), at: `${today}T18:00:00Z`, observer: 'coach' },
-          ...{ student: 'ada', partner: 'cleo', technique: 'heel', reason: 'they asked so nicely' },
+          id: factId(2),
+          session: factId(3),
+          at: `${today}T18:00:00Z`,
+          observer: 'coach',
+          student: 'ada',
+          partner: 'cleo',
+          technique: 'heel',
+          reason: 'they asked so nicely',
         },
       ],
     });
@@ -102,8 +135,14 @@ describe('a permit', () => {
     const [one, other] = [somebody('ada', { ...agreed, experienceMonths: 6 }), somebody('ben', agreed)];
     const overrides = [
       Override.parse({
-        ...{ id: factId(2), session: factId(3), at: `${today}T18:00:00Z`, observer: 'coach' },
-        ...{ student: 'ada', partner: 'ben', technique: 'heel', reason: 'long experience in another sport' },
+        id: factId(2),
+        session: factId(3),
+        at: `${today}T18:00:00Z`,
+        observer: 'coach',
+        student: 'ada',
+        partner: 'ben',
+        technique: 'heel',
+        reason: 'long experience in another sport',
       }),
     ];
     expect(permit(one, other, heelHook, 'drill', at)).toMatchObject({

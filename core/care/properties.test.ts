@@ -44,8 +44,16 @@ const person = (id: string) =>
     })
     .map((fields) =>
       Student.parse({
-        ...{ id, name: id, mainSide: 'right', statureCm: null, armSpanCm: null, neckGirthCm: null },
-        ...{ chestGirthCm: null, hipMobility: null, archived: false, ...fields },
+        id,
+        name: id,
+        mainSide: 'right',
+        statureCm: null,
+        armSpanCm: null,
+        neckGirthCm: null,
+        chestGirthCm: null,
+        hipMobility: null,
+        archived: false,
+        ...fields,
       }),
     );
 const technique = fc.record({
@@ -70,8 +78,14 @@ const note = (n: number) =>
     replaces: fc.constant(null),
   }) as fc.Arbitrary<CareNote>;
 const override: Override = {
-  ...{ id: factId(90), session: factId(91), at: `${today}T18:00:00.000Z`, observer: 'coach' },
-  ...{ student: 'ada', partner: 'ben', technique: 'any', reason: 'both know it and asked' },
+  id: factId(90),
+  session: factId(91),
+  at: `${today}T18:00:00.000Z`,
+  observer: 'coach',
+  student: 'ada',
+  partner: 'ben',
+  technique: 'any',
+  reason: 'both know it and asked',
 };
 const circumstances = { rules: neutralRules, today };
 const all = [person('ada'), person('ben'), technique, fc.constantFrom(...Activity.options)] as const;

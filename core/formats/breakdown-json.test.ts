@@ -13,21 +13,17 @@ import {
 
 const technique = (id: string) =>
   Technique.parse({
-    ...{
-      id,
-      name: `Technique ${id}`,
-      aliases: ['other name'],
-      kind: 'submission',
-      attire: 'gi',
-      startPosition: 'Mount',
-    },
-    ...{
-      mechanism: 'spinal',
-      regions: ['neck'],
-      ruleTags: ['cloth'],
-      loadSpeed: 'fast',
-      safetyNote: 'Slowly.',
-    },
+    id,
+    name: `Technique ${id}`,
+    aliases: ['other name'],
+    kind: 'submission',
+    attire: 'gi',
+    startPosition: 'Mount',
+    mechanism: 'spinal',
+    regions: ['neck'],
+    ruleTags: ['cloth'],
+    loadSpeed: 'fast',
+    safetyNote: 'Slowly.',
   });
 const entry = (id: string, n = 3): TechniqueInFile => ({
   technique: technique(id),

@@ -68,7 +68,14 @@ describe('a file of reps', () => {
     const { rows, faults } = readRepsCsv(text, directory);
     expect(rows.map(({ line }) => line)).toEqual([2, 5]);
     expect(faults.map(({ line, column }) => `${line} ${column}`)).toEqual([
-      ...['3 at', '3 side', '4 technique', '6 partner', '7 rung', '7 stop', '8 stop', '9 '],
+      '3 at',
+      '3 side',
+      '4 technique',
+      '6 partner',
+      '7 rung',
+      '7 stop',
+      '8 stop',
+      '9 ',
     ]);
     expect(faults.every(({ reason }) => reason.length > 10)).toBe(true);
     expect(writeFaultsCsv(faults).split('\r\n')[0]).toBe('line,column,reason');
@@ -90,7 +97,10 @@ describe('a file of reps', () => {
 
   test('without a needed column, or without anything, says so and reads nothing', () => {
     expect(readRepsCsv('at,technique\nx,y', directory).faults.map(({ column }) => column)).toEqual([
-      ...['student', 'side', 'rung', 'outcome'],
+      'student',
+      'side',
+      'rung',
+      'outcome',
     ]);
     expect(readRepsCsv('', directory).faults).toHaveLength(1);
   });

@@ -15,8 +15,13 @@ import {
 
 const rows = reference.reps.flatMap(({ student, level, off, lmr, stop }): TrialRow[] =>
   Array.from({ length: stop === 0 ? reference.checkpoints : stop }, (_, i) => ({
-    ...{ student: String(student), checkpoint: String(i + 1), level, off, mass: lmr },
-    ...{ reached: 1, failed: stop === i + 1 ? 1 : 0 },
+    student: String(student),
+    checkpoint: String(i + 1),
+    level,
+    off,
+    mass: lmr,
+    reached: 1,
+    failed: stop === i + 1 ? 1 : 0,
   })),
 );
 
@@ -137,7 +142,13 @@ describe('the model of any reps', () => {
 
   test('sees a student who is worse on one side only there, and nothing where there is nothing', () => {
     const one = (student: string, off: number, failed: number): TrialRow => ({
-      ...{ student, checkpoint: '1', level: 2, off, mass: 0, reached: 40, failed },
+      student,
+      checkpoint: '1',
+      level: 2,
+      off,
+      mass: 0,
+      reached: 40,
+      failed,
     });
     const list = [
       one('a', 0, 3),

@@ -2,23 +2,19 @@ import { describe, expect, test } from '@jest/globals';
 import { isMinor, openInjuries, Student } from '.';
 
 const somebody = {
-  ...{
-    id: 'ada',
-    name: 'Ada',
-    born: '2008-03-05',
-    mainSide: 'right',
-    experienceMonths: 3,
-    statureCm: 170,
-    massKg: 64.5,
-  },
-  ...{
-    armSpanCm: null,
-    neckGirthCm: null,
-    chestGirthCm: null,
-    hipMobility: null,
-    injuries: [],
-    archived: false,
-  },
+  id: 'ada',
+  name: 'Ada',
+  born: '2008-03-05',
+  mainSide: 'right',
+  experienceMonths: 3,
+  statureCm: 170,
+  massKg: 64.5,
+  armSpanCm: null,
+  neckGirthCm: null,
+  chestGirthCm: null,
+  hipMobility: null,
+  injuries: [],
+  archived: false,
 };
 
 describe('a student', () => {

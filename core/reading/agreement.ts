@@ -33,7 +33,11 @@ const verdicts = (table: TwoByTwo): Verdicts => {
   const { a, b, c, d } = table;
   const n = a + b + c + d;
   return {
-    ...{ bothFailed: a, firstOnly: b, secondOnly: c, bothHeld: d, n },
+    bothFailed: a,
+    firstOnly: b,
+    secondOnly: c,
+    bothHeld: d,
+    n,
     kappa: n < fewestVerdicts ? null : cohenKappa(table),
   };
 };

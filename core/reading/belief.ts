@@ -29,8 +29,12 @@ export function beliefReading(breakdown: Breakdown, squad: Reading): BeliefReadi
   const rows = breakdown.checkpoints.map(({ id, belief }, i): BeliefRow => {
     const { rootGain, reached } = squad.checkpoints[i]!;
     return {
-      ...{ checkpoint: id, belief: beliefs > 0 ? (100 * belief) / beliefs : 0, reached },
-      ...{ evidence: scaled(rootGain.value), low: scaled(rootGain.low), high: scaled(rootGain.high) },
+      checkpoint: id,
+      belief: beliefs > 0 ? (100 * belief) / beliefs : 0,
+      reached,
+      evidence: scaled(rootGain.value),
+      low: scaled(rootGain.low),
+      high: scaled(rootGain.high),
     };
   });
   const gap = ({ belief, evidence }: BeliefRow) => Math.abs(belief - evidence);

@@ -40,7 +40,10 @@ export function causeShares(
     return { cause: cause.id, kind: cause.kind, stops: tags[i]!, share, root };
   });
   const unknown: CauseShare = {
-    ...{ cause: null, kind: 'unknown', stops: untagged, root: checkpoint },
+    cause: null,
+    kind: 'unknown',
+    stops: untagged,
+    root: checkpoint,
     share: known.length === 0 ? 1 : 0,
   };
   return untagged > 0 || known.length === 0 ? [...shares, unknown] : shares;

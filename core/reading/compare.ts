@@ -33,7 +33,8 @@ export const compare = (first: Reading, second: Reading): Comparison[] =>
     const enough = Math.min(one.reached, other.reached) >= reachedForGap;
     return {
       checkpoint: one.checkpoint,
-      ...{ first: one, second: other },
+      first: one,
+      second: other,
       fell: enough ? oddsLower(one.hazard, other.hazard) : null,
     };
   });

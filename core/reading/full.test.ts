@@ -119,7 +119,11 @@ describe('belief and evidence', () => {
 
 describe('the agreement of two observers', () => {
   const look = (rep: Rep, stop: string | null, n: number) => ({
-    ...{ id: factId(90_000 + n), rep: rep.id, stop, at: rep.at, observer: 'other' },
+    id: factId(90_000 + n),
+    rep: rep.id,
+    stop,
+    at: rep.at,
+    observer: 'other',
   });
 
   test('counts what both saw, and is silent on too little', () => {

@@ -155,10 +155,18 @@ export function readSquad(
         const { reached, failed } = tallies[i]!;
         const more = Math.max(moreNeeded(beta), fewestReps - reached, 0);
         const byRung = ledger.byRung(id, slice).map(({ rung, tally }) => ({
-          ...{ rung, reached: tally.reached, failed: tally.failed, held: heldAt({ rung }) },
+          rung,
+          reached: tally.reached,
+          failed: tally.failed,
+          held: heldAt({ rung }),
         }));
         return {
-          ...{ checkpoint: id, reached, failed, hazard, survivalBefore: before[i]!, target: targets[i]! },
+          checkpoint: id,
+          reached,
+          failed,
+          hazard,
+          survivalBefore: before[i]!,
+          target: targets[i]!,
           leak: fromDraws(
             lost[i]!,
             Float64Array.from(drawnLeaks, (leak) => leak[i]!),
@@ -181,10 +189,16 @@ export function readSquad(
           moreNeeded: more,
           byRung,
           bySide: ledger.bySide(id, slice).map(({ side, tally }) => ({
-            ...{ side, reached: tally.reached, failed: tally.failed, held: heldAt({ side }) },
+            side,
+            reached: tally.reached,
+            failed: tally.failed,
+            held: heldAt({ side }),
           })),
           byPartner: ledger.byPartner(id, slice).map(({ partner, tally }) => ({
-            ...{ partner, reached: tally.reached, failed: tally.failed, held: heldAt({ partner }) },
+            partner,
+            reached: tally.reached,
+            failed: tally.failed,
+            held: heldAt({ partner }),
           })),
           holdsUpTo: byRung.filter(({ held }) => held.value >= holdsAt).at(-1)?.rung ?? null,
           sideGap,
@@ -213,7 +227,8 @@ export function readSquad(
   return {
     technique: breakdown.technique,
     edition: breakdown.edition,
-    ...{ method, slice },
+    method,
+    slice,
     squad: readingOf(null, squad, squadLooks),
     students: each.map(({ student, ledger, looks }) => readingOf(student, ledger, looks)),
   };

@@ -95,8 +95,16 @@ export function tallyWeeks(
       tallies.set(
         key,
         (tally = {
-          ...{ technique, week, student, rung, side, massBand },
-          ...{ reps: 0, judged: 0, finished: 0, checkpoints: {} },
+          technique,
+          week,
+          student,
+          rung,
+          side,
+          massBand,
+          reps: 0,
+          judged: 0,
+          finished: 0,
+          checkpoints: {},
         }),
       );
     tally.reps += 1;

@@ -198,7 +198,10 @@ describe('the prescription in words', () => {
 
 test('numbers are said the same way everywhere', () => {
   expect([percent(0.256), range({ low: 0.1, high: 0.249 }), many(1, 'rep'), many(5277, 'rep')]).toEqual([
-    ...['26 %', '10–25 %', '1 rep', '5,277 reps'],
+    '26 %',
+    '10–25 %',
+    '1 rep',
+    '5,277 reps',
   ]);
   expect([sure(0.994), sure(0.91)]).toEqual(['over 99 %', '91 %']);
 });

@@ -9,7 +9,11 @@ const all: Facts = {
   reps,
   voids: [3, 7].map((i) => ({ id: factId(2000 + i), rep: reps[i]!.id, at: at(30), observer: 'coach' })),
   tags: [1, 1, 4].map((i, n) => ({
-    ...{ id: factId(3000 + n), rep: reps[i]!.id, cause: `m${n + 1}`, at: at(20 + n), observer: 'coach' },
+    id: factId(3000 + n),
+    rep: reps[i]!.id,
+    cause: `m${n + 1}`,
+    at: at(20 + n),
+    observer: 'coach',
   })),
 };
 

@@ -72,7 +72,9 @@ const anyRep = fc
     const at = Math.min(last, first + end);
     const id = (place: number) => `c${place + 1}`;
     const rep = aRep({
-      ...{ from: id(first), to: id(last), soft: soft.filter((one) => one >= first && one <= last).map(id) },
+      from: id(first),
+      to: id(last),
+      soft: soft.filter((one) => one >= first && one <= last).map(id),
       ...(outcome === 'stopped' && { stop: id(at) }),
       ...(outcome === 'forced' && { outcome, failed: [id(at)] }),
       ...(outcome === 'not judged' && { outcome, heldTo: id(at) }),

@@ -58,7 +58,10 @@ describe('the round clock', () => {
 
   test('tells which round was on when something happened', () => {
     const changes = [1, 2].map((n): Change => ({
-      ...{ id: factId(n), session: factId(9), at: iso(n * 400), observer: 'coach' },
+      id: factId(n),
+      session: factId(9),
+      at: iso(n * 400),
+      observer: 'coach',
       set: { is: 'clock', clock: { round: n, ranMs: 0, since: iso(n * 400) } },
     }));
     expect([0, 500, 900].map((second) => roundAt(changes.toReversed(), iso(second)))).toEqual([1, 1, 2]);

@@ -97,7 +97,10 @@ export class SessionLog {
       of: (student) => byStudent.get(student) ?? none,
       on: (partner) => byPartner.get(partner) ?? none,
       all: () => (all ??= [...byStudent.values()].flat().sort(byTime)),
-      ...{ last, notes, overrides, changes },
+      last,
+      notes,
+      overrides,
+      changes,
     };
     return this.current;
   }

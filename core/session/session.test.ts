@@ -20,8 +20,17 @@ import {
 const start = '2026-03-05T18:00:00.000Z';
 const later = (seconds: number) => new Date(Date.parse(start) + seconds * 1000).toISOString();
 const session = Session.parse({
-  ...{ id: factId(3), technique: 'test-lock', edition: 1, startedAt: start, endedAt: null },
-  ...{ pairs: [['ada', 'ben']], rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
+  id: factId(3),
+  technique: 'test-lock',
+  edition: 1,
+  startedAt: start,
+  endedAt: null,
+  pairs: [['ada', 'ben']],
+  rung: 2,
+  from: null,
+  to: null,
+  repsPerSide: 10,
+  roundSeconds: 300,
 });
 
 describe('a session', () => {
@@ -51,7 +60,11 @@ describe('a session', () => {
   test('is what its changes leave, in whichever order they came', () => {
     let n = 10;
     const change = (seconds: number, set: Change['set']): Change => ({
-      ...{ id: factId(n++), session: session.id, at: later(seconds), observer: 'coach', set },
+      id: factId(n++),
+      session: session.id,
+      at: later(seconds),
+      observer: 'coach',
+      set,
     });
     const changes = [
       change(1, { is: 'pairs', pairs: [['ada', 'cleo']] }),
@@ -85,7 +98,10 @@ describe('a session', () => {
 describe('the log of a session', () => {
   const reps = Array.from({ length: 24 }, (_, i) =>
     aRep({
-      ...{ id: factId(100 + i), session: session.id, at: later(i % 11), stop: i % 3 ? 'c2' : 'c1' },
+      id: factId(100 + i),
+      session: session.id,
+      at: later(i % 11),
+      stop: i % 3 ? 'c2' : 'c1',
       ...(i % 2 ? { student: 'ben', partner: 'ada' } : {}),
     }),
   );
@@ -94,7 +110,11 @@ describe('the log of a session', () => {
     reps,
     voids: [2, 9].map((i) => ({ id: factId(200 + i), rep: reps[i]!.id, at: later(60), observer: 'coach' })),
     tags: [4, 4, 7].map((i, n) => ({
-      ...{ id: factId(300 + n), rep: reps[i]!.id, cause: `m${n}`, at: later(70 + n), observer: 'coach' },
+      id: factId(300 + n),
+      rep: reps[i]!.id,
+      cause: `m${n}`,
+      at: later(70 + n),
+      observer: 'coach',
     })),
   };
   const shuffled = <T>(list: readonly T[]) => fc.shuffledSubarray([...list], { minLength: list.length });
@@ -130,8 +150,11 @@ describe('the log of a session', () => {
       fc.property(fc.array(one, { maxLength: 25 }), (drawn) => {
         const entries = drawn.map(({ who, on, second, voided, part }) => {
           const rep = aRep({
-            ...{ id: factId(n++), session: session.id, at: later(second) },
-            ...{ student: who, partner: on === who ? null : on },
+            id: factId(n++),
+            session: session.id,
+            at: later(second),
+            student: who,
+            partner: on === who ? null : on,
           });
           const gone = { id: factId(n++), rep: rep.id, at: later(60), observer: 'coach' };
           return { rep, voids: voided ? [gone] : [], part };

@@ -68,7 +68,9 @@ export function summaryOf(pairs: readonly Pair[], reps: readonly Rep[]): Session
       .map(([student, { right, left, ...rest }]): PersonSummary => {
         const [less, more] = [Math.min(right, left), Math.max(right, left)];
         return {
-          ...{ student, reps: { right, left }, ...rest },
+          student,
+          reps: { right, left },
+          ...rest,
           seldomSeen: right + left < seldomShare * median || (reps.length > 0 && right + left === 0),
           uneven: more >= leastForUneven && more > 2 * less,
         };

@@ -43,7 +43,9 @@ describe('the turn of a pair', () => {
       .record({ ben: fc.boolean(), left: fc.boolean(), second: fc.integer({ min: 0, max: 50 }) })
       .map(({ ben, left, second }) =>
         aRep({
-          ...{ student: ben ? 'ben' : 'ada', partner: ben ? 'ada' : 'ben', side: left ? 'left' : 'right' },
+          student: ben ? 'ben' : 'ada',
+          partner: ben ? 'ada' : 'ben',
+          side: left ? 'left' : 'right',
           at: `2026-03-05T18:30:${String(second).padStart(2, '0')}.000Z`,
         }),
       );
@@ -64,7 +66,12 @@ describe('the turn of a pair', () => {
 
   test('goes round three, one of whom waits', () => {
     expect(drill(['ada', 'ben', 'cleo'], 1, 6).map((turn) => turn.split(' ')[0])).toEqual([
-      ...['ada', 'ada', 'ben', 'ben', 'cleo', 'cleo'],
+      'ada',
+      'ada',
+      'ben',
+      'ben',
+      'cleo',
+      'cleo',
     ]);
     expect(partnerOf(['ada', 'ben', 'cleo'], 'cleo')).toBe('ada');
   });

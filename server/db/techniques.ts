@@ -85,7 +85,8 @@ const summaryOf = (
     edition: editions === 0 ? 0 : latest.edition,
     editions,
     strand: latest.checkpoints.map(({ id, kind, belief }) => ({ id, kind, belief })),
-    ...{ errors, warnings: findings.length - errors },
+    errors,
+    warnings: findings.length - errors,
     words: searchableOf(technique, latest).checkpoints,
   };
 };

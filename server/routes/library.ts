@@ -48,8 +48,14 @@ export function libraryRoutes(router: Router, db: Db): void {
 
   answer(router, db, endpoints.addTechnique, async ({ body }, { coach }) => {
     const draft = {
-      ...{ technique: body.id, edition: 1, author: coach.name, date: new Date().toISOString().slice(0, 10) },
-      ...{ source: coach.academy, checkpoints: [], mistakes: [], defences: [] },
+      technique: body.id,
+      edition: 1,
+      author: coach.name,
+      date: new Date().toISOString().slice(0, 10),
+      source: coach.academy,
+      checkpoints: [],
+      mistakes: [],
+      defences: [],
     };
     const made = await beginTechnique(db, coach.academyId, body, draft, coach.name);
     if (!made)

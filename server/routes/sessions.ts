@@ -69,7 +69,8 @@ export function sessionRoutes(router: Router, db: Db): void {
       careNotesFrom(db, academyId, new Date().toISOString().slice(0, 10)),
     ]);
     return {
-      ...{ students, notes },
+      students,
+      notes,
       techniques: library.map(({ technique, editions }) => ({ technique, breakdown: editions.at(-1)! })),
       sessions: rows.map(({ session }) => session),
     };

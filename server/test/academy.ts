@@ -11,28 +11,34 @@ const passwordHash = hashPassword(password);
 
 export const aStudent = (id: string, fields: Partial<Student> = {}): Student =>
   Student.parse({
-    ...{ id, name: id[0]!.toUpperCase() + id.slice(1), born: null, mainSide: 'right', experienceMonths: 12 },
-    ...{
-      statureCm: null,
-      massKg: null,
-      armSpanCm: null,
-      neckGirthCm: null,
-      chestGirthCm: null,
-      hipMobility: null,
-    },
-    ...{ injuries: [], archived: false, ...fields },
+    id,
+    name: id[0]!.toUpperCase() + id.slice(1),
+    born: null,
+    mainSide: 'right',
+    experienceMonths: 12,
+    statureCm: null,
+    massKg: null,
+    armSpanCm: null,
+    neckGirthCm: null,
+    chestGirthCm: null,
+    hipMobility: null,
+    injuries: [],
+    archived: false,
+    ...fields,
   });
 
 export const testTechnique = {
-  ...{
-    id: 'test-lock',
-    name: 'Test lock',
-    aliases: [],
-    kind: 'submission' as const,
-    attire: 'either' as const,
-  },
-  ...{ startPosition: 'Guard', mechanism: 'rotation' as const, regions: ['shoulder' as const], ruleTags: [] },
-  ...{ loadSpeed: 'slow' as const, safetyNote: 'Slowly.' },
+  id: 'test-lock',
+  name: 'Test lock',
+  aliases: [],
+  kind: 'submission' as const,
+  attire: 'either' as const,
+  startPosition: 'Guard',
+  mechanism: 'rotation' as const,
+  regions: ['shoulder' as const],
+  ruleTags: [],
+  loadSpeed: 'slow' as const,
+  safetyNote: 'Slowly.',
 };
 
 /** An academy with a coach called `coach`, the students of core/test, and the five-point test lock. */

@@ -20,7 +20,9 @@ export async function freshDatabase() {
   await migrateForward(url, path.resolve('server/db/migrations'));
   const { db, pool, close } = connect(url, 5);
   return {
-    ...{ url, db, pool },
+    url,
+    db,
+    pool,
     drop: async () => {
       await close();
       await asAdmin(`drop database ${name} with (force)`);

@@ -37,8 +37,16 @@ export const CausesForm = memo(function CausesForm({
       [
         ...mistakes,
         {
-          ...{ id: newId('mistake'), at: checkpoint, root: checkpoint, title: '', seen: '', believes: '' },
-          ...{ breaks: '', cue: '', drills: [], priorShare: 1 },
+          id: newId('mistake'),
+          at: checkpoint,
+          root: checkpoint,
+          title: '',
+          seen: '',
+          believes: '',
+          breaks: '',
+          cue: '',
+          drills: [],
+          priorShare: 1,
         } satisfies Mistake,
       ],
     );
@@ -48,20 +56,16 @@ export const CausesForm = memo(function CausesForm({
       [
         ...defences,
         {
-          ...{
-            id: newId('defence'),
-            opens: checkpoint,
-            closes: checkpoint,
-            underLoadOnly: false,
-            type: 'escape' as const,
-          },
-          ...{
-            title: '',
-            signal: '',
-            leaves: { position: 'scramble', ahead: 'neither' as const },
-            answers: [],
-            priorShare: 1,
-          },
+          id: newId('defence'),
+          opens: checkpoint,
+          closes: checkpoint,
+          underLoadOnly: false,
+          type: 'escape' as const,
+          title: '',
+          signal: '',
+          leaves: { position: 'scramble', ahead: 'neither' as const },
+          answers: [],
+          priorShare: 1,
         } satisfies Defence,
       ],
     );

@@ -244,8 +244,17 @@ export function NewTechnique() {
     try {
       await ask(endpoints.addTechnique, {
         body: {
-          ...{ id, name: name.trim(), aliases: [], kind, attire: 'either', startPosition: place.trim() },
-          ...{ mechanism: 'none', regions: [], ruleTags: [], loadSpeed: 'slow', safetyNote: '' },
+          id,
+          name: name.trim(),
+          aliases: [],
+          kind,
+          attire: 'either',
+          startPosition: place.trim(),
+          mechanism: 'none',
+          regions: [],
+          ruleTags: [],
+          loadSpeed: 'slow',
+          safetyNote: '',
         },
       });
       await navigate(`/library/${id}?edit=1`);

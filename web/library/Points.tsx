@@ -117,7 +117,11 @@ export const Points = memo(function Points({ draft, chosen, choose, edit }: Poin
   );
   const spans = useSame(
     draft.defences.map(({ id, opens, closes, title, underLoadOnly }) => ({
-      ...{ id, from: opens, to: closes, label: title, loaded: underLoadOnly },
+      id,
+      from: opens,
+      to: closes,
+      label: title,
+      loaded: underLoadOnly,
     })),
   );
   const count = knots.length;

@@ -171,13 +171,11 @@ function Reading({ id }: { id: string }) {
                       after.map((from) => ({ from, to })),
                     )}
                     spans={breakdown.defences.map((one) => ({
-                      ...{
-                        id: one.id,
-                        from: one.opens,
-                        to: one.closes,
-                        label: one.title,
-                        loaded: one.underLoadOnly,
-                      },
+                      id: one.id,
+                      from: one.opens,
+                      to: one.closes,
+                      label: one.title,
+                      loaded: one.underLoadOnly,
                     }))}
                     selected={chosen.id}
                     rowHeight={68}

@@ -211,7 +211,16 @@ export function useDraft(start: Base) {
   }, [present, meeting, id, save, status]);
 
   return {
-    ...{ work: present, set, edit, undo, redo, save, status, notice, meeting, settle },
+    work: present,
+    set,
+    edit,
+    undo,
+    redo,
+    save,
+    status,
+    notice,
+    meeting,
+    settle,
     canUndo: past.length > 0,
     canRedo: future.length > 0,
     /** Lists elsewhere show the technique as it was; call it after publishing. */

@@ -73,7 +73,10 @@ function PersonNotes({
           work.add({
             is: 'changes',
             fact: {
-              ...{ id: uuidv7(), session: work.session.id, at: stamp(), observer: coach.id },
+              id: uuidv7(),
+              session: work.session.id,
+              at: stamp(),
+              observer: coach.id,
               set: { is: 'words', about: student, words: words.trim() },
             },
           });

@@ -109,8 +109,18 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
   const rung = chosenRung ?? log.last.findLast(({ observer }) => observer === coach.id)?.rung ?? session.rung;
   const common: Common = useMemo(
     () => ({
-      ...{ log, now, breakdown, technique, students: people, prescribed: session.prescribed, session },
-      ...{ rules: neutralRules, today: today(), earlierNotes: notes, rung, turning },
+      log,
+      now,
+      breakdown,
+      technique,
+      students: people,
+      prescribed: session.prescribed,
+      session,
+      rules: neutralRules,
+      today: today(),
+      earlierNotes: notes,
+      rung,
+      turning,
     }),
     [log, now, breakdown, technique, people, session, notes, rung, turning],
   );
@@ -163,16 +173,18 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
     }
     const rep: Rep = {
       ...made(),
-      ...{ technique: breakdown.technique, edition: breakdown.edition },
-      ...{
-        student: turn.student,
-        partner: turn.partner,
-        side: turn.side,
-        rung,
-        from: span.from,
-        to: span.to,
-      },
-      ...{ soft: [...soft].filter((id) => !failed.has(id)), cause: null, source: 'mat', note: '' },
+      technique: breakdown.technique,
+      edition: breakdown.edition,
+      student: turn.student,
+      partner: turn.partner,
+      side: turn.side,
+      rung,
+      from: span.from,
+      to: span.to,
+      soft: [...soft].filter((id) => !failed.has(id)),
+      cause: null,
+      source: 'mat',
+      note: '',
       ...ending,
     };
     add({ is: 'reps', fact: rep });
@@ -243,8 +255,13 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
     const partner = turn.partner ?? turn.student;
     const note: CareNote = {
       ...made(),
-      ...{ person: partner, why: 'tap out', regions: [...technique.regions], side: null },
-      ...{ until: today(), words: '', replaces: null },
+      person: partner,
+      why: 'tap out',
+      regions: [...technique.regions],
+      side: null,
+      until: today(),
+      words: '',
+      replaces: null,
     };
     add({ is: 'notes', fact: note });
     setOver({ is: 'care', note, people: members });
@@ -259,7 +276,9 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
     add({ is: 'tags', fact: { ...told, rep, cause } });
   };
   const actions = {
-    ...{ stopAt, soften, finish },
+    stopAt,
+    soften,
+    finish,
     stopAtWork: () => {
       if (view.work) stopAt(view.work.place);
       else setSaid(`Nothing is prescribed to ${nameOf(turn.student)} here: tap the knot.`);
@@ -431,7 +450,10 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
               is: 'overrides',
               fact: {
                 ...made(),
-                ...{ student: turn.student, partner: turn.partner, technique: technique.id, reason },
+                student: turn.student,
+                partner: turn.partner,
+                technique: technique.id,
+                reason,
               },
             })
           }

@@ -57,7 +57,11 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
       ...students.map(({ id: one, name }) => [one, name] as const),
     ]);
     return children({
-      ...{ work: { ...work, session }, breakdown, technique, students, notes },
+      work: { ...work, session },
+      breakdown,
+      technique,
+      students,
+      notes,
       nameOf: (one) => names.get(one) ?? one,
     });
   }

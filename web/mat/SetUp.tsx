@@ -46,9 +46,20 @@ type Turns = 'reps' | 'minutes';
 
 const guest = (name: string): Student =>
   StudentSchema.parse({
-    ...{ id: `g-${uuidv7()}`, name, born: null, mainSide: 'right', experienceMonths: 0, statureCm: null },
-    ...{ massKg: null, armSpanCm: null, neckGirthCm: null, chestGirthCm: null, hipMobility: null },
-    ...{ injuries: [], guest: true, archived: false },
+    id: `g-${uuidv7()}`,
+    name,
+    born: null,
+    mainSide: 'right',
+    experienceMonths: 0,
+    statureCm: null,
+    massKg: null,
+    armSpanCm: null,
+    neckGirthCm: null,
+    chestGirthCm: null,
+    hipMobility: null,
+    injuries: [],
+    guest: true,
+    archived: false,
   });
 
 /** A number among those that are offered, or the first of them. */
@@ -163,8 +174,14 @@ function SetUp({ kit }: { kit: Kit }) {
     const id = uuidv7();
     try {
       await outbox.keepSession({
-        ...{ id, technique: chosen.technique.id, edition: breakdown.edition, startedAt: clock.stamp() },
-        ...{ endedAt: null, pairs: ready, rung, prescribed },
+        id,
+        technique: chosen.technique.id,
+        edition: breakdown.edition,
+        startedAt: clock.stamp(),
+        endedAt: null,
+        pairs: ready,
+        rung,
+        prescribed,
         from: span === 'from' ? start : null,
         to: span === 'entry' ? lastGrip.id : null,
         repsPerSide: turns === 'reps' ? Number(reps) : null,
@@ -183,14 +200,22 @@ function SetUp({ kit }: { kit: Kit }) {
       for (const [i, student] of pair.entries()) {
         const partner = pair[(i + 1) % pair.length]!;
         const asked = permit(people.get(student)!, people.get(partner)!, chosen.technique, activityAt(rung), {
-          ...{ rules: neutralRules, today: today(), notes: kit.notes },
+          rules: neutralRules,
+          today: today(),
+          notes: kit.notes,
         });
         if (asked.verdict === 'not allowed' && asked.overridable)
           await outbox.record(id, {
             is: 'overrides',
             fact: {
-              ...{ id: uuidv7(), session: id, at: clock.stamp(), observer: coach.id },
-              ...{ student, partner, technique: chosen.technique.id, reason },
+              id: uuidv7(),
+              session: id,
+              at: clock.stamp(),
+              observer: coach.id,
+              student,
+              partner,
+              technique: chosen.technique.id,
+              reason,
             },
           });
       }

@@ -10,29 +10,60 @@ const start = '2026-03-05T18:00:00.000Z';
 const later = (seconds: number) => new Date(Date.parse(start) + seconds * 1000).toISOString();
 const breakdown = plainBreakdown(5);
 const technique: Technique = {
-  ...{ id: 'test-lock', name: 'Test lock', aliases: [], kind: 'submission', attire: 'either' },
-  ...{ startPosition: 'Guard', mechanism: 'rotation', regions: ['shoulder'], ruleTags: [] },
-  ...{ loadSpeed: 'slow', safetyNote: 'Slowly.' },
+  id: 'test-lock',
+  name: 'Test lock',
+  aliases: [],
+  kind: 'submission',
+  attire: 'either',
+  startPosition: 'Guard',
+  mechanism: 'rotation',
+  regions: ['shoulder'],
+  ruleTags: [],
+  loadSpeed: 'slow',
+  safetyNote: 'Slowly.',
 };
 const student = (id: string, fields: Partial<Student> = {}) =>
   Student.parse({
-    ...{ id, name: id, born: '1990-01-01', mainSide: 'right', experienceMonths: 40, statureCm: null },
-    ...{ massKg: 70, armSpanCm: null, neckGirthCm: null, chestGirthCm: null, hipMobility: null },
-    ...{ injuries: [], archived: false, ...fields },
+    id,
+    name: id,
+    born: '1990-01-01',
+    mainSide: 'right',
+    experienceMonths: 40,
+    statureCm: null,
+    massKg: 70,
+    armSpanCm: null,
+    neckGirthCm: null,
+    chestGirthCm: null,
+    hipMobility: null,
+    injuries: [],
+    archived: false,
+    ...fields,
   });
 const session = Session.parse({
-  ...{ id: factId(900), technique: 'test-lock', edition: 1, startedAt: start, endedAt: null, rounds: 3 },
+  id: factId(900),
+  technique: 'test-lock',
+  edition: 1,
+  startedAt: start,
+  endedAt: null,
+  rounds: 3,
   pairs: [
     ['ada', 'ben'],
     ['cleo', 'dan'],
   ],
-  ...{ rung: 2, from: null, to: null, repsPerSide: 3, roundSeconds: 300 },
+  rung: 2,
+  from: null,
+  to: null,
+  repsPerSide: 3,
+  roundSeconds: 300,
   prescribed: [{ student: 'ada', checkpoint: 'c3', rung: 2 }],
 });
 
 let n = 1000;
 const told = (seconds: number) => ({
-  ...{ id: factId(n++), session: session.id, at: later(seconds), observer: 'coach' },
+  id: factId(n++),
+  session: session.id,
+  at: later(seconds),
+  observer: 'coach',
 });
 const rep = (seconds: number, fields: Parameters<typeof aRep>[0] = {}) =>
   aRep({ ...told(seconds), ...fields });
@@ -46,9 +77,19 @@ function opened(people = ['ada', 'ben', 'cleo', 'dan'].map((id) => student(id)))
   const [prescribed, span, none] = [session.prescribed, { id: session.id, from: null, to: null }, []];
   const turning = { repsPerSide: 3 };
   const common = (fields: Partial<Common> = {}): Common => ({
-    ...{ log: log.standing(), now: sessionNow(session, log.standing().changes), breakdown, technique },
-    ...{ students, prescribed, session: span, rules: neutralRules, today: '2026-03-05' },
-    ...{ earlierNotes: none, rung: 2, turning, ...fields },
+    log: log.standing(),
+    now: sessionNow(session, log.standing().changes),
+    breakdown,
+    technique,
+    students,
+    prescribed,
+    session: span,
+    rules: neutralRules,
+    today: '2026-03-05',
+    earlierNotes: none,
+    rung: 2,
+    turning,
+    ...fields,
   });
   const look = (fields?: Partial<Common>) => {
     const seen = common(fields);
@@ -95,8 +136,14 @@ describe('what is seen of a pair', () => {
   test('says when a stop for safety ended their round, and until it is over', () => {
     const { look, add } = opened();
     const note = {
-      ...{ ...told(10), person: 'ben', why: 'tap out' as const, regions: ['shoulder' as const], side: null },
-      ...{ until: '2026-03-05', words: '', replaces: null },
+      ...told(10),
+      person: 'ben',
+      why: 'tap out' as const,
+      regions: ['shoulder' as const],
+      side: null,
+      until: '2026-03-05',
+      words: '',
+      replaces: null,
     };
     add({ notes: [note] });
     const [view] = look();

@@ -71,7 +71,13 @@ export interface Common {
 
 const person = (students: ReadonlyMap<Id, Student>, id: Id) =>
   students.get(id) ?? {
-    ...{ id, name: id, born: null, experienceMonths: 0, massKg: null, injuries: [], consents: [] },
+    id,
+    name: id,
+    born: null,
+    experienceMonths: 0,
+    massKg: null,
+    injuries: [],
+    consents: [],
   };
 
 /** May the one of a turn do it to the other? */
@@ -119,7 +125,10 @@ function viewOf(common: Common, members: Pair): PairView {
       where === session.id && members.includes(who) && (replaces === null || regions.length > 0),
   );
   return {
-    ...{ members, reps, turn, span },
+    members,
+    reps,
+    turn,
+    span,
     permit: permitOfTurn(common, turn),
     caps: spanSpares(breakdown, span.to) ? [] : capsOfPartner(common, turn.partner),
     work: workOf(common, turn.student),
@@ -139,9 +148,21 @@ export class PairViews {
     const span = now.spans.get(pairKey(members));
     const from: unknown[] = [
       ...members.flatMap((one) => [log.of(one), log.on(one)]),
-      ...[log.notes, log.overrides, span?.from, span?.to, now.clock.round],
-      ...[rest.breakdown, rest.technique, rest.students, rest.prescribed, rest.rules, rest.today],
-      ...[rest.earlierNotes, rest.rung, turning.repsPerSide, ...Object.values(turning)],
+      log.notes,
+      log.overrides,
+      span?.from,
+      span?.to,
+      now.clock.round,
+      rest.breakdown,
+      rest.technique,
+      rest.students,
+      rest.prescribed,
+      rest.rules,
+      rest.today,
+      rest.earlierNotes,
+      rest.rung,
+      turning.repsPerSide,
+      ...Object.values(turning),
     ];
     const key = members.join(' ');
     const before = this.known.get(key);

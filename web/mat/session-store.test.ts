@@ -8,9 +8,19 @@ import { SessionStore } from './session-store';
 const id = factId(70);
 const clock = { offsetMs: 0, heard: true };
 const session = Session.parse({
-  ...{ id, technique: 'test-lock', edition: 1, startedAt: '2026-03-05T18:00:00.000Z', endedAt: null },
-  ...{ pairs: [['ada', 'ben']], rung: 2, from: null, to: null, repsPerSide: 10, roundSeconds: 300 },
-  ...{ rounds: 3, prescribed: [] },
+  id,
+  technique: 'test-lock',
+  edition: 1,
+  startedAt: '2026-03-05T18:00:00.000Z',
+  endedAt: null,
+  pairs: [['ada', 'ben']],
+  rung: 2,
+  from: null,
+  to: null,
+  repsPerSide: 10,
+  roundSeconds: 300,
+  rounds: 3,
+  prescribed: [],
 });
 const at = (second: number) => `2026-03-05T18:10:${String(second).padStart(2, '0')}.000Z`;
 const rep = (second: number) => aRep({ session: id, at: at(second) });

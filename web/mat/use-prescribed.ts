@@ -20,11 +20,9 @@ export function usePrescribed(kit: Kit | undefined, technique: string | undefine
       const reply = await readOnce({
         breakdown: breakdown!,
         mainSides: kit!.students.map(({ id, mainSide }) => [id, mainSide]),
-        ...{
-          method: 'plain',
-          slice: everything,
-          period: { weeks: usualWeeks, halfLife: defaultHalfLifeDays },
-        },
+        method: 'plain',
+        slice: everything,
+        period: { weeks: usualWeeks, halfLife: defaultHalfLifeDays },
       });
       if (reply.is !== 'read') {
         const kept = await keptAnswer(academy.id, address).catch(() => null);

@@ -73,16 +73,19 @@ const session = factId(77_000);
 const observed = { at: '2026-03-05T18:30:00Z', observer: 'coach' };
 const rep = () => ({ is: 'reps' as const, fact: aRep({ session, stop: 'c2' }) });
 const setUp = (pairs: string[][]) => ({
-  ...{
-    id: session,
-    technique: 'test-lock',
-    edition: 1,
-    startedAt: observed.at,
-    endedAt: null,
-    pairs,
-    rung: 2 as const,
-  },
-  ...{ from: null, to: null, repsPerSide: 10, roundSeconds: 300, rounds: 3, prescribed: [] },
+  id: session,
+  technique: 'test-lock',
+  edition: 1,
+  startedAt: observed.at,
+  endedAt: null,
+  pairs,
+  rung: 2 as const,
+  from: null,
+  to: null,
+  repsPerSide: 10,
+  roundSeconds: 300,
+  rounds: 3,
+  prescribed: [],
 });
 
 /** Waits until nothing waits, or something holds it up. */

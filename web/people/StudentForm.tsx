@@ -32,25 +32,21 @@ const numbers = [
 ] as const;
 
 const newStudent = (): Student => ({
-  ...{
-    id: `s-${uuidv7()}`,
-    name: '',
-    born: null,
-    mainSide: 'right',
-    experienceMonths: 0,
-    statureCm: null,
-    massKg: null,
-  },
-  ...{
-    armSpanCm: null,
-    neckGirthCm: null,
-    chestGirthCm: null,
-    hipMobility: null,
-    injuries: [],
-    consents: [],
-    guest: false,
-    archived: false,
-  },
+  id: `s-${uuidv7()}`,
+  name: '',
+  born: null,
+  mainSide: 'right',
+  experienceMonths: 0,
+  statureCm: null,
+  massKg: null,
+  armSpanCm: null,
+  neckGirthCm: null,
+  chestGirthCm: null,
+  hipMobility: null,
+  injuries: [],
+  consents: [],
+  guest: false,
+  archived: false,
 });
 
 /** A field as it is typed: empty is not measured; a comma is a point; what is no number stays as it is, to be refused by name. */
@@ -73,12 +69,10 @@ export function StudentForm({
   const [start] = useState(() => student ?? newStudent());
   const { control, handleSubmit } = useForm({
     defaultValues: {
-      ...{
-        name: start.name,
-        born: start.born ?? '',
-        mainSide: start.mainSide,
-        hipMobility: start.hipMobility ?? '',
-      },
+      name: start.name,
+      born: start.born ?? '',
+      mainSide: start.mainSide,
+      hipMobility: start.hipMobility ?? '',
       ...Object.fromEntries(
         numbers.map(({ name }) => [name, start[name] === null ? '' : String(start[name])]),
       ),

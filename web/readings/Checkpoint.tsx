@@ -176,8 +176,15 @@ function Everybody({
               ]}
               rows={() =>
                 rows.map(({ student, at }) => [
-                  ...[student, at.reached, at.failed, at.hazard.value, at.hazard.low, at.hazard.high],
-                  ...[at.holdsUpTo, at.sideGap, at.massGap],
+                  student,
+                  at.reached,
+                  at.failed,
+                  at.hazard.value,
+                  at.hazard.low,
+                  at.hazard.high,
+                  at.holdsUpTo,
+                  at.sideGap,
+                  at.massGap,
                 ])
               }
             />

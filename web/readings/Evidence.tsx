@@ -50,8 +50,14 @@ export const evidenceQuery = (
   student: string | undefined,
   { slice, period }: Pick<Asked, 'slice' | 'period'> = settings.asked,
 ): EvidenceProps['query'] => ({
-  ...{ technique, checkpoint, student, asOf: period.asOf, weeks: period.weeks },
-  ...{ rung: slice.rung ?? undefined, side: slice.side ?? undefined, partner: slice.partner ?? undefined },
+  technique,
+  checkpoint,
+  student,
+  asOf: period.asOf,
+  weeks: period.weeks,
+  rung: slice.rung ?? undefined,
+  side: slice.side ?? undefined,
+  partner: slice.partner ?? undefined,
 });
 
 interface EvidenceProps {
@@ -139,8 +145,11 @@ function SecondLook({ rep, breakdown, lead }: { rep: Rep; breakdown: Breakdown; 
     );
   const keep = async (choice: string) => {
     const look = {
-      ...{ id: uuidv7(), rep: rep.id, stop: choice === 'finished' ? null : choice },
-      ...{ at: new Date().toISOString(), observer: coach.id },
+      id: uuidv7(),
+      rep: rep.id,
+      stop: choice === 'finished' ? null : choice,
+      at: new Date().toISOString(),
+      observer: coach.id,
     };
     try {
       const { items } = await ask(endpoints.sendReps, {

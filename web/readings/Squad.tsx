@@ -148,22 +148,36 @@ function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: Matr
           name={`${breakdown.technique}-squad`}
           answer={answer}
           columns={[
-            ...['student', 'reps', 'finish_odds', 'checkpoint', 'reached', 'failed'],
-            ...['hazard', 'hazard_low', 'hazard_high', 'leak', 'root_leak', 'gain', 'enough'],
+            'student',
+            'reps',
+            'finish_odds',
+            'checkpoint',
+            'reached',
+            'failed',
+            'hazard',
+            'hazard_low',
+            'hazard_high',
+            'leak',
+            'root_leak',
+            'gain',
+            'enough',
           ]}
           rows={() =>
             [read.squad, ...read.students].flatMap((one) =>
               one.checkpoints.map((at) => [
-                ...[
-                  one.student ?? 'squad',
-                  one.reps,
-                  one.finishOdds.value,
-                  at.checkpoint,
-                  at.reached,
-                  at.failed,
-                ],
-                ...[at.hazard.value, at.hazard.low, at.hazard.high, at.leak.value, at.rootLeak],
-                ...[at.rootGain.value, at.enough ? 'yes' : `${at.moreNeeded} more`],
+                one.student ?? 'squad',
+                one.reps,
+                one.finishOdds.value,
+                at.checkpoint,
+                at.reached,
+                at.failed,
+                at.hazard.value,
+                at.hazard.low,
+                at.hazard.high,
+                at.leak.value,
+                at.rootLeak,
+                at.rootGain.value,
+                at.enough ? 'yes' : `${at.moreNeeded} more`,
               ]),
             )
           }

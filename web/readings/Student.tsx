@@ -229,15 +229,14 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
             ]}
             rows={() =>
               reading.checkpoints.map((one) => [
-                ...[
-                  one.checkpoint,
-                  one.reached,
-                  one.failed,
-                  one.hazard.value,
-                  one.hazard.low,
-                  one.hazard.high,
-                ],
-                ...[one.leak.value, one.rootGain.value],
+                one.checkpoint,
+                one.reached,
+                one.failed,
+                one.hazard.value,
+                one.hazard.low,
+                one.hazard.high,
+                one.leak.value,
+                one.rootGain.value,
               ])
             }
           />

@@ -20,8 +20,11 @@ export function Mark({ kind, x = 0, y = 0, scale = 1 }: MarkProps) {
     <circle cx={round(x + dx * scale)} cy={round(y + dy * scale)} r={round(3.1 * scale)} />
   );
   const line = {
-    ...{ fill: 'none', stroke: 'currentColor', strokeWidth: round(2.6 * scale) },
-    ...{ strokeLinecap: 'round' as const, strokeLinejoin: 'round' as const },
+    fill: 'none',
+    stroke: 'currentColor',
+    strokeWidth: round(2.6 * scale),
+    strokeLinecap: 'round' as const,
+    strokeLinejoin: 'round' as const,
   };
   const bend = round(5.5 * scale);
   switch (kind) {
