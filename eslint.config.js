@@ -1,4 +1,5 @@
 import js from '@eslint/js';
+import { createNodeResolver, importX } from 'eslint-plugin-import-x';
 import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
@@ -17,6 +18,21 @@ const never = (files, packages, why) => ({
     ],
   },
 });
+
+/** The layers of the web, from what a person sees down to the kit. An arrow only points down; places do not know each other. */
+const places = ['today', 'library', 'mat', 'readings', 'people', 'data'];
+const layers = [['app'], places, ['strand'], ['reader'], ['device'], ['api'], ['ui']];
+const upwards = layers
+  .flatMap((layer, height) =>
+    layer.map((folder) => ({
+      target: `./web/${folder}`,
+      from: [...layers.slice(0, height).flat(), ...layer.filter((other) => other !== folder)].map(
+        (other) => `./web/${other}`,
+      ),
+      message: 'An arrow only points down: app, places, strand, reader, device, api, ui.',
+    })),
+  )
+  .filter(({ from }) => from.length > 0);
 
 const outsideTheCore = ['^react', '^express', '^drizzle-orm', '^pg$', '^node:', '^swr', '^styled-components'];
 
@@ -43,12 +59,29 @@ export default tseslint.config(
     ['web', 'demo'],
     'The server knows no interface and no demo; scripts hand it what it loads.',
   ),
-  never(['server/routes/**/*.ts'], ['^drizzle-orm', '^pg$'], 'A route holds no SQL: put the query in db/.'),
+  never(
+    ['server/*/routes.ts'],
+    ['^drizzle-orm', '^pg$'],
+    'A route holds no SQL: put the query in a file beside it.',
+  ),
   never(
     ['web/**/*.{ts,tsx}'],
     ['server', 'demo', '^node:'],
     'The web speaks to the server through the contract.',
   ),
+  {
+    files: ['**/*.{ts,tsx}'],
+    plugins: { 'import-x': importX },
+    settings: {
+      'import-x/resolver-next': [createNodeResolver({ extensions: ['.ts', '.tsx'] })],
+      'import-x/parsers': { '@typescript-eslint/parser': ['.ts', '.tsx'] },
+      'import-x/extensions': ['.ts', '.tsx'],
+    },
+    rules: {
+      'import-x/no-restricted-paths': ['error', { zones: upwards }],
+      'import-x/no-cycle': ['error', { ignoreExternal: true }],
+    },
+  },
   {
     files: ['core/**/*.ts'],
     ignores: ['core/**/*.test.ts'],

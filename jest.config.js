@@ -27,6 +27,10 @@ export default {
       displayName: 'unit',
       testMatch: ['<rootDir>/{core,contract,demo,web,scripts}/**/*.test.ts'],
     },
-    { ...shared, displayName: 'server', testMatch: ['<rootDir>/server/**/*.test.ts'] },
+    {
+      ...shared,
+      displayName: 'server',
+      testMatch: ['<rootDir>/server/**/*.test.ts', '<rootDir>/e2e/**/*.jest.ts'],
+    },
   ],
 };

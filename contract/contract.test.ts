@@ -28,7 +28,7 @@ describe('the contract', () => {
   test('opens only what a stranger needs', () => {
     expect(
       all
-        .filter(([, { open }]) => open)
+        .filter(([, { who }]) => who === 'anyone')
         .map(([name]) => name)
         .sort(),
     ).toEqual(['breakdownSchema', 'firstCoach', 'health', 'session', 'signIn', 'signOut']);

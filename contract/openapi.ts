@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Endpoint } from './endpoint';
+import type { Endpoint } from './define';
 
 const schemaOf = (schema: z.ZodType, io: 'input' | 'output') => {
   const { $schema, ...json } = z.toJSONSchema(schema, {
@@ -36,7 +36,7 @@ export function openApi(endpoints: Readonly<Record<string, Endpoint>>, version: 
       [endpoint.method]: {
         operationId: name,
         summary: endpoint.summary,
-        security: endpoint.open ? [] : [{ session: [] }],
+        security: endpoint.who === 'anyone' ? [] : [{ session: [] }],
         parameters,
         ...(hasBody && {
           requestBody: { required: true, content: content(endpoint.bodyType, endpoint.body, 'input') },

@@ -17,7 +17,8 @@ import {
   type Slice,
   tallyWeeks,
 } from '@ulkret/core/reading';
-import { faultOf, standing } from '@ulkret/core/rep';
+import { faultOf } from '@ulkret/core/rep';
+import { standing } from '@ulkret/core/facts';
 import { classDaysAgo, demoAcademy, disputed, gripMendedAt, newcomer } from '.';
 
 const now = Date.parse('2026-03-05T15:00:00Z');
@@ -168,7 +169,12 @@ describe('the stories', () => {
   });
 
   test('8: two observers disagree on one criterion, and agree on the others', () => {
-    const { byCheckpoint, byKind } = agreementOf(breakdown, editions.get('rear-strangle')!, reps, data.looks);
+    const { byCheckpoint, byKind } = agreementOf(
+      breakdown,
+      editions.get('rear-strangle')!,
+      reps,
+      data.facts.looks,
+    );
     expect(byCheckpoint.find(({ checkpoint }) => checkpoint === disputed)!.kappa).toBeLessThan(
       agreementWanted,
     );

@@ -1,6 +1,7 @@
 import type { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import type { Facts, Rep, Rung, SecondLook, Void } from '@ulkret/core/rep';
+import type { Rep, Rung } from '@ulkret/core/rep';
+import type { FactsByList, SecondLook, Void } from '@ulkret/core/facts';
 import type { Session } from '@ulkret/core/session';
 import { type CauseStory, drillClass, maker, type Story, type Truth, truthOf } from './simulate';
 import { squadOf } from './squad';
@@ -13,8 +14,7 @@ export interface AcademyData {
   students: Student[];
   techniques: { technique: Technique; editions: Breakdown[] }[];
   sessions: Session[];
-  facts: Facts;
-  looks: SecondLook[];
+  facts: Pick<FactsByList, 'reps' | 'voids' | 'tags' | 'looks'>;
 }
 
 /** The sign-in of the demo's head coach, shown on the sign-in page of a demo instance. */
@@ -111,8 +111,8 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
     { id: 'teodor', name: 'Teodor', email: 'assistant@slipway.example', role: 'assistant' },
   ];
   const sessions: Session[] = [];
-  const reps: Facts['reps'][number][] = [];
-  const tags: Facts['tags'][number][] = [];
+  const reps: Rep[] = [];
+  const tags: FactsByList['tags'][number][] = [];
   classDaysAgo.forEach((daysAgo, lesson) => {
     const last = lesson === classes - 1;
     const present = students.filter(({ id }) => id !== newcomer && (id === 'amara' || make.chance() < 0.9));
@@ -173,8 +173,7 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
     students,
     techniques: library,
     sessions,
-    facts: { reps, tags, voids },
-    looks: secondLooks(make, breakdown.technique, reps, voids),
+    facts: { reps, tags, voids, looks: secondLooks(make, breakdown.technique, reps, voids) },
   };
   return { data, truth };
 }

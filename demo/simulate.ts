@@ -1,6 +1,7 @@
 import { type Breakdown, causesAt, type Id, type Side } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import { type CauseTag, type Rep, Rep as RepSchema, type Rung } from '@ulkret/core/rep';
+import { type Rep, Rep as RepSchema, type Rung } from '@ulkret/core/rep';
+import type { CauseTag } from '@ulkret/core/facts';
 import { pairByMass, Session } from '@ulkret/core/session';
 import { randomLcg, randomNormal } from 'd3-random';
 import { UUID } from 'uuidv7';

@@ -6,9 +6,9 @@ import { Rep } from '@ulkret/core/rep';
 import { pairByMass, Session } from '@ulkret/core/session';
 import { library } from '@ulkret/demo';
 import type { Db } from '@ulkret/server/db/connect';
-import { roster, saveStudent } from '@ulkret/server/db/people';
-import { saveSession } from '@ulkret/server/db/sessions';
-import { ingest } from '@ulkret/server/ingest';
+import { roster, saveStudent } from '@ulkret/server/people/roster';
+import { saveSession } from '@ulkret/server/class/sessions';
+import { takeFacts } from '@ulkret/server/facts/take';
 import pg from 'pg';
 import { uuidv7 } from 'uuidv7';
 import { freePort } from './postgres';
@@ -85,7 +85,7 @@ export async function fullSession(db: Db, academy: Id): Promise<string> {
         : { outcome: 'finished' }),
     });
   });
-  const answers = await ingest(db, academy, { reps });
+  const answers = await takeFacts(db, academy, { reps });
   const bad = answers.find(({ answer }) => answer !== 'accepted');
   if (bad) throw new Trouble(`A rep of the session was not taken: ${bad.reason}`);
   return session.id;

@@ -5,10 +5,10 @@ import { usualWeeks, weeksBefore } from '@ulkret/core/reading';
 import { maker } from '@ulkret/demo/simulate';
 import { library } from '@ulkret/demo';
 import { hashPassword } from '@ulkret/server/access/secrets';
-import { loadAcademy } from '@ulkret/server/db/academies';
+import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { type Db } from '@ulkret/server/db/connect';
-import { markAllStale } from '@ulkret/server/db/stale';
-import { refreshTallies, talliesOf } from '@ulkret/server/db/tallies';
+import { markAllStale } from '@ulkret/server/readings/stale';
+import { refreshTallies, talliesOf } from '@ulkret/server/readings/tallies';
 import { randomNormal } from 'd3-random';
 import pg from 'pg';
 
@@ -76,8 +76,7 @@ async function emptyAcademy(db: Db, id: Id): Promise<void> {
         editions: [breakdownOf(`t${t}`)],
       })),
       sessions: [],
-      facts: { reps: [], voids: [], tags: [] },
-      looks: [],
+      facts: {},
     },
     false,
   );

@@ -7,7 +7,7 @@ import { repColumns } from '@ulkret/core/formats';
 import { demoAcademy, demoSignIn, library } from '@ulkret/demo';
 import { createServer } from '@ulkret/server';
 import { hashPassword } from '@ulkret/server/access/secrets';
-import { loadAcademy } from '@ulkret/server/db/academies';
+import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { connect, migrateForward } from '@ulkret/server/db/connect';
 import { listenForFacts } from '@ulkret/server/live/live';
 import pg from 'pg';

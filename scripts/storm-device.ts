@@ -1,5 +1,5 @@
 import 'fake-indexeddb/auto';
-import type { Entry } from '../web/offline/device';
+import { type Entry, factsIn } from '@ulkret/core/facts';
 import { uuidv7 } from 'uuidv7';
 
 /** What a device of the storm is told. */
@@ -45,9 +45,9 @@ globalThis.fetch = async (address, options) => {
   }
 };
 
-const { Outbox } = await import('../web/offline/outbox');
-const { factsIn, factsInState } = await import('../web/offline/device');
-const { clock } = await import('../web/offline/clock');
+const { Outbox } = await import('../web/device/outbox');
+const { factsInState } = await import('../web/device/entries');
+const { clock } = await import('../web/api/clock');
 
 const say = (report: DeviceReport) => process.send!(report);
 const rest = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));

@@ -1,8 +1,10 @@
-import type { Endpoint, InputOf, OutputOf, Refusal } from '@ulkret/contract';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { type Endpoint, type InputOf, mayAsk, type OutputOf, type Refusal } from '@ulkret/contract';
 import type { ErrorRequestHandler, Request, Response, Router } from 'express';
 import { z } from 'zod';
 import { coachOf } from './access/sign-in';
-import type { SignedInCoach } from './db/coaches';
+import type { SignedInCoach } from './access/coaches';
 import type { Db } from './db/connect';
 
 /** A refusal with its HTTP status; what is thrown anywhere below a route and read by the device. */
@@ -27,19 +29,29 @@ export interface Context<Who> {
   response: Response;
 }
 
-type Who<E> = E extends { open: true } ? null : SignedInCoach;
+/** Everybody but a stranger is somebody. */
+type Asker<E> = E extends { who: 'anyone' } ? null : SignedInCoach;
+
+/** The one gate: who asks, where they may ask this; null where anyone may. Throws a refusal. */
+export async function admitted<E extends Endpoint>(db: Db, endpoint: E, request: Request): Promise<Asker<E>> {
+  if (endpoint.who === 'anyone') return null as Asker<E>;
+  const coach = await coachOf(db, request);
+  if (!coach)
+    throw new Refused(401, 'Nobody is signed in on this device.', 'Sign in; what you entered is kept.');
+  if (!mayAsk(coach.role, endpoint.who))
+    throw new Refused(403, 'This is for the head coach.', 'Ask your head coach; nothing was changed.');
+  return coach as Asker<E>;
+}
 
 /** Answers an endpoint of the contract: who asks, then what is asked, both checked, before the route is entered. */
 export function answer<E extends Endpoint>(
   router: Router,
   db: Db,
   endpoint: E,
-  route: (input: InputOf<E>, context: Context<Who<E>>) => Promise<OutputOf<E>>,
+  route: (input: InputOf<E>, context: Context<Asker<E>>) => Promise<OutputOf<E>> | AsyncIterable<string>,
 ): void {
   router[endpoint.method](endpoint.path, async (request, response) => {
-    const coach = endpoint.open ? null : await coachOf(db, request);
-    if (!endpoint.open && !coach)
-      throw new Refused(401, 'Nobody is signed in on this device.', 'Sign in; what you entered is kept.');
+    const coach = await admitted(db, endpoint, request);
     const given = (value: unknown) => value !== '';
     const query = Object.fromEntries(Object.entries(request.query).filter(([, value]) => given(value)));
     const input = {
@@ -47,9 +59,11 @@ export function answer<E extends Endpoint>(
       query: check(endpoint.query, query, 'query'),
       body: check(endpoint.body, endpoint.body instanceof z.ZodUndefined ? undefined : request.body, 'body'),
     } as InputOf<E>;
-    const output = await route(input, { db, coach: coach as Who<E>, request, response });
-    if (endpoint.outputType) response.type(endpoint.outputType).send(output);
-    else response.json(output);
+    const told = route(input, { db, coach, request, response });
+    if (endpoint.outputType) response.type(endpoint.outputType);
+    if (Symbol.asyncIterator in told) await pipeline(Readable.from(told), response);
+    else if (endpoint.outputType) response.send(await told);
+    else response.json(await told);
   });
 }
 

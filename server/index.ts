@@ -1,39 +1,22 @@
 import path from 'node:path';
-import { type Endpoint, endpoints, openApi, serverTime } from '@ulkret/contract';
+import { endpoints, serverTime } from '@ulkret/contract';
 import compression from 'compression';
 import cookieParser from 'cookie-parser';
-import { sql } from 'drizzle-orm';
 import express, { type Express } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
-import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
-import type { WholeAcademy } from './db/academies';
 import type { Db } from './db/connect';
-import { answer, refuse, Refused } from './http';
-import { accessRoutes } from './routes/access';
-import type { Live } from './live/live';
-import { libraryRoutes } from './routes/library';
-import { liveRoutes } from './routes/live';
-import { peopleRoutes } from './routes/people';
-import { readingRoutes } from './routes/readings';
-import { repRoutes } from './routes/reps';
-import { sessionRoutes } from './routes/sessions';
-
-/** What a server is started with; nothing of it is read from the environment. */
-export interface Settings {
-  version: string;
-  /** Folder of the built web app; null serves the API alone. */
-  webRoot: string | null;
-  /** Told on the sign-in page where the demo academy is loaded. */
-  demoSignIn: { email: string; password: string } | null;
-  /** Breakdowns that a new academy can start with. */
-  starter: WholeAcademy['techniques'];
-  /** Null keeps quiet. */
-  log: Logger | null;
-  /** What devices send, for the others to hear; null where they have to ask. */
-  live: Live | null;
-}
+import { refuse, Refused } from './http';
+import type { Settings } from './settings';
+import { accessRoutes } from './access/routes';
+import { keepingRoutes } from './keeping/routes';
+import { libraryRoutes } from './library/routes';
+import { liveRoutes } from './live/routes';
+import { peopleRoutes } from './people/routes';
+import { readingRoutes } from './readings/routes';
+import { factRoutes } from './facts/routes';
+import { classRoutes } from './class/routes';
 
 const minute = 60_000;
 
@@ -79,17 +62,12 @@ export function createServer(db: Db, settings: Settings): Express {
   app.post(endpoints.signIn.path, failedSignIns);
 
   const api = express.Router();
-  answer(api, db, endpoints.health, async () => {
-    await db.execute(sql`select 1`);
-    return { status: 'ok' as const, version: settings.version, database: 'ok' as const };
-  });
-  const document = openApi(endpoints as Readonly<Record<string, Endpoint>>, settings.version);
-  api.get('/api/openapi.json', (_, response) => void response.json(document));
+  keepingRoutes(api, db, settings);
   accessRoutes(api, db, settings);
   libraryRoutes(api, db);
   peopleRoutes(api, db);
-  sessionRoutes(api, db);
-  repRoutes(api, db);
+  classRoutes(api, db);
+  factRoutes(api, db);
   readingRoutes(api, db);
   if (settings.live) liveRoutes(api, db, settings.live);
   app.use(api);

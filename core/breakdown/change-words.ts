@@ -1,4 +1,4 @@
-import type { Change } from './changes';
+import type { FieldChange } from './changes';
 import { placeOf } from './causes';
 import type { Draft } from './breakdown';
 import type { Id } from './ids';
@@ -44,7 +44,7 @@ const fields: Readonly<Record<string, string>> = {
 };
 
 /** What changed, and where, in words: "Checkpoint 4 “Arm deep”: criterion". */
-export function changeWords({ path, is }: Change, before: Draft, after: Draft): string {
+export function changeWords({ path, is }: FieldChange, before: Draft, after: Draft): string {
   const [list, id, ...rest] = path.map(String);
   const found = (draft: Draft, lists: 'checkpoints' | 'mistakes' | 'defences'): string | undefined =>
     draft[lists].find((one) => one.id === id)?.title;

@@ -2,7 +2,7 @@ import type { FieldPath } from './critique';
 import type { Id } from './ids';
 
 /** One field that differs. Things with an id are found by it, so that a moved checkpoint is moved and not another one. */
-export interface Change {
+export interface FieldChange {
   path: FieldPath;
   is: 'added' | 'removed' | 'changed' | 'moved';
   before: unknown;
@@ -28,7 +28,7 @@ const sorted = (value: unknown): unknown =>
       : value;
 
 /** Everything that differs between two values of the same shape, field by field; lists of things with ids by id. */
-export function changesBetween(before: unknown, after: unknown, path: FieldPath = []): Change[] {
+export function changesBetween(before: unknown, after: unknown, path: FieldPath = []): FieldChange[] {
   if (same(before, after)) return [];
   if (Array.isArray(before) && Array.isArray(after)) {
     const ids = hasIds([...before, ...after]);
@@ -43,7 +43,7 @@ export function changesBetween(before: unknown, after: unknown, path: FieldPath 
   return [{ path, is, before, after }];
 }
 
-function changesInList(before: { id: Id }[], after: { id: Id }[], path: FieldPath): Change[] {
+function changesInList(before: { id: Id }[], after: { id: Id }[], path: FieldPath): FieldChange[] {
   const [was, now] = [
     new Map(before.map((one) => [one.id, one])),
     new Map(after.map((one) => [one.id, one])),
@@ -55,11 +55,11 @@ function changesInList(before: { id: Id }[], after: { id: Id }[], path: FieldPat
   return [
     ...before
       .filter(({ id }) => !now.has(id))
-      .map((one): Change => ({ path: [...path, one.id], is: 'removed', before: one, after: undefined })),
+      .map((one): FieldChange => ({ path: [...path, one.id], is: 'removed', before: one, after: undefined })),
     ...after
       .filter(({ id }) => !was.has(id))
-      .map((one): Change => ({ path: [...path, one.id], is: 'added', before: undefined, after: one })),
-    ...moved.map((id): Change => ({
+      .map((one): FieldChange => ({ path: [...path, one.id], is: 'added', before: undefined, after: one })),
+    ...moved.map((id): FieldChange => ({
       path: [...path, id],
       is: 'moved' as const,
       before: before.findIndex((one) => one.id === id),

@@ -1,6 +1,7 @@
 import { type Breakdown, CheckpointKind, Id } from '../breakdown';
 import { cohenKappa, type TwoByTwo } from '../math';
-import { observe, type Rep, type SecondLook } from '../rep';
+import { observe, type Rep } from '../rep';
+import type { SecondLook } from '../facts';
 import type { Editions } from './tally';
 import { z } from 'zod';
 

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { type Rep, standing } from '../rep';
+import type { Rep } from '../rep';
+import { standing } from '../facts';
 import { aRep, cellsOf, editionsOf, factId, plainBreakdown, questionOf, studentIds } from '../test';
 import check from '../test/check-values.json' with { type: 'json' };
 import {

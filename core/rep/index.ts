@@ -1,3 +1,3 @@
-export * from './facts';
 export * from './observe';
+export * from './order';
 export * from './rep';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { aRep, factId } from '../test';
-import { CauseTag, FactId, Instant, Rep, Void } from '.';
+import { FactId, Instant, Rep } from '.';
 
 const rep = aRep({ stop: 'c2' });
 const refusedAt = (fields: object) => Rep.safeParse({ ...rep, ...fields }).error?.issues[0]?.path[0];
@@ -42,13 +42,5 @@ describe('ids and instants of facts', () => {
   test('carry their offset', () => {
     expect(Instant.safeParse('2026-03-05T19:30:00+01:00').success).toBe(true);
     expect(Instant.safeParse('2026-03-05T19:30:00').success).toBe(false);
-  });
-
-  test('are needed by voids and tags too, and a tag may take its cause back', () => {
-    const told = { id: factId(1), rep: factId(2), at: rep.at, observer: 'coach' };
-    expect(Void.safeParse(told).success).toBe(true);
-    expect(Void.safeParse({ ...told, rep: 'x' }).success).toBe(false);
-    expect(CauseTag.safeParse({ ...told, cause: null }).success).toBe(true);
-    expect(CauseTag.safeParse(told).success).toBe(false);
   });
 });

@@ -59,37 +59,3 @@ export const Rep = z.discriminatedUnion('outcome', [
 ]);
 export type Rep = z.infer<typeof Rep>;
 export type Outcome = Rep['outcome'];
-
-/** Takes a rep back. It removes exactly that rep, whichever of the two arrives first. */
-export const Void = z.object({ id: FactId, rep: FactId, at: Instant, observer: Id });
-export type Void = z.infer<typeof Void>;
-
-/** Says afterwards why a rep stopped; the latest tag of a rep counts. A null cause takes an earlier tag back. */
-export const CauseTag = z.object({
-  id: FactId,
-  rep: FactId,
-  cause: Id.nullable(),
-  at: Instant,
-  observer: Id,
-});
-export type CauseTag = z.infer<typeof CauseTag>;
-
-/**
- * How another observer saw a rep that is logged already, live or on a clip: where it stopped, or null for a finish. It
- * tells how well two people agree on a checkpoint; it never counts as a rep.
- */
-export const SecondLook = z.object({
-  id: FactId,
-  rep: FactId,
-  stop: Id.nullable(),
-  at: Instant,
-  observer: Id,
-});
-export type SecondLook = z.infer<typeof SecondLook>;
-
-/** What devices write and the server keeps: append-only, merged by union. */
-export interface Facts {
-  reps: readonly Rep[];
-  voids: readonly Void[];
-  tags: readonly CauseTag[];
-}

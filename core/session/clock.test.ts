@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { factId } from '../test';
-import { type Change, halfOf, leftOf, roundAt, stoppedClock, toggled } from '.';
+import { type SessionChange, halfOf, leftOf, roundAt, stoppedClock, toggled } from '.';
 
 const round = 300;
 const start = Date.parse('2026-03-05T18:30:00.000Z');
@@ -57,7 +57,7 @@ describe('the round clock', () => {
   });
 
   test('tells which round was on when something happened', () => {
-    const changes = [1, 2].map((n): Change => ({
+    const changes = [1, 2].map((n): SessionChange => ({
       id: factId(n),
       session: factId(9),
       at: iso(n * 400),

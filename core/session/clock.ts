@@ -1,5 +1,5 @@
 import { byTime } from '../rep';
-import type { Change, RoundClock } from './session';
+import type { SessionChange, RoundClock } from './session';
 
 export const stoppedClock: RoundClock = { round: 1, ranMs: 0, since: null };
 
@@ -23,7 +23,7 @@ export const halfOf = (clock: RoundClock, now: number, roundSeconds: number): 'f
   ranAt(clock, now) * 2 < roundSeconds * 1000 ? 'first' : 'second';
 
 /** The round that was on at an instant. */
-export function roundAt(changes: readonly Change[], instant: string): number {
+export function roundAt(changes: readonly SessionChange[], instant: string): number {
   let round = stoppedClock.round;
   for (const { at, set } of [...changes].sort(byTime))
     if (set.is === 'clock' && Date.parse(at) <= Date.parse(instant)) ({ round } = set.clock);

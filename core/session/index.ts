@@ -1,6 +1,5 @@
 export * from './clock';
 export * from './doubles';
-export * from './log';
 export * from './now';
 export * from './pairing';
 export * from './paper';

@@ -2,7 +2,7 @@ import type { Id } from '../breakdown';
 import { byTime } from '../rep';
 import { stoppedClock } from './clock';
 import type { Pair } from './turn';
-import type { Change, RoundClock, Session } from './session';
+import type { SessionChange, RoundClock, Session } from './session';
 
 /** A session as its changes leave it. */
 export interface SessionNow {
@@ -17,7 +17,7 @@ export interface SessionNow {
 export const pairKey = (pair: Pair): string => [...pair].sort().join(' ');
 
 /** The session after its changes, in whichever order they came. */
-export function sessionNow(session: Session, changes: readonly Change[]): SessionNow {
+export function sessionNow(session: Session, changes: readonly SessionChange[]): SessionNow {
   let { pairs, endedAt }: { pairs: readonly Pair[]; endedAt: string | null } = session;
   let clock = stoppedClock;
   const spans = new Map<string, { from: Id | null; to: Id | null }>();

@@ -64,9 +64,25 @@ const Setting = z.discriminatedUnion('is', [
  * A change of a running session, as a fact: two coaches who were offline are merged by union, the latest change of a
  * thing counts, and who made it stays known.
  */
-export const Change = z.object({ id: FactId, session: FactId, at: Instant, observer: Id, set: Setting });
-export type Change = z.infer<typeof Change>;
-export type ChangeOf<K extends Change['set']['is']> = Extract<Change['set'], { is: K }>;
+export const SessionChange = z.object({
+  id: FactId,
+  session: FactId,
+  at: Instant,
+  observer: Id,
+  set: Setting,
+});
+export type SessionChange = z.infer<typeof SessionChange>;
+export type ChangeOf<K extends SessionChange['set']['is']> = Extract<SessionChange['set'], { is: K }>;
+
+/** The people whom a change names. */
+export const peopleIn = (set: SessionChange['set']): readonly Id[] =>
+  set.is === 'pairs'
+    ? set.pairs.flat()
+    : set.is === 'span'
+      ? set.pair
+      : set.is === 'words'
+        ? [set.about]
+        : [];
 
 /**
  * The last class, to be repeated: of the sessions of the latest day the one with most people, the later one of equals.

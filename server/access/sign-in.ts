@@ -1,6 +1,6 @@
 import { Id } from '@ulkret/core/breakdown';
 import type { CookieOptions, Request, Response } from 'express';
-import { closeSignIn, coachOfSignIn, openSignIn, type SignedInCoach } from '../db/coaches';
+import { closeSignIn, coachOfSignIn, openSignIn, type SignedInCoach } from './coaches';
 import type { Db } from '../db/connect';
 import { hashSecret, newSecret } from './secrets';
 

@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
@@ -14,6 +15,9 @@ export function connect(url: string, most = 10): { db: Db; pool: pg.Pool; close:
   pool.on('connect', (client) => client.on('error', () => undefined));
   return { db: drizzle(pool, { schema }), pool, close: () => pool.end() };
 }
+
+/** Throws where the database cannot be reached. */
+export const reach = async (db: Db): Promise<void> => void (await db.execute(sql`select 1`));
 
 const migrationLock = 7_165_538;
 

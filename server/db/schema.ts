@@ -2,7 +2,7 @@ import type { Breakdown, Draft, Technique } from '@ulkret/core/breakdown';
 import type { CareNote } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import type { WeekTally } from '@ulkret/core/reading';
-import type { Change, Session } from '@ulkret/core/session';
+import type { SessionChange, Session } from '@ulkret/core/session';
 import type { TechniqueSummary } from '@ulkret/contract';
 import {
   boolean,
@@ -26,7 +26,7 @@ import { sql } from 'drizzle-orm';
 
 const academyId = () => text('academy_id').notNull();
 /** An instant to the millisecond; it travels as ISO 8601 in UTC, as the devices write it. */
-const instant = customType<{ data: string; driverData: string }>({
+export const instant = customType<{ data: string; driverData: string }>({
   dataType: () => 'timestamp(3) with time zone',
   fromDriver: (text) => new Date(text).toISOString(),
 });
@@ -289,7 +289,7 @@ export const changes = pgTable(
     session: uuid('session').notNull(),
     at: instant('at').notNull(),
     observer: text('observer').notNull(),
-    set: jsonb('set').$type<Change['set']>().notNull(),
+    set: jsonb('set').$type<SessionChange['set']>().notNull(),
   },
   (table) => [
     primaryKey({ columns: [table.academyId, table.id] }),

@@ -1,9 +1,10 @@
 import type { Id } from '@ulkret/core/breakdown';
-import { type LiveFacts, SessionFacts } from '@ulkret/contract';
+import { type FactList, factLists, type FactsByList, noFacts } from '@ulkret/core/facts';
+import type { LiveFacts } from '@ulkret/contract';
 import type { Logger } from 'pino';
 import pg from 'pg';
 import type { Db } from '../db/connect';
-import { factsById, tagsOfReps, voidsOfReps } from '../db/facts';
+import { factsById, factsNaming } from '../facts/read';
 import { factsChannel, type News } from './tell';
 
 /** Hears what other devices sent, through whichever server process it came. */
@@ -80,16 +81,14 @@ export function listenForFacts(url: string, db: Db, log: Logger | null = null): 
   };
 }
 
-async function factsOfNews(db: Db, { academy, facts }: News): Promise<LiveFacts['facts']> {
-  const of = <K extends keyof News['facts']>(kind: K) => factsById(db, academy, kind, facts[kind] ?? []);
-  const repIds = facts.reps ?? [];
-  return SessionFacts.parse({
-    reps: await of('reps'),
-    // A void or a tag may have come before its rep, and was then told to nobody.
-    voids: [...(await of('voids')), ...(await voidsOfReps(db, academy, repIds))],
-    tags: [...(await of('tags')), ...(await tagsOfReps(db, academy, repIds))],
-    notes: await of('notes'),
-    overrides: await of('overrides'),
-    changes: await of('changes'),
-  });
+/** The facts of some news, in full. */
+async function factsOfNews(db: Db, { academy, facts: ids }: News): Promise<FactsByList> {
+  const facts = noFacts() as Record<FactList, object[]>;
+  for (const list of factLists())
+    facts[list] = [
+      ...(await factsById(db, academy, list, ids[list] ?? [])),
+      // What is about a rep may have come before it, and was then told to nobody.
+      ...(await factsNaming(db, academy, list, ids.reps ?? [])),
+    ];
+  return facts as FactsByList;
 }

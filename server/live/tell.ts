@@ -1,5 +1,6 @@
 import type { Id } from '@ulkret/core/breakdown';
-import type { FactKind, FactOf } from '@ulkret/contract';
+import { type FactList, factLists, type FactsByList, sessionOf } from '@ulkret/core/facts';
+import type { Rep } from '@ulkret/core/rep';
 import { sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 
@@ -10,7 +11,7 @@ export const factsChannel = 'ulkret_facts';
 export interface News {
   academy: Id;
   session: string;
-  facts: Partial<Record<FactKind, string[]>>;
+  facts: Partial<Record<FactList, string[]>>;
 }
 
 /** Ids of 36 letters: this many stay under the 8,000 bytes that a notification may have. */
@@ -20,21 +21,19 @@ const perNotification = 150;
 export async function tellOfFacts(
   tx: Db,
   academy: Id,
-  facts: { [K in FactKind]: readonly FactOf<K>[] },
-  sessionOfRep: (rep: string) => string | null,
+  facts: FactsByList,
+  repOf: ReadonlyMap<string, Rep>,
 ): Promise<void> {
-  const sessions = new Map<string, [FactKind, string][]>();
-  for (const [kind, list] of Object.entries(facts) as [FactKind, readonly FactOf<FactKind>[]][])
-    for (const fact of list) {
-      const session =
-        'session' in fact ? fact.session : 'rep' in fact && kind !== 'looks' ? sessionOfRep(fact.rep) : null;
-      if (session === null) continue;
-      sessions.set(session, [...(sessions.get(session) ?? []), [kind, fact.id]]);
+  const sessions = new Map<string, [FactList, string][]>();
+  for (const list of factLists())
+    for (const fact of facts[list]) {
+      const session = sessionOf(list, fact, repOf);
+      if (session !== null) sessions.set(session, [...(sessions.get(session) ?? []), [list, fact.id]]);
     }
   for (const [session, ids] of sessions)
     for (let i = 0; i < ids.length; i += perNotification) {
       const news: News = { academy, session, facts: {} };
-      for (const [kind, id] of ids.slice(i, i + perNotification)) (news.facts[kind] ??= []).push(id);
+      for (const [list, id] of ids.slice(i, i + perNotification)) (news.facts[list] ??= []).push(id);
       await tx.execute(sql`select pg_notify(${factsChannel}, ${JSON.stringify(news)})`);
     }
 }

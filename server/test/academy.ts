@@ -3,7 +3,7 @@ import { Student } from '@ulkret/core/people';
 import supertest from 'supertest';
 import { plainBreakdown } from '../../core/test';
 import { hashPassword } from '../access/secrets';
-import { loadAcademy } from '../db/academies';
+import { loadAcademy } from '../keeping/academies';
 import type { Db } from '../db/connect';
 
 export const password = 'tap-early-tap-often';
@@ -59,8 +59,7 @@ export async function anAcademy(db: Db, id: string): Promise<void> {
       students: ['ada', 'ben', 'cleo', 'dan'].map((name) => aStudent(name)),
       techniques: [{ technique: testTechnique, editions: [plainBreakdown(5)] }],
       sessions: [],
-      facts: { reps: [], voids: [], tags: [] },
-      looks: [],
+      facts: {},
     },
     false,
   );

@@ -4,11 +4,11 @@ import { useState } from 'react';
 import { FileTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { useSWRConfig } from 'swr';
-import { ApiRefusal, addressOf, ask } from '../shell/ask';
-import { saveFile } from '../shell/save-file';
-import { Failed } from '../shell/states';
-import { Button, Head, Page, Panel, Quiet, Row } from '../shell/ui';
-import { many } from '../shell/words';
+import { ApiRefusal, addressOf, ask } from '../api/ask';
+import { saveFile } from '../ui/save-file';
+import { Failed } from '../ui/states';
+import { Button, Head, Page, Panel, Quiet, Row } from '../ui/ui';
+import { many } from '../ui/words';
 
 const Faults = styled.table`
   margin-top: 0.8rem;

@@ -1,8 +1,8 @@
 import type { Finding } from '@ulkret/core/breakdown';
 import { memo } from 'react';
 import styled from 'styled-components';
-import { Panel, Quiet } from '../shell/ui';
-import { many } from '../shell/words';
+import { Panel, Quiet } from '../ui/ui';
+import { many } from '../ui/words';
 
 const Findings = styled.ol`
   display: grid;

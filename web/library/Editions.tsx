@@ -1,9 +1,9 @@
 import { endpoints } from '@ulkret/contract';
-import { type Breakdown, type Change, changesBetween, changeWords } from '@ulkret/core/breakdown';
+import { type Breakdown, type FieldChange, changesBetween, changeWords } from '@ulkret/core/breakdown';
 import { Link, useParams, useSearchParams } from 'react-router';
-import { useApi } from '../shell/api';
-import { Loaded } from '../shell/states';
-import { Head, Page, Panel, Pick, Quiet, Row, Table } from '../shell/ui';
+import { useApi } from '../api/use-api';
+import { Loaded } from '../ui/states';
+import { Head, Page, Panel, Pick, Quiet, Row, Table } from '../ui/ui';
 
 const told = (value: unknown): string => {
   if (value === undefined || value === null) return '–';
@@ -68,7 +68,7 @@ export default function Editions() {
 
 function Differences({ from, to }: { from: Breakdown; to: Breakdown }) {
   const changes = changesBetween(from, to).filter(
-    ({ path }: Change) => !['edition', 'date', 'author'].includes(String(path[0])),
+    ({ path }: FieldChange) => !['edition', 'date', 'author'].includes(String(path[0])),
   );
   return (
     <Panel>

@@ -3,10 +3,10 @@ import { useState } from 'react';
 import { FileTrigger } from 'react-aria-components';
 import { Link } from 'react-router';
 import { useSWRConfig } from 'swr';
-import { ApiRefusal, ask } from '../shell/ask';
-import { Failed } from '../shell/states';
-import { Button, Head, Page, Panel, Quiet, Row, Table } from '../shell/ui';
-import { many } from '../shell/words';
+import { ApiRefusal, ask } from '../api/ask';
+import { Failed } from '../ui/states';
+import { Button, Head, Page, Panel, Quiet, Row, Table } from '../ui/ui';
+import { many } from '../ui/words';
 
 type Report = OutputOf<typeof endpoints.importBreakdowns>;
 

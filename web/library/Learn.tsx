@@ -11,9 +11,9 @@ import {
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
-import { useApi } from '../shell/api';
-import { Loaded } from '../shell/states';
-import { Button, Caution, Choice, Page, Panel, Quiet, Row } from '../shell/ui';
+import { useApi } from '../api/use-api';
+import { Loaded } from '../ui/states';
+import { Button, Caution, Choice, Page, Panel, Quiet, Row } from '../ui/ui';
 import { MarkIcon } from '../strand/marks';
 
 const Screen = styled(Panel)`

@@ -3,13 +3,13 @@ import { Attire, Mechanism, Region, RuleTag, TechniqueKind } from '@ulkret/core/
 import { useEffect, useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import styled from 'styled-components';
-import { useApi } from '../shell/api';
-import { addressOf, ApiRefusal, ask } from '../shell/ask';
-import { Empty, Loaded } from '../shell/states';
-import { Button, ButtonLink, Head, Page, Panel, Pick, Quiet, Row, TextField } from '../shell/ui';
-import { many } from '../shell/words';
+import { useApi } from '../api/use-api';
+import { addressOf, ApiRefusal, ask } from '../api/ask';
+import { Empty, Loaded } from '../ui/states';
+import { Button, ButtonLink, Head, Page, Panel, Pick, Quiet, Row, TextField } from '../ui/ui';
+import { many } from '../ui/words';
 import { Thumbnail } from '../strand/Strand';
-import { useSearch } from '../workers/use-library';
+import { useSearch } from '../reader/use-library';
 
 const Entry = styled(Link)`
   display: flex;

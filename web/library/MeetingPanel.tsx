@@ -1,6 +1,6 @@
 import { type Conflict, setAt } from '@ulkret/core/breakdown';
 import { useState } from 'react';
-import { Button, Panel, Row, Table } from '../shell/ui';
+import { Button, Panel, Row, Table } from '../ui/ui';
 import type { Meeting, Work } from './use-draft';
 
 const told = (value: unknown): string =>

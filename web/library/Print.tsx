@@ -2,9 +2,9 @@ import { endpoints } from '@ulkret/contract';
 import { type Breakdown, defencesOpenAt, readFor, type Side, type Technique } from '@ulkret/core/breakdown';
 import { useParams, useSearchParams } from 'react-router';
 import styled, { createGlobalStyle } from 'styled-components';
-import { useApi } from '../shell/api';
-import { Loaded } from '../shell/states';
-import { Button, Choice, Page, Row } from '../shell/ui';
+import { useApi } from '../api/use-api';
+import { Loaded } from '../ui/states';
+import { Button, Choice, Page, Row } from '../ui/ui';
 import { MarkIcon } from '../strand/marks';
 
 /** A card is of half the height and width of an A4 sheet; the style of paper by that name is not known to browsers. */

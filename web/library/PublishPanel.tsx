@@ -5,8 +5,8 @@ import {
   type Finding,
   publishable,
 } from '@ulkret/core/breakdown';
-import { Button, Panel, Quiet, Row } from '../shell/ui';
-import { many } from '../shell/words';
+import { Button, Panel, Quiet, Row } from '../ui/ui';
+import { many } from '../ui/words';
 import type { Work } from './use-draft';
 
 interface Props {

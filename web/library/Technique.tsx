@@ -10,10 +10,10 @@ import {
 import { useRef } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
-import { useApi } from '../shell/api';
-import { addressOf } from '../shell/ask';
-import { Loaded, Loading } from '../shell/states';
-import { ButtonLink, Caution, Choice, Head, Page, Panel, Quiet, Row } from '../shell/ui';
+import { useApi } from '../api/use-api';
+import { addressOf } from '../api/ask';
+import { Loaded, Loading } from '../ui/states';
+import { ButtonLink, Caution, Choice, Head, Page, Panel, Quiet, Row } from '../ui/ui';
 import { Strand } from '../strand/Strand';
 import { MarkIcon } from '../strand/marks';
 import { beginFrom } from './use-draft';

@@ -12,7 +12,7 @@ import { startTransition, useCallback, useEffect, useRef, useState } from 'react
 import { Saying } from './saying';
 import { packSteps, redone, stepTo, undone, unpackSteps } from './steps';
 import { useSWRConfig } from 'swr';
-import { ApiRefusal, ask } from '../shell/ask';
+import { ApiRefusal, ask } from '../api/ask';
 
 /** What is being written: the technique itself and its next edition. */
 export interface Work {

@@ -7,14 +7,14 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
-import type { Entry } from '../offline/device';
-import { syncWords } from '../offline/outbox';
-import { useSyncState } from '../offline/use-outbox';
-import { useHere } from '../shell/signed-in';
-import { Button, ButtonLink, Columns, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../shell/ui';
-import { dayOf, many, timeOf } from '../shell/words';
+import type { Entry } from '@ulkret/core/facts';
+import { syncWords } from '../device/outbox';
+import { useSyncState } from '../device/use-outbox';
+import { useHere } from '../api/signed-in';
+import { Button, ButtonLink, Columns, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../ui/ui';
+import { dayOf, many, timeOf } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
-import { type SessionWork, stamp, useStanding } from './session-log';
+import { type SessionWork, stamp, useStanding } from '../device/session-log';
 
 const Untagged = styled.ol`
   display: grid;

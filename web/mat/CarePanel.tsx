@@ -2,7 +2,7 @@ import { Region } from '@ulkret/core/breakdown';
 import { type CareNote, Stopped } from '@ulkret/core/care';
 import { useState } from 'react';
 import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
-import { Button, Caution, Choice, Quiet, Row } from '../shell/ui';
+import { Button, Caution, Choice, Quiet, Row } from '../ui/ui';
 import { Chip } from './Chip';
 import { Sheet } from './layout';
 

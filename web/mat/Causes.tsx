@@ -1,6 +1,6 @@
 import { type Breakdown, causesAt, type Id, readFor, type Side } from '@ulkret/core/breakdown';
 import { type Ref, useEffect, useImperativeHandle, useState } from 'react';
-import { afterPaint } from '../shell/after-paint';
+import { afterPaint } from '../ui/after-paint';
 import { Chips } from './layout';
 
 /** The stop that asks why it happened. */

@@ -3,7 +3,7 @@ import { useEffect, useEffectEvent, useRef, useState } from 'react';
 import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
-import { clock as timepiece } from '../offline/clock';
+import { clock as timepiece } from '../api/clock';
 import { type Signal, signalBetween } from './signals';
 
 const Face = styled(Button)<{ $over: boolean }>`

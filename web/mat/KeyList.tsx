@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useState } from 'react';
 import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
-import { Button, Quiet, Row } from '../shell/ui';
+import { Button, Quiet, Row } from '../ui/ui';
 import { type Command, commands, fixedKeys, keepKeys, keyName, type Keys, usualKeys, withKey } from './keys';
 import { Keys as Face } from './layout';
 

@@ -15,11 +15,11 @@ import {
 } from '@ulkret/core/session';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { uuidv7 } from 'uuidv7';
-import { clock as timepiece } from '../offline/clock';
-import type { Entry } from '../offline/device';
-import { useUnkept } from '../offline/use-outbox';
-import { useHere } from '../shell/signed-in';
-import { many } from '../shell/words';
+import { clock as timepiece } from '../api/clock';
+import type { Entry } from '@ulkret/core/facts';
+import { useUnkept } from '../device/use-outbox';
+import { useHere } from '../api/signed-in';
+import { many } from '../ui/words';
 import { Advice } from './Advice';
 import { Bar } from './Bar';
 import { type Asker, Causes } from './Causes';
@@ -36,9 +36,9 @@ import { type Common, usePairViews, permitOfTurn, capsOfPartner, workOf, type Pa
 import { PairsPanel } from './PairsPanel';
 import { PairTile } from './PairTile';
 import { play, type Signal, signalWords } from './signals';
-import { today } from './use-kit';
+import { today } from '../device/kit';
 import { useRowHeight } from './use-row-height';
-import { stamp, useStanding } from './session-log';
+import { stamp, useStanding } from '../device/session-log';
 import { useWakeLock } from './use-wake-lock';
 
 const none: ReadonlySet<string> = new Set();

@@ -2,7 +2,7 @@ import type { Rep } from '@ulkret/core/rep';
 import { memo } from 'react';
 import { late } from './late';
 import { Log, Voice } from './layout';
-import { RepMark } from './RepMark';
+import { RepMark } from '../strand/RepMark';
 
 interface LogBarProps {
   reps: readonly Rep[];

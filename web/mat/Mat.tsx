@@ -3,13 +3,13 @@ import { rungNames } from '@ulkret/core/rep';
 import type { Session } from '@ulkret/core/session';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { documentsInState } from '../offline/device';
-import { useSyncState } from '../offline/use-outbox';
-import { useApi } from '../shell/api';
-import { useHere } from '../shell/signed-in';
-import { Empty, Loaded } from '../shell/states';
-import { ButtonLink, Head, Page, Panel, Table } from '../shell/ui';
-import { dayOf, many, timeOf } from '../shell/words';
+import { documentsInState } from '../device/entries';
+import { useSyncState } from '../device/use-outbox';
+import { useApi } from '../api/use-api';
+import { useHere } from '../api/signed-in';
+import { Empty, Loaded } from '../ui/states';
+import { ButtonLink, Head, Page, Panel, Table } from '../ui/ui';
+import { dayOf, many, timeOf } from '../ui/words';
 
 /** Sessions that were made here and that the server does not have yet. */
 function useOwnSessions(): readonly Session[] {

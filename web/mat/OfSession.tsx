@@ -4,12 +4,12 @@ import type { ReactNode } from 'react';
 import { useParams } from 'react-router';
 import type { Student } from '@ulkret/core/people';
 import type { CareNote } from '@ulkret/core/care';
-import { useApi } from '../shell/api';
-import { useHere } from '../shell/signed-in';
-import { Failed, Loading } from '../shell/states';
-import { Page } from '../shell/ui';
-import { type SessionWork, useSessionLog } from './session-log';
-import { useKit } from './use-kit';
+import { useApi } from '../api/use-api';
+import { useHere } from '../api/signed-in';
+import { Failed, Loading } from '../ui/states';
+import { Page } from '../ui/ui';
+import { type SessionWork, useSessionLog } from '../device/session-log';
+import { useKit } from '../device/kit';
 
 /** A session with what it is about, as this device knows it. */
 export interface Opened {

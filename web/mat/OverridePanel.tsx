@@ -1,7 +1,7 @@
 import type { Permit } from '@ulkret/core/care';
 import { useState } from 'react';
 import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
-import { Button, Quiet, Row } from '../shell/ui';
+import { Button, Quiet, Row } from '../ui/ui';
 import { Sheet } from './layout';
 
 export const shortestReason = 10;

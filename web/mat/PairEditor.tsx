@@ -1,7 +1,7 @@
 import type { Permit } from '@ulkret/core/care';
 import { type DragEvent, useState } from 'react';
 import styled from 'styled-components';
-import { Button, LineInput, Quiet, Row } from '../shell/ui';
+import { Button, LineInput, Quiet, Row } from '../ui/ui';
 
 const Place = styled.li`
   display: grid;

@@ -3,7 +3,7 @@ import { memo } from 'react';
 import styled from 'styled-components';
 import type { Turn } from '@ulkret/core/session';
 import type { PairView } from './pair-view';
-import { RepMark } from './RepMark';
+import { RepMark } from '../strand/RepMark';
 
 const Face = styled.button`
   contain: strict;

@@ -5,10 +5,10 @@ import type { Rung } from '@ulkret/core/rep';
 import { pairByMass, type Pair } from '@ulkret/core/session';
 import { useMemo, useState } from 'react';
 import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
-import { Button, Pick, Quiet, Row } from '../shell/ui';
+import { Button, Pick, Quiet, Row } from '../ui/ui';
 import { Sheet } from './layout';
 import { PairEditor } from './PairEditor';
-import { usePairPermit } from './use-kit';
+import { usePairPermit } from './pair-permit';
 
 const nobody: string = '';
 

@@ -4,11 +4,11 @@ import { pairKey, paperMark, paperMarks, partnerOf, readPaper, sessionNow } from
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { uuidv7 } from 'uuidv7';
-import { useHere } from '../shell/signed-in';
-import { Button, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../shell/ui';
-import { many } from '../shell/words';
+import { useHere } from '../api/signed-in';
+import { Button, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../ui/ui';
+import { many } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
-import { stamp, useStanding } from './session-log';
+import { stamp, useStanding } from '../device/session-log';
 
 const sides: readonly Side[] = ['right', 'left'];
 

@@ -2,10 +2,10 @@ import { readFor } from '@ulkret/core/breakdown';
 import { partnerOf, paperMarks, sessionNow } from '@ulkret/core/session';
 import { Link } from 'react-router';
 import styled from 'styled-components';
-import { Button, Head, Page } from '../shell/ui';
-import { dayOf, timeOf } from '../shell/words';
+import { Button, Head, Page } from '../ui/ui';
+import { dayOf, timeOf } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
-import { useStanding } from './session-log';
+import { useStanding } from '../device/session-log';
 
 const Paper = styled.div`
   background: #fff;

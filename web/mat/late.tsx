@@ -1,5 +1,5 @@
 import { type ComponentType, memo, useEffect, useState } from 'react';
-import { afterPaint } from '../shell/after-paint';
+import { afterPaint } from '../ui/after-paint';
 
 /** A value a frame late, for what may be drawn after the mark of a tap. */
 export function useAfterPaint<T>(value: T): T {

@@ -2,7 +2,8 @@ import { describe, expect, test } from '@jest/globals';
 import { neutralRules } from '@ulkret/core/care';
 import type { Technique } from '@ulkret/core/breakdown';
 import { Student } from '@ulkret/core/people';
-import { Session, type SessionFacts, SessionLog, sessionNow } from '@ulkret/core/session';
+import { Session, sessionNow } from '@ulkret/core/session';
+import { type SomeFacts, SessionLog } from '@ulkret/core/facts';
 import { aRep, factId, plainBreakdown } from '../../core/test';
 import { capsOfPartner, type Common, PairViews } from './pair-view';
 
@@ -95,7 +96,7 @@ function opened(people = ['ada', 'ben', 'cleo', 'dan'].map((id) => student(id)))
     const seen = common(fields);
     return seen.now.pairs.map((pair) => views.of(seen, pair));
   };
-  return { common, look, add: (facts: Partial<SessionFacts>) => log.add(facts) };
+  return { common, look, add: (facts: SomeFacts) => log.add(facts) };
 }
 
 describe('what is seen of a pair', () => {

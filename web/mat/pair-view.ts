@@ -23,11 +23,11 @@ import {
   repsOfPair,
   roundAt,
   type SessionNow,
-  type Standing,
   type Turn,
   type Turning,
   turnOf,
 } from '@ulkret/core/session';
+import type { Standing } from '@ulkret/core/facts';
 
 /** What an attacker works on, and where its sign-off test stands. */
 export interface Work {

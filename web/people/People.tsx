@@ -3,10 +3,10 @@ import { isMinor, openInjuries, type Student } from '@ulkret/core/people';
 import { useState } from 'react';
 import { Button as AriaButton, Dialog, Modal, ModalOverlay } from 'react-aria-components';
 import styled from 'styled-components';
-import { useApi } from '../shell/api';
-import { Empty, Loaded } from '../shell/states';
-import { Button, Head, Page, Panel, Quiet, Table } from '../shell/ui';
-import { many } from '../shell/words';
+import { useApi } from '../api/use-api';
+import { Empty, Loaded } from '../ui/states';
+import { Button, Head, Page, Panel, Quiet, Table } from '../ui/ui';
+import { many } from '../ui/words';
 import { StudentForm } from './StudentForm';
 
 const Roster = styled(Table)`

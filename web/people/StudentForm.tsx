@@ -6,8 +6,8 @@ import { Controller, useForm } from 'react-hook-form';
 import styled from 'styled-components';
 import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
-import { addressOf, ApiRefusal, ask } from '../shell/ask';
-import { Button, Checkbox, Choice, Row, TextField } from '../shell/ui';
+import { addressOf, ApiRefusal, ask } from '../api/ask';
+import { Button, Checkbox, Choice, Row, TextField } from '../ui/ui';
 
 const Form = styled.form`
   display: grid;

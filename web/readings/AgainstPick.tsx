@@ -1,4 +1,4 @@
-import { Pick, Row } from '../shell/ui';
+import { Pick, Row } from '../ui/ui';
 import { rungPairs, splitWeeks } from './against';
 import type { Settings } from './settings';
 

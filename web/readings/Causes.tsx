@@ -1,8 +1,8 @@
 import { type Breakdown, placeOf, readFor, type Side } from '@ulkret/core/breakdown';
 import type { CheckpointReading } from '@ulkret/core/reading';
 import styled from 'styled-components';
-import { Quiet } from '../shell/ui';
-import { percent } from '../shell/words';
+import { Quiet } from '../ui/ui';
+import { percent } from '../ui/words';
 
 export const Small = styled.table`
   margin-top: 0.6rem;

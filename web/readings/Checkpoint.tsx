@@ -1,10 +1,10 @@
 import { type Breakdown, placeOf, readFor } from '@ulkret/core/breakdown';
 import { beliefReading } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
-import { Columns, Panel, Quiet, Table } from '../shell/ui';
-import { many, percent, range, sure } from '../shell/words';
-import type { Answer } from '../workers/reader';
-import { useReading } from '../workers/use-reading';
+import { Columns, Panel, Quiet, Table } from '../ui/ui';
+import { many, percent, range, sure } from '../ui/words';
+import type { Answer } from '../reader/reader';
+import { useReading } from '../reader/use-reading';
 import { Causes } from './Causes';
 import { Points } from './charts';
 import { Conditions } from './Conditions';

@@ -1,7 +1,7 @@
 import type { CheckpointReading, Held } from '@ulkret/core/reading';
 import { rungNames } from '@ulkret/core/rep';
-import { Panel } from '../shell/ui';
-import { percent, range } from '../shell/words';
+import { Panel } from '../ui/ui';
+import { percent, range } from '../ui/words';
 import { Small } from './Causes';
 
 /** How often the checkpoint holds by rung, lead side and partner. */

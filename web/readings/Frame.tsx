@@ -5,13 +5,13 @@ import type { Student } from '@ulkret/core/people';
 import { type ReactNode, useDeferredValue } from 'react';
 import { Link, NavLink } from 'react-router';
 import styled from 'styled-components';
-import { useApi } from '../shell/api';
-import { saveFile } from '../shell/save-file';
-import { Empty, Failed, Loaded, Loading } from '../shell/states';
-import { Button, Head, Page, Panel, Quiet, Row } from '../shell/ui';
-import { dayOf } from '../shell/words';
-import type { Answer } from '../workers/reader';
-import { Cancelled, type ReadingState, useFreshReadings } from '../workers/use-reading';
+import { useApi } from '../api/use-api';
+import { saveFile } from '../ui/save-file';
+import { Empty, Failed, Loaded, Loading } from '../ui/states';
+import { Button, Head, Page, Panel, Quiet, Row } from '../ui/ui';
+import { dayOf } from '../ui/words';
+import type { Answer } from '../reader/reader';
+import { Cancelled, type ReadingState, useFreshReadings } from '../reader/use-reading';
 import { type Settings, SettingsBar } from './settings';
 
 /** What every page of readings stands on. */

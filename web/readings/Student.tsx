@@ -4,13 +4,13 @@ import { type CheckpointReading, compare, notesOf, type Reading } from '@ulkret/
 import { useRef } from 'react';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
-import { saveFile } from '../shell/save-file';
-import { Button, Caution, Columns, Panel, Quiet, Row } from '../shell/ui';
-import { many, percent, range, sure } from '../shell/words';
+import { saveFile } from '../ui/save-file';
+import { Button, Caution, Columns, Panel, Quiet, Row } from '../ui/ui';
+import { many, percent, range, sure } from '../ui/words';
 import { strandPng, strandSvg } from '../strand/picture';
 import { Strand } from '../strand/Strand';
-import type { Answer } from '../workers/reader';
-import { useReading } from '../workers/use-reading';
+import type { Answer } from '../reader/reader';
+import { useReading } from '../reader/use-reading';
 import { type Against, againstOf } from './against';
 import { AgainstPick } from './AgainstPick';
 import { Causes } from './Causes';

@@ -10,7 +10,7 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import { percent } from '../shell/words';
+import { percent } from '../ui/words';
 
 /** One line of a chart: a name, a rate and its 80 % interval. */
 export interface Line {

@@ -3,8 +3,8 @@ import { defaultHalfLifeDays, Method, Partner, usualWeeks, weeksBefore } from '@
 import { Rung, rungNames, rungs } from '@ulkret/core/rep';
 import { useMemo } from 'react';
 import { useSearchParams } from 'react-router';
-import { Choice, Pick, Row } from '../shell/ui';
-import type { Order } from '../workers/reader';
+import { Choice, Pick, Row } from '../ui/ui';
+import type { Order } from '../reader/reader';
 
 const agoChoices = [0, 1, 2, 3, 4, 6] as const;
 const weekChoices = [4, 8, 13, 26, 52, 0] as const;

@@ -5,13 +5,13 @@ import { prescriptionWords } from '@ulkret/core/prescription';
 import { usualWeeks } from '@ulkret/core/reading';
 import { Link } from 'react-router';
 import styled from 'styled-components';
-import { today, useKit } from '../mat/use-kit';
-import { syncWords } from '../offline/outbox';
-import { useSyncState } from '../offline/use-outbox';
-import { useApi } from '../shell/api';
-import { Empty, Loaded } from '../shell/states';
-import { ButtonLink, Columns, Head, Page, Panel, Quiet } from '../shell/ui';
-import { dayOf, many } from '../shell/words';
+import { today, useKit } from '../device/kit';
+import { syncWords } from '../device/outbox';
+import { useSyncState } from '../device/use-outbox';
+import { useApi } from '../api/use-api';
+import { Empty, Loaded } from '../ui/states';
+import { ButtonLink, Columns, Head, Page, Panel, Quiet } from '../ui/ui';
+import { dayOf, many } from '../ui/words';
 
 const shown = 4;
 

@@ -1,0 +1,55 @@
+import { Id } from '@ulkret/core/breakdown';
+import { z } from 'zod';
+import { define } from './define';
+
+export const Coach = z.object({ id: Id, name: z.string(), role: z.enum(['head', 'assistant']) });
+export type Coach = z.infer<typeof Coach>;
+
+export const SignedIn = z.object({
+  coach: Coach.nullable(),
+  academy: z.object({ id: Id, name: z.string() }).nullable(),
+  /** True on an instance without any coach: the first one is asked for instead of a sign-in. */
+  firstCoachWanted: z.boolean(),
+  /** Shown on the sign-in page of a demo instance. */
+  demoSignIn: z.object({ email: z.string(), password: z.string() }).nullable(),
+});
+export type SignedIn = z.infer<typeof SignedIn>;
+
+export const accessEndpoints = {
+  session: define({
+    method: 'get',
+    path: '/api/session',
+    who: 'anyone',
+    summary: 'Who is signed in',
+    output: SignedIn,
+  }),
+  signIn: define({
+    method: 'post',
+    path: '/api/session',
+    who: 'anyone',
+    summary: 'Sign in; the answer sets an HttpOnly cookie',
+    body: z.object({ email: z.string().trim().min(1).max(200), password: z.string().min(1).max(200) }),
+    output: SignedIn,
+  }),
+  signOut: define({
+    method: 'delete',
+    path: '/api/session',
+    who: 'anyone',
+    summary: 'Sign out on this device',
+    output: SignedIn,
+  }),
+  firstCoach: define({
+    method: 'post',
+    path: '/api/coaches/first',
+    who: 'anyone',
+    summary: 'Make the first academy and its head coach; refused once there is one',
+    body: z.object({
+      academy: z.string().trim().min(1, 'the academy needs a name').max(80),
+      name: z.string().trim().min(1, 'your name is needed').max(80),
+      email: z.email('that is not an email address').max(200),
+      password: z.string().min(10, 'a password needs ten characters or more').max(200),
+      starter: z.boolean(),
+    }),
+    output: SignedIn,
+  }),
+} as const;

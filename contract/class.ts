@@ -1,0 +1,58 @@
+import { Breakdown, Technique } from '@ulkret/core/breakdown';
+import { CareNote } from '@ulkret/core/care';
+import { Student } from '@ulkret/core/people';
+import { FactId } from '@ulkret/core/rep';
+import { Session } from '@ulkret/core/session';
+import { z } from 'zod';
+import { define } from './define';
+import { FactsByList } from './facts';
+
+export const SessionRow = z.object({ session: Session, reps: z.int(), students: z.int() });
+export type SessionRow = z.infer<typeof SessionRow>;
+
+/** What a device needs on the Mat, whether there is a network or not. */
+export const Kit = z.object({
+  techniques: z.array(z.object({ technique: Technique, breakdown: Breakdown })),
+  students: z.array(Student),
+  /** Stops for safety that still keep somebody off something. */
+  notes: z.array(CareNote),
+  /** The latest first. */
+  sessions: z.array(Session),
+});
+export type Kit = z.infer<typeof Kit>;
+
+export const classEndpoints = {
+  sessions: define({
+    method: 'get',
+    path: '/api/sessions',
+    who: 'assistant',
+    summary: 'Drilling sessions, latest first, at most sixty',
+    output: z.object({ sessions: z.array(SessionRow) }),
+  }),
+  drillingSession: define({
+    method: 'get',
+    path: '/api/sessions/:id',
+    who: 'assistant',
+    summary: 'One drilling session with all its facts',
+    params: z.object({ id: FactId }),
+    output: z.object({ session: Session, facts: FactsByList }),
+  }),
+  saveSession: define({
+    method: 'put',
+    path: '/api/sessions/:id',
+    who: 'assistant',
+    summary:
+      'Keep a drilling session under the id that the device gave it; what changes later is a fact of its own',
+    params: z.object({ id: FactId }),
+    body: Session,
+    output: Session,
+  }),
+  kit: define({
+    method: 'get',
+    path: '/api/kit',
+    who: 'assistant',
+    summary:
+      'What a device needs to set up and run sessions without a network: techniques with their latest edition, the roster, care notes, and the last sessions',
+    output: Kit,
+  }),
+} as const;

@@ -1,0 +1,91 @@
+import { Id } from '@ulkret/core/breakdown';
+import { eachList, factLists, type FactsByList as Facts, kindOf } from '@ulkret/core/facts';
+import { FactId } from '@ulkret/core/rep';
+import { z } from 'zod';
+import { define } from './define';
+
+/** The most facts that one batch may hold, counted over its lists. */
+export const largestBatch = 5000;
+
+const item = z.looseObject({ id: z.unknown() });
+const items = z.array(item).default([]);
+
+/** A batch as it is sent. Its items are read one by one, so that a bad one does not cost the others. */
+export const Batch = z
+  .object(eachList(() => items))
+  .refine((batch) => Object.values(batch).flat().length <= largestBatch, {
+    message: `a batch holds at most ${largestBatch} facts; send it in parts`,
+  });
+export type Batch = z.infer<typeof Batch>;
+
+export const ItemAnswer = z.object({
+  id: z.string(),
+  is: z.enum(factLists().map((list) => kindOf(list).is)),
+  answer: z.enum(['accepted', 'known', 'refused']),
+  reason: z.string().optional(),
+});
+export type ItemAnswer = z.infer<typeof ItemAnswer>;
+
+/** Facts by kind, as they are told. A list that is left out is empty; one that this side does not know is not read. */
+export const FactsByList = z.object(
+  eachList((list) => z.array(kindOf(list).schema).default([])),
+) as unknown as z.ZodType<Facts>;
+
+/** What is told of facts that somebody else sent: all of one session. */
+export const LiveFacts = z.object({ session: FactId, facts: FactsByList });
+export type LiveFacts = z.infer<typeof LiveFacts>;
+
+export const factsFormat = 'ulkret.facts/1';
+
+export const RowFault = z.object({ line: z.int(), column: z.string(), reason: z.string() });
+
+export const factsEndpoints = {
+  live: define({
+    method: 'get',
+    path: '/api/live',
+    who: 'assistant',
+    summary:
+      'Server-sent events of facts as the server gets them: `facts` carries those of one session, `all` says to ask for everything again',
+    output: z.string(),
+    outputType: 'text/event-stream',
+  }),
+  sendReps: define({
+    method: 'post',
+    path: '/api/reps',
+    who: 'assistant',
+    summary:
+      'Send facts: reps, voids of reps, cause tags, second looks, care notes, overrides and changes of a session. Each item is accepted, known or refused',
+    body: Batch,
+    output: z.object({ items: z.array(ItemAnswer) }),
+  }),
+  exportReps: define({
+    method: 'get',
+    path: '/api/export/reps.csv',
+    who: 'assistant',
+    summary: 'All standing reps as CSV, or those of one technique or student',
+    query: z.object({ technique: Id.optional(), student: Id.optional() }),
+    output: z.string(),
+    outputType: 'text/csv',
+  }),
+  importReps: define({
+    method: 'post',
+    path: '/api/import/reps',
+    who: 'assistant',
+    summary: 'Read a CSV of reps: the good rows are kept, each bad one is listed with its reason',
+    body: z.string(),
+    bodyType: 'text/csv',
+    output: z.object({
+      accepted: z.int(),
+      known: z.int(),
+      refused: z.array(RowFault),
+    }),
+  }),
+  exportFacts: define({
+    method: 'get',
+    path: '/api/export/facts.json',
+    who: 'assistant',
+    summary: `Every fact of the academy by the list of its kind (${factsFormat}), also those that were voided`,
+    output: z.string(),
+    outputType: 'application/json',
+  }),
+} as const;

@@ -1,0 +1,136 @@
+import { Breakdown, CheckpointKind, Draft, Id, Technique } from '@ulkret/core/breakdown';
+import { BreakdownFile, FileFault, FileItem } from '@ulkret/core/formats';
+import { Instant } from '@ulkret/core/rep';
+import { z } from 'zod';
+import { define } from './define';
+
+/** What a list tells of a technique: its latest edition, and what the critique finds in it. */
+export const TechniqueSummary = z.object({
+  /** 0 where it was never published. */
+  edition: z.int(),
+  editions: z.int(),
+  strand: z.array(z.object({ id: Id, kind: CheckpointKind, belief: z.number() })),
+  errors: z.int(),
+  warnings: z.int(),
+  /** The words of its checkpoints, for searching. */
+  words: z.string(),
+});
+export type TechniqueSummary = z.infer<typeof TechniqueSummary>;
+
+export const TechniqueRow = TechniqueSummary.extend({
+  technique: Technique,
+  reps: z.int(),
+  draft: z.boolean(),
+});
+export type TechniqueRow = z.infer<typeof TechniqueRow>;
+
+export const SavedDraft = z.object({
+  technique: Technique,
+  draft: Draft,
+  /** Counts the savings: who saves says which one they began from. */
+  revision: z.int(),
+  savedBy: z.string(),
+  savedAt: Instant,
+});
+export type SavedDraft = z.infer<typeof SavedDraft>;
+
+/** A value to be put at a path of a draft; without a value the field is taken away. */
+const DraftEdit = z.object({
+  path: z
+    .array(z.union([z.string().max(80), z.int().min(0)]))
+    .max(12)
+    .readonly(),
+  value: z.unknown().optional(),
+});
+
+export const libraryEndpoints = {
+  techniques: define({
+    method: 'get',
+    path: '/api/techniques',
+    who: 'assistant',
+    summary: 'The library, a row a technique',
+    output: z.object({ techniques: z.array(TechniqueRow) }),
+  }),
+  technique: define({
+    method: 'get',
+    path: '/api/techniques/:id',
+    who: 'assistant',
+    summary: 'One technique with every published edition of its breakdown, the latest last',
+    params: z.object({ id: Id }),
+    output: z.object({ technique: Technique, editions: z.array(Breakdown) }),
+  }),
+  addTechnique: define({
+    method: 'post',
+    path: '/api/techniques',
+    who: 'assistant',
+    summary: 'Begin a technique, under an id made by the device; it has a draft and no edition yet',
+    body: Technique,
+    output: SavedDraft,
+  }),
+  draft: define({
+    method: 'get',
+    path: '/api/techniques/:id/draft',
+    who: 'assistant',
+    summary: 'The edition that is being written, or null where nobody is writing one',
+    params: z.object({ id: Id }),
+    output: z.object({ draft: SavedDraft.nullable() }),
+  }),
+  saveDraft: define({
+    method: 'put',
+    path: '/api/techniques/:id/draft',
+    who: 'assistant',
+    summary:
+      'Save what was edited in a draft since a revision (0: since the latest edition); refused with 409 where somebody saved in between',
+    params: z.object({ id: Id }),
+    body: z.object({
+      revision: z.int().min(0),
+      /** The latest edition that who saves has seen; the draft begins from it where the revision is 0. */
+      edition: z.int().min(0),
+      /** What is different now in `{ technique, draft }`; the whole at the path []. */
+      edits: z.array(DraftEdit).max(10_000),
+    }),
+    output: SavedDraft.pick({ revision: true, savedBy: true, savedAt: true }),
+  }),
+  discardDraft: define({
+    method: 'delete',
+    path: '/api/techniques/:id/draft',
+    who: 'assistant',
+    summary: 'Throw the draft away; a technique that was never published goes with it',
+    params: z.object({ id: Id }),
+    output: z.object({ discarded: z.boolean() }),
+  }),
+  publish: define({
+    method: 'post',
+    path: '/api/techniques/:id/publish',
+    who: 'assistant',
+    summary: 'Make the draft the next edition; refused while the critique finds an error',
+    params: z.object({ id: Id }),
+    body: z.object({ revision: z.int() }),
+    output: z.object({ edition: z.int() }),
+  }),
+  breakdownSchema: define({
+    method: 'get',
+    path: '/api/schema/breakdown.json',
+    who: 'anyone',
+    summary: 'The format of breakdowns as JSON Schema',
+    output: z.record(z.string(), z.unknown()),
+  }),
+  exportBreakdowns: define({
+    method: 'get',
+    path: '/api/export/breakdowns.json',
+    who: 'assistant',
+    summary: 'The library, or one technique of it, with every edition',
+    query: z.object({ technique: Id.optional() }),
+    output: BreakdownFile,
+  }),
+  importBreakdowns: define({
+    method: 'post',
+    path: '/api/import/breakdown',
+    who: 'assistant',
+    summary:
+      'Read a file of breakdowns: what is new or changed is kept, the rest is told; with dry=true nothing is kept',
+    query: z.object({ dry: z.enum(['true', 'false']).optional() }),
+    body: z.unknown(),
+    output: z.object({ kept: z.boolean(), items: z.array(FileItem), fault: FileFault.nullable() }),
+  }),
+} as const;

@@ -1,0 +1,94 @@
+import { Id, Side } from '@ulkret/core/breakdown';
+import { Prescription } from '@ulkret/core/prescription';
+import {
+  Agreement,
+  Cell,
+  Method,
+  Partner,
+  Reading,
+  ReadingSettings,
+  SquadReading,
+} from '@ulkret/core/reading';
+import { Instant, Rep, Rung } from '@ulkret/core/rep';
+import { z } from 'zod';
+import { define } from './define';
+
+const number = (low: number, high: number) =>
+  z.string().transform((text, context) => {
+    const value = Number(text);
+    if (Number.isInteger(value) && value >= low && value <= high) return value;
+    context.addIssue({ code: 'custom', message: `it should be a whole number from ${low} to ${high}` });
+    return z.NEVER;
+  });
+
+/** Which weeks are read: `weeks` of them up to that of `asOf`, 0 for all. What is left out is as usual. */
+const period = {
+  asOf: Instant.optional(),
+  weeks: number(0, 520).optional(),
+};
+/** Which reps of these weeks; what is left out is not asked for. */
+const slice = {
+  rung: number(0, 4)
+    .transform((rung) => Rung.parse(rung))
+    .optional(),
+  side: Side.optional(),
+  partner: Partner.optional(),
+};
+/** Days after which a rep counts half; 0 lets all count alike. */
+const halfLife = number(0, 3650).optional();
+
+export const StudentReading = z.object({ reading: Reading, prescription: Prescription });
+
+export const readingsEndpoints = {
+  evidence: define({
+    method: 'get',
+    path: '/api/reps',
+    who: 'assistant',
+    summary: 'The reps that reached a checkpoint and what each says about it, latest first',
+    query: z.object({ technique: Id, checkpoint: Id, student: Id.optional(), ...period, ...slice }),
+    output: z.object({
+      reps: z.array(z.object({ rep: Rep, observation: z.enum(['held', 'soft', 'failed']) })),
+    }),
+  }),
+  tallies: define({
+    method: 'get',
+    path: '/api/tallies',
+    who: 'assistant',
+    summary:
+      'What readings are made of: the reps of the academy, counted under like conditions and weighed by age',
+    query: z.object({ technique: Id.optional(), ...period, halfLife }),
+    output: z.object({
+      asOf: Instant,
+      since: z.iso.date().nullable(),
+      halfLifeDays: z.number().positive(),
+      cells: z.array(Cell),
+    }),
+  }),
+  readings: define({
+    method: 'get',
+    path: '/api/readings',
+    who: 'assistant',
+    summary:
+      'Where the reps end: the squad’s reading of a technique and each student’s, with one prescription each',
+    query: z.object({
+      technique: Id,
+      student: Id.optional(),
+      method: Method.optional(),
+      halfLife,
+      ...period,
+      ...slice,
+    }),
+    output: SquadReading.omit({ students: true }).extend({
+      settings: ReadingSettings,
+      students: z.array(StudentReading),
+    }),
+  }),
+  agreement: define({
+    method: 'get',
+    path: '/api/agreement',
+    who: 'assistant',
+    summary: 'How well two observers of the same reps agree, kind by kind and checkpoint by checkpoint',
+    query: z.object({ technique: Id }),
+    output: Agreement,
+  }),
+} as const;

@@ -1,0 +1,30 @@
+import { z } from 'zod';
+import { Id } from '../breakdown';
+import { causeFault, FactId, Instant } from '../rep';
+import { editionOf, factKind } from './kind';
+
+/** Says afterwards why a rep stopped; the latest tag of a rep counts. A null cause takes an earlier tag back. */
+export const CauseTag = z.object({
+  id: FactId,
+  rep: FactId,
+  cause: Id.nullable(),
+  at: Instant,
+  observer: Id,
+});
+export type CauseTag = z.infer<typeof CauseTag>;
+
+export const tags = factKind({
+  is: 'tag',
+  name: 'A cause',
+  says: 'why a rep stopped, said afterwards; the latest one of a rep counts',
+  schema: CauseTag,
+  under: 'rep',
+  recounts: true,
+  faultOf(tag, known) {
+    const rep = known.repOf.get(tag.rep);
+    // A tag may arrive before its rep; then its cause is looked at when the reps are read.
+    if (rep && rep.outcome !== 'stopped') return 'rep: only a rep that stopped has a cause';
+    const edition = editionOf(known, rep);
+    return edition && tag.cause !== null ? causeFault(edition, tag.cause) : null;
+  },
+});

@@ -1,0 +1,7 @@
+export * from './cause-tag';
+export * from './kind';
+export * from './log';
+export * from './registry';
+export * from './second-look';
+export * from './standing';
+export * from './void';

@@ -1,0 +1,59 @@
+import type { z } from 'zod';
+import type { Breakdown, Id } from '../breakdown';
+import type { Student } from '../people';
+import type { Rep } from '../rep';
+
+/** What every fact has: an id of the device that made it, when it was, and who says so. */
+export interface Fact {
+  id: string;
+  at: string;
+  observer: Id;
+}
+
+/** What the facts of an academy are checked against. */
+export interface Against {
+  students: ReadonlyMap<Id, Student>;
+  observers: ReadonlySet<Id>;
+  /** By technique and number of the edition. */
+  editions: ReadonlyMap<Id, ReadonlyMap<number, Breakdown>>;
+  /** The reps that other facts name, as far as they are here: a void, tag or look may come before its rep. */
+  repOf: ReadonlyMap<string, Rep>;
+}
+
+/**
+ * One kind of fact, and all that has to be known of it to carry it from a device to another one: batches, answers, the
+ * live stream, the outbox, the store, exports and the papers are made from this.
+ */
+export interface FactKind<Is extends string, Schema extends z.ZodType<Fact>> {
+  /** What one is called in an answer. */
+  is: Is;
+  /** What one is called on a screen. */
+  name: string;
+  /** What it says, in one sentence, for docs/formats.md. */
+  says: string;
+  schema: Schema;
+  /** Where it is found again: in the session that it names, or in that of the rep that it names. */
+  under: 'session' | 'rep';
+  /** It changes what its rep says: the rep's week is counted anew. */
+  recounts?: true;
+  /** It is checked against what is known at this moment, never against what was known a while ago. */
+  strictly?: true;
+  /** Why it cannot be of this academy ("field: reason"), or null where it can. Its observer is checked for all kinds. */
+  faultOf(fact: z.infer<Schema>, known: Against): string | null;
+  /** The fact with its other instants moved by so many milliseconds, where it has more than `at`. */
+  moved?(fact: z.infer<Schema>, ms: number): z.infer<Schema>;
+}
+
+export const factKind = <const Is extends string, Schema extends z.ZodType<Fact>>(
+  kind: FactKind<Is, Schema>,
+): FactKind<Is, Schema> => kind;
+
+/** Who of these is on no roster, as a reason; null where all are, or are nobody. */
+export function stranger({ students }: Against, ids: readonly (Id | null)[]): string | null {
+  const unknown = ids.find((id) => id !== null && !students.has(id));
+  return unknown === undefined ? null : `nobody on the roster is "${unknown}"`;
+}
+
+/** The edition that a rep was logged against, where both are known. */
+export const editionOf = ({ editions }: Against, rep: Rep | undefined): Breakdown | undefined =>
+  rep && editions.get(rep.technique)?.get(rep.edition);

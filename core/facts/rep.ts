@@ -1,0 +1,19 @@
+import { faultOf, Rep } from '../rep';
+import { editionOf, factKind, stranger } from './kind';
+
+export const reps = factKind({
+  is: 'rep',
+  name: 'A rep',
+  says: 'one attempt: who on whom, on which side, at which rung, and how it ended',
+  schema: Rep,
+  under: 'session',
+  recounts: true,
+  faultOf(rep, known) {
+    const edition = editionOf(known, rep);
+    if (!edition) return `technique: the library has no edition ${rep.edition} of "${rep.technique}"`;
+    const unknown = stranger(known, [rep.student, rep.partner]);
+    if (unknown) return `student: ${unknown}`;
+    const fault = faultOf(edition, rep);
+    return fault && `${fault.field}: ${fault.reason}`;
+  },
+});

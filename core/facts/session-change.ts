@@ -1,0 +1,20 @@
+import { later } from '../rep';
+import { peopleIn, SessionChange } from '../session';
+import { factKind, stranger } from './kind';
+
+export const changes = factKind({
+  is: 'change',
+  name: 'A change of a session',
+  says: 'what changed in a running session: its pairs, a span, the clock, words about somebody, its end',
+  schema: SessionChange,
+  under: 'session',
+  faultOf(change, known) {
+    const unknown = stranger(known, peopleIn(change.set));
+    return unknown && `pairs: ${unknown}`;
+  },
+  moved(change, ms) {
+    const { set } = change;
+    if (set.is !== 'clock' || set.clock.since === null) return change;
+    return { ...change, set: { ...set, clock: { ...set.clock, since: later(set.clock.since, ms) } } };
+  },
+});

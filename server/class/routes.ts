@@ -1,0 +1,78 @@
+import { isDeepStrictEqual } from 'node:util';
+import type { Id } from '@ulkret/core/breakdown';
+import { placeOf } from '@ulkret/core/breakdown';
+import type { Session } from '@ulkret/core/session';
+import { endpoints } from '@ulkret/contract';
+import type { Router } from 'express';
+import type { Db } from '../db/connect';
+import { careNotesFrom, sessionFacts } from '../facts/read';
+import { roster } from '../people/roster';
+import { drillingSession, saveSession, sessionRows } from './sessions';
+import { editionsOf, wholeLibrary } from '../library/techniques';
+import { answer, notFound, Refused } from '../http';
+
+/** How many of the last sessions a device keeps to hand. */
+const kitSessions = 10;
+
+/** Why a session cannot be of this academy, or null where it can. */
+async function strangeness(db: Db, academyId: Id, session: Session): Promise<string | null> {
+  const edition = (await editionsOf(db, academyId, [session.technique]))
+    .get(session.technique)
+    ?.get(session.edition);
+  if (!edition) return `the library has no edition ${session.edition} of "${session.technique}"`;
+  for (const end of [session.from, session.to])
+    if (end !== null && placeOf(edition, end) < 0) return `that edition has no checkpoint "${end}"`;
+  const people = [...session.pairs.flat(), ...session.prescribed.map(({ student }) => student)];
+  const students = new Set((await roster(db, academyId)).map(({ id }) => id));
+  const stranger = people.find((id) => !students.has(id));
+  return stranger === undefined ? null : `nobody on the roster is "${stranger}"`;
+}
+
+export function classRoutes(router: Router, db: Db): void {
+  answer(router, db, endpoints.sessions, async (_, { coach }) => ({
+    sessions: await sessionRows(db, coach.academyId),
+  }));
+
+  answer(router, db, endpoints.drillingSession, async ({ params }, { coach }) => {
+    const session = await drillingSession(db, coach.academyId, params.id);
+    if (!session) throw notFound('such session');
+    return { session, facts: await sessionFacts(db, coach.academyId, params.id) };
+  });
+
+  answer(router, db, endpoints.saveSession, async ({ params, body }, { coach }) => {
+    const strange =
+      params.id === body.id
+        ? await strangeness(db, coach.academyId, body)
+        : 'its id is not that of the address';
+    if (strange)
+      throw new Refused(
+        400,
+        `This session cannot be kept: ${strange}.`,
+        'It stays on the device; set it up again.',
+      );
+    const kept = await saveSession(db, coach.academyId, body);
+    if (!isDeepStrictEqual(kept, body))
+      throw new Refused(
+        400,
+        'Another session has this id already.',
+        'It stays on the device; set it up again.',
+      );
+    return kept;
+  });
+
+  answer(router, db, endpoints.kit, async (_, { coach }) => {
+    const { academyId } = coach;
+    const [library, students, rows, notes] = await Promise.all([
+      wholeLibrary(db, academyId),
+      roster(db, academyId),
+      sessionRows(db, academyId, kitSessions),
+      careNotesFrom(db, academyId, new Date().toISOString().slice(0, 10)),
+    ]);
+    return {
+      students,
+      notes,
+      techniques: library.map(({ technique, editions }) => ({ technique, breakdown: editions.at(-1)! })),
+      sessions: rows.map(({ session }) => session),
+    };
+  });
+}

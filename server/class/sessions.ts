@@ -1,0 +1,70 @@
+import type { Id } from '@ulkret/core/breakdown';
+import { Session } from '@ulkret/core/session';
+import type { SessionRow } from '@ulkret/contract';
+import { and, count, countDistinct, desc, eq, inArray, sql } from 'drizzle-orm';
+import type { Db } from '../db/connect';
+import { notVoided } from '../facts/read';
+import { changes, reps, sessions } from '../db/schema';
+
+const mostRows = 60;
+
+/** The latest sessions, the latest first. */
+export async function sessionRows(db: Db, academyId: Id, most = mostRows): Promise<SessionRow[]> {
+  const rows = await db
+    .select({ id: sessions.id, session: sessions.session })
+    .from(sessions)
+    .where(eq(sessions.academyId, academyId))
+    .orderBy(desc(sessions.startedAt))
+    .limit(most);
+  if (rows.length === 0) return [];
+  const counted = await db
+    .select({ session: reps.session, reps: count(), students: countDistinct(reps.student) })
+    .from(reps)
+    .where(
+      and(
+        eq(reps.academyId, academyId),
+        notVoided,
+        inArray(
+          reps.session,
+          rows.map(({ id }) => id),
+        ),
+      ),
+    )
+    .groupBy(reps.session);
+  // The latest end, or going on, says whether it has ended.
+  const ends = await db
+    .selectDistinctOn([changes.session], { session: changes.session, at: changes.at, set: changes.set })
+    .from(changes)
+    .where(
+      and(
+        eq(changes.academyId, academyId),
+        inArray(
+          changes.session,
+          rows.map(({ id }) => id),
+        ),
+        sql`${changes.set} ->> 'is' in ('end', 'go on')`,
+      ),
+    )
+    .orderBy(changes.session, desc(changes.at), desc(changes.id));
+  const endOf = new Map(ends.map(({ session, at, set }) => [session, set.is === 'end' ? at : null]));
+  return rows.map(({ id, session: asSetUp }) => {
+    const counts = counted.find((row) => row.session === id);
+    const session = Session.parse({ ...asSetUp, endedAt: endOf.has(id) ? endOf.get(id) : asSetUp.endedAt });
+    return { session, reps: counts?.reps ?? 0, students: counts?.students ?? 0 };
+  });
+}
+
+export async function drillingSession(db: Db, academyId: Id, id: string): Promise<Session | null> {
+  const [found] = await db
+    .select({ session: sessions.session })
+    .from(sessions)
+    .where(and(eq(sessions.academyId, academyId), eq(sessions.id, id)));
+  return found ? Session.parse(found.session) : null;
+}
+
+/** Keeps a session unless there is one of its id already; answers with the one that is kept. */
+export async function saveSession(db: Db, academyId: Id, session: Session): Promise<Session> {
+  const { id, technique: techniqueId, startedAt } = session;
+  await db.insert(sessions).values({ academyId, id, techniqueId, startedAt, session }).onConflictDoNothing();
+  return (await drillingSession(db, academyId, id))!;
+}

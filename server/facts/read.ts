@@ -1,0 +1,157 @@
+import type { Id } from '@ulkret/core/breakdown';
+import type { CareNote } from '@ulkret/core/care';
+import {
+  type FactList,
+  factLists,
+  type FactOf,
+  type FactsByList,
+  kindOf,
+  noFacts,
+  type RepFacts,
+  type SecondLook,
+} from '@ulkret/core/facts';
+import { and, asc, eq, gt, gte, inArray, lt, or, type SQL, sql } from 'drizzle-orm';
+import type { PgTable } from 'drizzle-orm/pg-core';
+import type { Db } from '../db/connect';
+import { careNotes, reps, secondLooks, voids } from '../db/schema';
+import { toFact } from './rows';
+import { factTables } from './tables';
+
+/** Which facts are asked for; what is left out is not asked. */
+export interface RepFilter {
+  technique?: Id;
+  student?: Id;
+  session?: string;
+  /** Instants: from the first on, and before the second. */
+  since?: string | undefined;
+  until?: string | undefined;
+}
+
+/** For counting in SQL: the rep of this row has not been voided. What a count says must be what a reading says. */
+export const notVoided: SQL = sql`not exists (
+  select 1 from ${voids} where ${voids.academyId} = ${reps.academyId} and ${voids.rep} = ${reps.id})`;
+
+/** In one parameter, however many they are. */
+const anyOf = (ids: readonly string[]): SQL => sql`any(${`{${ids.join()}}`}::uuid[])`;
+
+/** The facts of one kind that fit a condition, in no order. */
+async function factsIn<K extends FactList>(
+  db: Db,
+  academyId: Id,
+  list: K,
+  which: SQL | undefined,
+): Promise<FactOf<K>[]> {
+  const table = factTables[list];
+  const rows = await db
+    .select()
+    .from(table as PgTable)
+    .where(and(eq(table.academyId, academyId), which));
+  return rows.map((row) => toFact(list, row));
+}
+
+/** The facts of one kind that have these ids. */
+export const factsById = async <K extends FactList>(
+  db: Db,
+  academyId: Id,
+  list: K,
+  ids: readonly string[],
+): Promise<FactOf<K>[]> =>
+  ids.length === 0 ? [] : factsIn(db, academyId, list, sql`${factTables[list].id} = ${anyOf(ids)}`);
+
+/** The facts of one kind that name one of these reps; none where the kind names no rep. */
+export const factsNaming = async <K extends FactList>(
+  db: Db,
+  academyId: Id,
+  list: K,
+  repIds: readonly string[],
+): Promise<FactOf<K>[]> =>
+  repIds.length === 0 || kindOf(list).under !== 'rep'
+    ? []
+    : factsIn(db, academyId, list, sql`${factTables[list].rep} = ${anyOf(repIds)}`);
+
+/** The facts that fit a filter: reps in no order, with every void and tag that names one of them. */
+export const factsOf = (
+  db: Db,
+  academyId: Id,
+  { technique, student, session, since, until }: RepFilter,
+): Promise<RepFacts> =>
+  factsWhere(
+    db,
+    academyId,
+    and(
+      technique === undefined ? undefined : eq(reps.technique, technique),
+      student === undefined ? undefined : eq(reps.student, student),
+      session === undefined ? undefined : eq(reps.session, session),
+      since === undefined ? undefined : gte(reps.at, since),
+      until === undefined ? undefined : lt(reps.at, until),
+    ),
+  );
+
+/** The facts of an academy whose reps fit a condition. */
+export async function factsWhere(db: Db, academyId: Id, which: SQL | undefined): Promise<RepFacts> {
+  const found = await factsIn(db, academyId, 'reps', which);
+  const ids = found.map(({ id }) => id);
+  // One after the other: a transaction has only one connection.
+  const taken = await factsNaming(db, academyId, 'voids', ids);
+  return { reps: found, voids: taken, tags: await factsNaming(db, academyId, 'tags', ids) };
+}
+
+/** The second looks at reps of one technique. */
+export const looksAt = (db: Db, academyId: Id, technique: Id): Promise<SecondLook[]> =>
+  factsIn(
+    db,
+    academyId,
+    'looks',
+    inArray(
+      secondLooks.rep,
+      db
+        .select({ id: reps.id })
+        .from(reps)
+        .where(and(eq(reps.academyId, academyId), eq(reps.technique, technique))),
+    ),
+  );
+
+/** Every fact of one session. */
+export async function sessionFacts(db: Db, academyId: Id, session: string): Promise<FactsByList> {
+  const facts = noFacts() as Record<FactList, object[]>;
+  for (const list of factLists())
+    if (kindOf(list).under === 'session')
+      facts[list] = await factsIn(db, academyId, list, sql`${factTables[list].session} = ${session}`);
+  const ids = (facts as FactsByList).reps.map(({ id }) => id);
+  for (const list of factLists())
+    if (kindOf(list).under === 'rep') facts[list] = await factsNaming(db, academyId, list, ids);
+  return facts as FactsByList;
+}
+
+/** The care notes of an academy that reach to a day (ISO date) or beyond, and those that they replace. */
+export const careNotesFrom = (db: Db, academyId: Id, day: string): Promise<CareNote[]> =>
+  factsIn(
+    db,
+    academyId,
+    'notes',
+    // A note that lifts another may end sooner than what it lifts: all that were written since count.
+    or(gte(careNotes.until, day), gte(careNotes.at, `${day}T00:00:00Z`)),
+  );
+
+const atOnce = 2000;
+
+/** All facts of one kind of an academy, by their ids, some at a time. */
+export async function* allFacts<K extends FactList>(
+  db: Db,
+  academyId: Id,
+  list: K,
+): AsyncGenerator<FactOf<K>[]> {
+  const table = factTables[list];
+  let after: string | null = null;
+  for (;;) {
+    const rows: Record<string, unknown>[] = await db
+      .select()
+      .from(table as PgTable)
+      .where(and(eq(table.academyId, academyId), after === null ? undefined : gt(table.id, after)))
+      .orderBy(asc(table.id))
+      .limit(atOnce);
+    if (rows.length > 0) yield rows.map((row) => toFact(list, row));
+    if (rows.length < atOnce) return;
+    after = rows.at(-1)!['id'] as string;
+  }
+}

@@ -1,0 +1,57 @@
+import { type Fact, type FactList, type FactOf, kindOf } from '@ulkret/core/facts';
+import { getTableColumns } from 'drizzle-orm';
+import { z } from 'zod';
+import { factTables } from './tables';
+
+/** Columns that are the store's own and no field of a fact. */
+const own = new Set(['academyId', 'receivedAt']);
+
+const columnsOf = (list: FactList) =>
+  Object.entries(getTableColumns(factTables[list])).filter(([field]) => !own.has(field));
+
+export const columnNames = (list: FactList): string[] => columnsOf(list).map(([, { name }]) => name);
+
+/**
+ * A fact as a row, by the names of the columns. A field that has no column is an error: to drop it silently would be to
+ * lose it.
+ */
+export function toRow<K extends FactList>(list: K, fact: FactOf<K>): Record<string, unknown> {
+  const columns = columnsOf(list);
+  const fields = new Set(columns.map(([field]) => field));
+  const homeless = Object.keys(fact).find((field) => !fields.has(field));
+  if (homeless !== undefined) throw new Error(`the table of ${list} has no column for "${homeless}"`);
+  return Object.fromEntries(
+    columns.map(([field, { name }]) => [name, (fact as Record<string, unknown>)[field] ?? null]),
+  );
+}
+
+const fieldsBySchema = new Map<z.ZodType, ReadonlyMap<unknown, readonly string[]>>();
+
+/** The fields of a fact by the value that tells its forms apart; under undefined where a kind has only one form. */
+function fieldsOf(schema: z.ZodType): ReadonlyMap<unknown, readonly string[]> {
+  const known = fieldsBySchema.get(schema);
+  if (known) return known;
+  const shapeOf = (one: unknown) => (one as z.ZodObject).shape;
+  const fields =
+    schema instanceof z.ZodDiscriminatedUnion
+      ? new Map(
+          schema.options.map((option) => {
+            const shape = shapeOf(option);
+            const form = (shape[schema.def.discriminator] as unknown as z.ZodLiteral).value;
+            return [form, Object.keys(shape)] as const;
+          }),
+        )
+      : new Map([[undefined, Object.keys(shapeOf(schema))]]);
+  fieldsBySchema.set(schema, fields);
+  return fields;
+}
+
+/** A row as the fact that it was: with the fields of its form and no other. */
+export function toFact<K extends FactList>(list: K, row: Readonly<Record<string, unknown>>): FactOf<K> {
+  const { schema } = kindOf(list);
+  const form =
+    schema instanceof z.ZodDiscriminatedUnion ? row[schema.def.discriminator as string] : undefined;
+  const fact: Record<string, unknown> = {};
+  for (const field of fieldsOf(schema).get(form) ?? []) fact[field] = row[field];
+  return fact as unknown as Fact as FactOf<K>;
+}

@@ -1,0 +1,100 @@
+import type { Id } from '@ulkret/core/breakdown';
+import {
+  type Against,
+  eachList,
+  type Fact,
+  type FactList,
+  factLists,
+  type FactOf,
+  type FactsByList,
+  kindOf,
+  noFacts,
+  repNamedBy,
+} from '@ulkret/core/facts';
+import type { Rep } from '@ulkret/core/rep';
+import type { ItemAnswer } from '@ulkret/contract';
+import type { Db } from '../db/connect';
+import { tellOfFacts } from '../live/tell';
+import { markStale } from '../readings/stale';
+import { knownOf } from './known';
+import { factsById } from './read';
+import { type Item, refused, settle } from './settle';
+
+/** The id that an item is answered under, as the device wrote it where it can be read. */
+const idOf = (raw: unknown): string => String((raw as { id?: unknown } | null)?.id ?? '');
+
+function read<K extends FactList>(list: K, raw: unknown): Item<K> {
+  const parsed = kindOf(list).schema.safeParse(raw);
+  if (parsed.success) {
+    const fact = { ...parsed.data, at: new Date(parsed.data.at).toISOString() } as FactOf<K>;
+    return { id: fact.id, fact, settled: null };
+  }
+  const [issue] = parsed.error.issues;
+  return {
+    id: idOf(raw),
+    fact: null,
+    settled: refused(`${issue?.path.join('.') || 'item'}: ${issue?.message}`),
+  };
+}
+
+const faultIn = (list: FactList, fact: Fact, known: Against): string | null =>
+  known.observers.has(fact.observer)
+    ? kindOf(list).faultOf(fact, known)
+    : `observer: no coach of this academy is "${fact.observer}"`;
+
+/**
+ * Takes a batch of facts into an academy. Each item is accepted, already known, or refused with a reason; a bad item
+ * never costs another, and sending the same batch again changes nothing.
+ */
+export async function takeFacts(
+  db: Db,
+  academyId: Id,
+  batch: { readonly [K in FactList]?: readonly unknown[] },
+): Promise<ItemAnswer[]> {
+  const items = eachList((list) => (batch[list] ?? []).map((raw) => read(list, raw)));
+  const readable = (list: FactList) => items[list].flatMap(({ fact }): Fact[] => (fact ? [fact] : []));
+
+  return db.transaction(async (tx) => {
+    const repOf = new Map<string, Rep>();
+    const techniques = new Set((readable('reps') as Rep[]).map(({ technique }) => technique));
+    let fresh = factLists().some((list) => kindOf(list).strictly && items[list].length > 0);
+    let known: Against = { ...(await knownOf(tx, academyId, [...techniques], fresh)), repOf };
+
+    const take = async (list: FactList): Promise<Fact[]> => {
+      for (const item of items[list]) {
+        if (!item.fact) continue;
+        let fault = faultIn(list, item.fact, known);
+        if (fault && !fresh) {
+          // Nothing is refused by what was known a while ago.
+          fresh = true;
+          known = { ...(await knownOf(tx, academyId, [...techniques], true)), repOf };
+          fault = faultIn(list, item.fact, known);
+        }
+        if (fault) item.settled = refused(fault);
+      }
+      return settle(tx, academyId, list, items[list]);
+    };
+    const accepted = noFacts() as Record<FactList, Fact[]>;
+    accepted.reps = await take('reps');
+    // What is about a rep is checked against it, whether it came just now or long ago.
+    const named = factLists().flatMap((list) =>
+      readable(list).flatMap((fact) => repNamedBy(list, fact) ?? []),
+    );
+    for (const rep of await factsById(tx, academyId, 'reps', named)) {
+      repOf.set(rep.id, rep);
+      techniques.add(rep.technique);
+    }
+    known = { ...(await knownOf(tx, academyId, [...techniques])), repOf };
+    for (const list of factLists()) if (list !== 'reps') accepted[list] = await take(list);
+
+    const recounted = factLists()
+      .filter((list) => kindOf(list).recounts)
+      .flatMap((list) => accepted[list].map((fact) => repNamedBy(list, fact)))
+      .flatMap((rep) => (rep === null ? [] : (repOf.get(rep) ?? [])));
+    await markStale(tx, academyId, [...(accepted as FactsByList).reps, ...recounted]);
+    await tellOfFacts(tx, academyId, accepted as FactsByList, repOf);
+    return factLists().flatMap((list) =>
+      items[list].map(({ id, settled }): ItemAnswer => ({ id, is: kindOf(list).is, ...settled! })),
+    );
+  });
+}

@@ -1,0 +1,72 @@
+import type { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
+import type { Student } from '@ulkret/core/people';
+import { type FactList, factLists, type FactOf, type SomeFacts } from '@ulkret/core/facts';
+import type { Session } from '@ulkret/core/session';
+import { sql } from 'drizzle-orm';
+import type { Db } from '../db/connect';
+import { anyCoach } from '../access/coaches';
+import { addFacts } from '../facts/settle';
+import { saveStudent } from '../people/roster';
+import { academies, coaches } from '../db/schema';
+import { saveSession } from '../class/sessions';
+import { markAllStale } from '../readings/stale';
+import { addTechnique } from '../library/techniques';
+
+export interface NewCoach {
+  id: Id;
+  name: string;
+  email: string;
+  passwordHash: string;
+  role: 'head' | 'assistant';
+}
+
+/** A whole academy, as it is written to an empty store. */
+export interface WholeAcademy {
+  academy: { id: Id; name: string };
+  coaches: readonly NewCoach[];
+  students: readonly Student[];
+  techniques: readonly { technique: Technique; editions: readonly Breakdown[] }[];
+  sessions: readonly Session[];
+  facts: SomeFacts;
+}
+
+const firstCoachLock = 7_165_539;
+
+/** Makes the first academy with its head coach; false, and nothing made, where there is a coach already. */
+export const addFirstAcademy = (
+  db: Db,
+  academy: { academyId: Id; name: string },
+  coach: NewCoach,
+  starter: WholeAcademy['techniques'],
+): Promise<boolean> =>
+  db.transaction(async (tx) => {
+    await tx.execute(sql`select pg_advisory_xact_lock(${firstCoachLock})`);
+    if (await anyCoach(tx)) return false;
+    await tx.insert(academies).values(academy);
+    await tx.insert(coaches).values({ ...coach, academyId: academy.academyId });
+    for (const technique of starter) await addTechnique(tx, academy.academyId, technique);
+    return true;
+  });
+
+const perStatement = 2000;
+const parts = <T>(list: readonly T[]): T[][] =>
+  Array.from({ length: Math.ceil(list.length / perStatement) }, (_, i) =>
+    list.slice(i * perStatement, (i + 1) * perStatement),
+  );
+
+async function addAll<K extends FactList>(db: Db, academyId: Id, list: K, facts: SomeFacts): Promise<void> {
+  for (const part of parts(facts[list] ?? [])) await addFacts(db, academyId, list, part as FactOf<K>[]);
+}
+
+/** Writes a whole academy, or nothing of it. */
+export const loadAcademy = (db: Db, whole: WholeAcademy, demo: boolean): Promise<void> =>
+  db.transaction(async (tx) => {
+    const academyId = whole.academy.id;
+    await tx.insert(academies).values({ academyId, name: whole.academy.name, demo });
+    await tx.insert(coaches).values(whole.coaches.map((coach) => ({ ...coach, academyId })));
+    for (const technique of whole.techniques) await addTechnique(tx, academyId, technique);
+    for (const student of whole.students) await saveStudent(tx, academyId, student);
+    for (const session of whole.sessions) await saveSession(tx, academyId, session);
+    for (const list of factLists()) await addAll(tx, academyId, list, whole.facts);
+    await markAllStale(tx, academyId);
+  });

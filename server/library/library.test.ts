@@ -1,0 +1,173 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { type Draft, editsBetween, setAt } from '@ulkret/core/breakdown';
+import type { Express } from 'express';
+import supertest from 'supertest';
+import { plainBreakdown } from '../../core/test';
+import { anAcademy, signedIn, testTechnique } from '../test/academy';
+import { freshDatabase } from '../test/database';
+import { createServer } from '..';
+
+let database: Awaited<ReturnType<typeof freshDatabase>>;
+let app: Express;
+let hill: Awaited<ReturnType<typeof signedIn>>;
+let harbour: Awaited<ReturnType<typeof signedIn>>;
+beforeAll(async () => {
+  database = await freshDatabase();
+  app = createServer(database.db, {
+    version: 'test',
+    webRoot: null,
+    demoSignIn: null,
+    starter: [],
+    log: null,
+    live: null,
+  });
+  await anAcademy(database.db, 'hill');
+  await anAcademy(database.db, 'harbour');
+  [hill, harbour] = await Promise.all([signedIn(app, 'hill'), signedIn(app, 'harbour')]);
+});
+afterAll(() => database.drop());
+
+const address = '/api/techniques/test-lock';
+const draft: Draft = plainBreakdown(5);
+const put = (body: object) => hill.put(`${address}/draft`).send({ edition: 1, ...body });
+const save = (of: Draft, revision: number) =>
+  put({ revision, edits: [{ path: [], value: { technique: testTechnique, draft: of } }] });
+
+describe('a draft', () => {
+  test('is saved in turn: who began from an older revision is told, and nothing is overwritten', async () => {
+    expect((await hill.get(`${address}/draft`).expect(200)).body).toEqual({ draft: null });
+    const first = setAt(draft, ['checkpoints', 0, 'title'], 'First');
+    expect((await save(first, 0).expect(200)).body).toMatchObject({ revision: 1, savedBy: 'Coach' });
+    const late = await save(setAt(draft, ['checkpoints', 0, 'title'], 'Late'), 0).expect(409);
+    expect(late.body.todo).toMatch(/merge/);
+    expect((await save(first, 7)).status).toBe(409);
+    expect((await hill.get(`${address}/draft`)).body.draft.draft.checkpoints[0].title).toBe('First');
+    expect((await save(setAt(first, ['checkpoints', 1, 'title'], 'Second'), 1)).body.revision).toBe(2);
+  });
+
+  test('of two who save at the same moment one is kept whole, the other told', async () => {
+    const both = await Promise.all([
+      save(setAt(draft, ['source'], 'a'), 2),
+      save(setAt(draft, ['source'], 'b'), 2),
+    ]);
+    expect(both.map(({ status }) => status).sort()).toEqual([200, 409]);
+  });
+
+  test('is saved by what was edited in it, and the rest stays as it is there', async () => {
+    const before = (await hill.get(`${address}/draft`)).body.draft as { draft: Draft; revision: number };
+    const edits = editsBetween(
+      { draft: before.draft },
+      { draft: setAt(setAt(before.draft, ['checkpoints', 1, 'criterion'], 'Anew'), ['source'], 'c') },
+    );
+    expect(edits).toHaveLength(2);
+    await put({ revision: before.revision, edits }).expect(200);
+    const { draft: after } = (await hill.get(`${address}/draft`)).body as { draft: { draft: Draft } };
+    expect(after.draft).toEqual({
+      ...setAt(before.draft, ['checkpoints', 1, 'criterion'], 'Anew'),
+      source: 'c',
+    });
+  });
+
+  test('takes no edit that leads nowhere or leaves no draft, and says so', async () => {
+    const { revision } = (await hill.get(`${address}/draft`)).body.draft as { revision: number };
+    const at = (path: (string | number)[]) => put({ revision, edits: [{ path, value: 'x' }] });
+    for (const path of [
+      ['draft', 'checkpoints', 99, 'title'],
+      ['draft', 'nobody', 'at', 'home'],
+    ])
+      expect((await at(path).expect(409)).body.todo).toMatch(/merge/);
+    for (const path of [[], ['draft']]) await at(path).expect(400);
+    const { body } = await put({
+      revision,
+      edits: [{ path: ['draft', 'checkpoints', 0, 'belief'], value: 'x' }],
+    });
+    expect(body.error).toMatch(/draft\.checkpoints\.0\.belief: it should be a number/);
+    const other = [{ path: ['technique', 'id'], value: 'other' }];
+    expect((await put({ revision, edits: other }).expect(400)).body.error).toMatch(/different techniques/);
+    expect((await hill.get(`${address}/draft`)).body.draft.revision).toBe(revision);
+  });
+
+  test('is nobody else’s', async () => {
+    expect((await harbour.get(`${address}/draft`)).body).toEqual({ draft: null });
+    const { body } = await harbour.get('/api/techniques');
+    expect(body.techniques[0].draft).toBe(false);
+  });
+
+  test('may be half written, but is not published with an error', async () => {
+    const half = setAt(draft, ['checkpoints', 2, 'criterion'], '');
+    const { revision } = (await save(half, 4).expect(200)).body as { revision: number };
+    const refused = await hill.post(`${address}/publish`).send({ revision }).expect(422);
+    expect(refused.body.error).toMatch(/Checkpoint 3 has no criterion/);
+    expect((await hill.post(`${address}/publish`).send({ revision: 1 })).status).toBe(409);
+  });
+
+  test('becomes the next edition, and the one before stays as it was', async () => {
+    const mended = setAt(draft, ['checkpoints', 2, 'title'], 'Mended');
+    const { revision } = (await save(mended, 5).expect(200)).body as { revision: number };
+    expect((await hill.post(`${address}/publish`).send({ revision }).expect(200)).body).toEqual({
+      edition: 2,
+    });
+    const { body } = await hill.get(address).expect(200);
+    expect(body.editions.map((one: Draft) => [one.edition, one.checkpoints[2]!.title])).toEqual([
+      [1, 'Point 3'],
+      [2, 'Mended'],
+    ]);
+    expect((await hill.get(`${address}/draft`)).body).toEqual({ draft: null });
+    const [row] = (await hill.get('/api/techniques')).body.techniques;
+    expect(row).toMatchObject({ edition: 2, editions: 2, draft: false, errors: 0 });
+    expect(row.words).toContain('Mended');
+    await hill.post(`${address}/publish`).send({ revision }).expect(404);
+    // Who still writes on the edition before is told, and does not take back what is published.
+    await put({ revision: 0, edits: [{ path: ['draft', 'source'], value: 'old' }] }).expect(409);
+  });
+
+  test('of a new technique begins empty, and goes with it when it is thrown away', async () => {
+    const one = { ...testTechnique, id: 'brand-new', name: 'Brand new' };
+    expect((await hill.post('/api/techniques').send(one).expect(200)).body).toMatchObject({ revision: 1 });
+    await hill.post('/api/techniques').send(one).expect(409);
+    const rows = (await hill.get('/api/techniques')).body.techniques as {
+      technique: { id: string };
+      edition: number;
+    }[];
+    expect(rows.find(({ technique }) => technique.id === 'brand-new')?.edition).toBe(0);
+    expect((await hill.delete('/api/techniques/brand-new/draft').expect(200)).body).toEqual({
+      discarded: true,
+    });
+    await hill.get('/api/techniques/brand-new').expect(404);
+  });
+});
+
+describe('files of breakdowns', () => {
+  test('carry a library from one academy to another, exactly', async () => {
+    const { body: file } = await hill.get('/api/export/breakdowns.json').expect(200);
+    const dry = await harbour.post('/api/import/breakdown?dry=true').send(file).expect(200);
+    expect(dry.body).toMatchObject({ kept: false, items: [{ technique: 'test-lock', is: 'changed' }] });
+    expect((await harbour.get(address)).body.editions).toHaveLength(1);
+    await harbour.post('/api/import/breakdown').send(file).expect(200);
+    expect((await harbour.get('/api/export/breakdowns.json')).body).toEqual(file);
+    const again = await harbour.post('/api/import/breakdown').send(file).expect(200);
+    expect(again.body.items).toMatchObject([{ is: 'same' }]);
+  });
+
+  test('that are broken name the path and the reason, and keep nothing', async () => {
+    const wrong = await hill
+      .post('/api/import/breakdown')
+      .send({ format: 'ulkret.breakdown/9', techniques: [] });
+    expect(wrong.body.fault).toEqual({ path: 'format', reason: 'the format should be "ulkret.breakdown/1"' });
+    const { body: file } = await hill.get('/api/export/breakdowns.json?technique=test-lock').expect(200);
+    file.techniques[0].editions[0].checkpoints[0].after = ['c5'];
+    const { body } = await hill.post('/api/import/breakdown').send(file).expect(200);
+    expect(body.items[0]).toMatchObject({
+      is: 'refused',
+      faults: [
+        { path: 'techniques[0].editions[0].checkpoints[0].after', reason: '"c5" does not stand before "c1"' },
+      ],
+    });
+  });
+
+  test('have a schema that anybody may read', async () => {
+    const { body } = await supertest(app).get('/api/schema/breakdown.json').expect(200);
+    expect(body.title).toBe('ulkret.breakdown/1');
+    expect(body.properties.techniques.type).toBe('array');
+  });
+});

@@ -1,0 +1,135 @@
+import { Breakdown, critique, type Edit, edited, type Id, publishable } from '@ulkret/core/breakdown';
+import { breakdownFileOf, breakdownJsonSchema, readBreakdownFile } from '@ulkret/core/formats';
+import { endpoints, SavedDraft } from '@ulkret/contract';
+import type { Router } from 'express';
+import type { z } from 'zod';
+import type { Db } from '../db/connect';
+import { beginTechnique, discardDraft, draftOf, latestEdition, publishDraft, saveDraft } from './drafts';
+import { addTechnique, checkpointsOf, library, technique, wholeLibrary } from './techniques';
+import { answer, check, notFound, Refused } from '../http';
+
+const savedInBetween = () =>
+  new Refused(
+    409,
+    'Somebody else has saved this draft in the meantime.',
+    'Yours is kept in this window: merge the two and save again.',
+  );
+
+const Writing = SavedDraft.pick({ technique: true, draft: true });
+type Written = z.infer<typeof Writing> & Pick<SavedDraft, 'revision'>;
+
+/** What a draft of which nothing is saved begins from; null where the latest edition is another one by now. */
+async function begun(db: Db, academyId: Id, id: Id, edition: number): Promise<Written | null> {
+  const found = await technique(db, academyId, id);
+  if (!found) throw notFound(`technique "${id}" in the library`);
+  const latest = found.editions.at(-1);
+  return latest?.edition === edition ? { technique: found.technique, draft: latest, revision: 0 } : null;
+}
+
+/** What is written with the edits made, not checked yet; null where one of them leads nowhere: it was made in something else. */
+function editedOrNull({ technique: one, draft }: z.infer<typeof Writing>, edits: readonly Edit[]): unknown {
+  try {
+    return edited({ technique: one, draft }, edits);
+  } catch {
+    return null;
+  }
+}
+
+export function libraryRoutes(router: Router, db: Db): void {
+  answer(router, db, endpoints.techniques, async (_, { coach }) => ({
+    techniques: await library(db, coach.academyId),
+  }));
+
+  answer(router, db, endpoints.technique, async ({ params }, { coach }) => {
+    const found = await technique(db, coach.academyId, params.id);
+    if (!found) throw notFound(`technique "${params.id}" in the library`);
+    return found;
+  });
+
+  answer(router, db, endpoints.addTechnique, async ({ body }, { coach }) => {
+    const draft = {
+      technique: body.id,
+      edition: 1,
+      author: coach.name,
+      date: new Date().toISOString().slice(0, 10),
+      source: coach.academy,
+      checkpoints: [],
+      mistakes: [],
+      defences: [],
+    };
+    const made = await beginTechnique(db, coach.academyId, body, draft, coach.name);
+    if (!made)
+      throw new Refused(
+        409,
+        `The library has a technique "${body.id}" already.`,
+        'Give this one another name.',
+      );
+    return made;
+  });
+
+  answer(router, db, endpoints.draft, async ({ params }, { coach }) => ({
+    draft: await draftOf(db, coach.academyId, params.id),
+  }));
+
+  answer(router, db, endpoints.saveDraft, async ({ params: { id }, body }, { coach }) => {
+    const before =
+      (await draftOf(db, coach.academyId, id)) ?? (await begun(db, coach.academyId, id, body.edition));
+    const made = before?.revision === body.revision && editedOrNull(before, body.edits);
+    if (!made) throw savedInBetween();
+    const after = check(Writing, made, 'draft with these edits');
+    if (after.technique.id !== id || after.draft.technique !== id)
+      throw new Refused(
+        400,
+        'The address and the draft name different techniques.',
+        'Save it under its own id.',
+      );
+    const saved = await saveDraft(db, coach.academyId, { ...after, revision: body.revision }, coach.name);
+    if (!saved) throw savedInBetween();
+    return saved;
+  });
+
+  answer(router, db, endpoints.discardDraft, async ({ params }, { coach }) => ({
+    discarded: await discardDraft(db, coach.academyId, params.id),
+  }));
+
+  answer(router, db, endpoints.publish, async ({ params, body }, { coach }) => {
+    const { academyId } = coach;
+    const saved = await draftOf(db, academyId, params.id);
+    if (!saved) throw notFound(`draft of "${params.id}"`);
+    if (saved.revision !== body.revision) throw savedInBetween();
+    const findings = critique(saved.draft, saved.technique, await checkpointsOf(db, academyId));
+    if (!publishable(findings)) {
+      const errors = findings.filter(({ severity }) => severity === 'error');
+      throw new Refused(
+        422,
+        `The critique finds ${errors.length === 1 ? 'an error' : `${errors.length} errors`}: ${errors[0]!.text}`,
+        'Mend what is marked as an error; warnings may stay.',
+      );
+    }
+    const edition = (await latestEdition(db, academyId, params.id)) + 1;
+    const date = new Date().toISOString().slice(0, 10);
+    const breakdown = Breakdown.parse({ ...saved.draft, edition, date, author: coach.name });
+    if (!(await publishDraft(db, academyId, body.revision, saved.technique, breakdown)))
+      throw savedInBetween();
+    return { edition };
+  });
+
+  answer(router, db, endpoints.breakdownSchema, async () => breakdownJsonSchema());
+
+  answer(router, db, endpoints.exportBreakdowns, async ({ query }, { coach, response }) => {
+    response.attachment(query.technique ? `${query.technique}.json` : 'breakdowns.json');
+    return breakdownFileOf(await wholeLibrary(db, coach.academyId, query.technique));
+  });
+
+  answer(router, db, endpoints.importBreakdowns, async ({ query, body }, { coach }) => {
+    const known = new Map((await wholeLibrary(db, coach.academyId)).map((one) => [one.technique.id, one]));
+    const read = readBreakdownFile(body, (id) => known.get(id) ?? null);
+    if ('fault' in read) return { kept: false, items: [], fault: read.fault };
+    const kept = query.dry !== 'true';
+    if (kept)
+      await db.transaction(async (tx) => {
+        for (const one of read.keep) await addTechnique(tx, coach.academyId, one);
+      });
+    return { kept, items: read.items, fault: null };
+  });
+}

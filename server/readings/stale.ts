@@ -1,0 +1,54 @@
+import type { Id } from '@ulkret/core/breakdown';
+import { weekOf } from '@ulkret/core/reading';
+import type { Rep } from '@ulkret/core/rep';
+import { and, eq, or, sql } from 'drizzle-orm';
+import type { Db } from '../db/connect';
+import { reps, staleWeeks } from '../db/schema';
+
+/** What is tallied at once: a student's week on a technique. */
+export interface Group {
+  technique: Id;
+  student: Id;
+  week: string;
+}
+
+/** The weeks that reps lie in, in an order in which two ingests cannot lock each other out. */
+const groupsOf = (list: readonly Rep[]): Group[] =>
+  [
+    ...new Map(
+      list.map(({ technique, student, at }) => {
+        const group = { technique, student, week: weekOf(at) };
+        return [`${technique} ${student} ${group.week}`, group] as const;
+      }),
+    ),
+  ]
+    .sort(([a], [b]) => (a < b ? -1 : 1))
+    .map(([, group]) => group);
+
+/**
+ * Marks the weeks of reps as changed, in the transaction that changes them. A mark that is there already is touched all
+ * the same: its lock makes a tally that is being taken wait for this transaction, or be taken again after it.
+ */
+export async function markStale(db: Db, academyId: Id, list: readonly Rep[]): Promise<void> {
+  const groups = groupsOf(list);
+  if (groups.length === 0) return;
+  await db
+    .insert(staleWeeks)
+    .values(groups.map((group) => ({ academyId, ...group })))
+    .onConflictDoUpdate({
+      target: [staleWeeks.academyId, staleWeeks.technique, staleWeeks.student, staleWeeks.week],
+      set: { since: sql`now()` },
+    });
+}
+
+/** Marks all weeks of an academy's reps, or those in which a person took part: their tallies are taken anew. */
+export async function markAllStale(db: Db, academyId: Id, person?: Id): Promise<void> {
+  const whose = person === undefined ? undefined : or(eq(reps.student, person), eq(reps.partner, person));
+  await db.execute(sql`
+    insert into ${staleWeeks} (academy_id, technique, student, week)
+    select distinct ${reps.academyId}, ${reps.technique}, ${reps.student},
+      date_trunc('week', ${reps.at} at time zone 'UTC')::date as week
+    from ${reps} where ${and(eq(reps.academyId, academyId), whose)}
+    order by 2, 3, 4
+    on conflict (academy_id, technique, student, week) do update set since = now()`);
+}

@@ -1,0 +1,100 @@
+import type { Id } from '@ulkret/core/breakdown';
+import { tallyWeeks, weeksBefore, type WeekTally } from '@ulkret/core/reading';
+import { standing } from '@ulkret/core/facts';
+import { and, eq, getTableColumns, gte, inArray, lt, lte, type SQL, sql } from 'drizzle-orm';
+import type { Db } from '../db/connect';
+import { factsWhere } from '../facts/read';
+import { roster } from '../people/roster';
+import { reps, staleWeeks, tallies } from '../db/schema';
+import type { Group } from './stale';
+import { editionsOf } from '../library/techniques';
+
+const groupsAtOnce = 400;
+const rowsAtOnce = 2000;
+
+const asRows = (groups: readonly Group[]): SQL =>
+  sql`jsonb_to_recordset(${JSON.stringify(groups)}::jsonb) as g(technique text, student text, week date)`;
+
+const keyOf = ({ technique, student, week }: Group): string => `${technique} ${student} ${week}`;
+
+/**
+ * Condition on reps that holds for all in the groups, and for some others: plain enough to be looked up in the index on
+ * technique, student and time. Groups come in that order, so that the others are few.
+ */
+function around(groups: readonly Group[]): SQL | undefined {
+  const weeks = groups.map(({ week }) => week).sort();
+  return and(
+    inArray(reps.technique, [...new Set(groups.map(({ technique }) => technique))]),
+    inArray(reps.student, [...new Set(groups.map(({ student }) => student))]),
+    gte(reps.at, `${weeks[0]}T00:00:00Z`),
+    lt(reps.at, `${weeksBefore(weeks.at(-1)!, -1)}T00:00:00Z`),
+  );
+}
+
+/** The tallies of the reps that fit a condition, counted from the facts as they stand. */
+async function counted(db: Db, academyId: Id, which: SQL | undefined): Promise<WeekTally[]> {
+  const facts = await factsWhere(db, academyId, which);
+  const techniques = [...new Set(facts.reps.map(({ technique }) => technique))];
+  const masses = new Map((await roster(db, academyId)).map(({ id, massKg }) => [id, massKg]));
+  return tallyWeeks(
+    await editionsOf(db, academyId, techniques),
+    standing(facts),
+    (person) => masses.get(person) ?? null,
+  );
+}
+
+/** Condition on a table of weeks: its row is one of the groups. */
+const ofGroups = (table: typeof tallies | typeof staleWeeks, groups: readonly Group[]): SQL =>
+  sql`(${table.technique}, ${table.student}, ${table.week}) in (select g.technique, g.student, g.week from ${asRows(groups)})`;
+
+/** Takes the tallies of up to `groupsAtOnce` changed weeks again; true where there may be more. */
+const refreshSome = (db: Db, academyId: Id): Promise<boolean> =>
+  db.transaction(async (tx) => {
+    const marks = await tx
+      .select({ technique: staleWeeks.technique, student: staleWeeks.student, week: staleWeeks.week })
+      .from(staleWeeks)
+      .where(eq(staleWeeks.academyId, academyId))
+      .orderBy(staleWeeks.technique, staleWeeks.student, staleWeeks.week)
+      .limit(groupsAtOnce)
+      .for('update');
+    if (marks.length === 0) return false;
+    await tx.delete(staleWeeks).where(and(eq(staleWeeks.academyId, academyId), ofGroups(staleWeeks, marks)));
+    await tx.delete(tallies).where(and(eq(tallies.academyId, academyId), ofGroups(tallies, marks)));
+    const marked = new Set(marks.map(keyOf));
+    const rows = (await counted(tx, academyId, around(marks)))
+      .filter((tally) => marked.has(keyOf(tally)))
+      .map((tally) => ({ academyId, ...tally }));
+    for (let i = 0; i < rows.length; i += rowsAtOnce)
+      await tx.insert(tallies).values(rows.slice(i, i + rowsAtOnce));
+    return marks.length === groupsAtOnce;
+  });
+
+/** Brings the tallies up to date with the facts. Costs one look where nothing has changed. */
+export async function refreshTallies(db: Db, academyId: Id): Promise<void> {
+  while (await refreshSome(db, academyId));
+}
+
+/** The tallies of an academy in the weeks from `since` to `until` (Mondays, both counted), up to date. */
+export async function talliesOf(
+  db: Db,
+  academyId: Id,
+  { technique, since, until }: { technique?: Id | undefined; since?: string | undefined; until: string },
+): Promise<WeekTally[]> {
+  await refreshTallies(db, academyId);
+  const { academyId: _, ...columns } = getTableColumns(tallies);
+  return (await db
+    .select(columns)
+    .from(tallies)
+    .where(
+      and(
+        eq(tallies.academyId, academyId),
+        technique === undefined ? undefined : eq(tallies.technique, technique),
+        since === undefined ? undefined : gte(tallies.week, since),
+        lte(tallies.week, until),
+      ),
+    )) as WeekTally[];
+}
+
+/** The tallies as the facts alone say they should be: what `talliesOf` must agree with. */
+export const talliesFromFacts = (db: Db, academyId: Id): Promise<WeekTally[]> =>
+  counted(db, academyId, undefined);

@@ -1,0 +1,94 @@
+import type { Entry, FactList } from '@ulkret/core/facts';
+import type { Student } from '@ulkret/core/people';
+import type { Session } from '@ulkret/core/session';
+import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+
+export interface Kept {
+  academy: string;
+  id: string;
+  /** Waiting until the server has answered; refused with its reason. */
+  state: 'waiting' | 'saved' | 'refused';
+  reason?: string;
+  /**
+   * What was added to the device's clock when this was made, in milliseconds, and whether the server had been heard since
+   * the page was opened. Where it had not, the instants of what waits are put right before it is first sent.
+   */
+  clock?: { offsetMs: number; heard: boolean };
+  /** It has been on its way to the server at least once: from then on it never changes. */
+  tried?: boolean;
+}
+
+/** A fact as this device keeps it, under the session on whose Mat it was made and in the order in which it was made here. */
+export type KeptFact = Kept & Entry & { session: string; order: number };
+/** A session's set-up, or somebody new on the roster, made here. */
+export type KeptDocument = Kept & ({ is: 'session'; body: Session } | { is: 'student'; body: Student });
+
+/** What the server answered to a question, for when it cannot be asked. */
+export interface KeptAnswer {
+  academy: string;
+  address: string;
+  at: number;
+  body: unknown;
+}
+
+interface Schema extends DBSchema {
+  facts: {
+    key: number;
+    value: KeptFact;
+    indexes: { byId: [string, string]; bySession: [string, string]; byState: [string, string] };
+  };
+  documents: { key: [string, string]; value: KeptDocument; indexes: { byState: [string, string] } };
+  answers: { key: [string, string]; value: KeptAnswer };
+}
+
+/** Lists of the first version of this store that have other names now. */
+const renamed: Readonly<Record<string, FactList>> = { rep: 'reps', void: 'voids', tag: 'tags' };
+
+const open = (): Promise<IDBPDatabase<Schema>> =>
+  openDB<Schema>('ulkret', 2, {
+    async upgrade(database, before, _, transaction) {
+      if (before < 1) {
+        const facts = database.createObjectStore('facts', { keyPath: 'order', autoIncrement: true });
+        facts.createIndex('byId', ['academy', 'id'], { unique: true });
+        facts.createIndex('bySession', ['academy', 'session']);
+        facts.createIndex('byState', ['academy', 'state']);
+      }
+      const documents = database.createObjectStore('documents', { keyPath: ['academy', 'id'] });
+      documents.createIndex('byState', ['academy', 'state']);
+      database.createObjectStore('answers', { keyPath: ['academy', 'address'] });
+      if (before !== 1) return;
+      const sessions = transaction as unknown as {
+        objectStore(name: string): { getAll(): Promise<(Kept & { session: Session })[]> };
+      };
+      for (const { session, ...kept } of await sessions.objectStore('sessions').getAll())
+        await documents.put({ ...kept, is: 'session', body: session });
+      const facts = transaction.objectStore('facts');
+      for (const fact of await facts.getAll())
+        await facts.put({ ...fact, is: renamed[fact.is]! } as KeptFact);
+    },
+    terminated() {
+      opened = null;
+    },
+  });
+
+let opened: Promise<IDBPDatabase<Schema>> | null = null;
+/** The store, opened again where the browser took it away: a full disk can end a connection. */
+export const store = (): Promise<IDBPDatabase<Schema>> => {
+  opened ??= open().catch((error: unknown) => {
+    opened = null;
+    throw error;
+  });
+  return opened;
+};
+
+export async function keepAnswer(academy: string, address: string, body: unknown): Promise<void> {
+  await (await store()).put('answers', { academy, address, at: Date.now(), body });
+}
+
+export const keptAnswer = async (academy: string, address: string): Promise<KeptAnswer | null> =>
+  (await (await store()).get('answers', [academy, address])) ?? null;
+
+/** Forgets what the server answered, to everybody: after a sign-out nobody's data stays. What waits to be sent does. */
+export async function forgetAnswers(): Promise<void> {
+  await (await store()).clear('answers');
+}

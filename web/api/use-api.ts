@@ -1,0 +1,83 @@
+import { type Endpoint, endpoints, type OutputOf, type SignedIn } from '@ulkret/contract';
+import { useContext } from 'react';
+import useSWR, { type SWRConfiguration } from 'swr';
+import { keepAnswer, keptAnswer } from '../api/store';
+import { addressOf, ApiRefusal, ask, type Asked } from './ask';
+import { HereContext } from './here';
+
+/** What the Mat cannot do without: its answers are kept on the device for when there is no network. */
+const kept: ReadonlySet<Endpoint> = new Set<Endpoint>([
+  endpoints.session,
+  endpoints.kit,
+  endpoints.technique,
+  endpoints.techniques,
+  endpoints.students,
+  endpoints.sessions,
+  endpoints.drillingSession,
+]);
+
+/** Of these, what was kept is shown while the server is asked: where the Wi-Fi hangs, that can take long. */
+const shownEarly: ReadonlySet<Endpoint> = new Set<Endpoint>([
+  endpoints.session,
+  endpoints.kit,
+  endpoints.drillingSession,
+]);
+
+/** Asks, and where the server cannot be reached answers with what it last said, if that is kept. */
+async function askOrRecall<E extends Endpoint>(
+  academy: string,
+  endpoint: E,
+  input: Asked<E>,
+): Promise<OutputOf<E>> {
+  const address = addressOf(endpoint, input);
+  try {
+    const output = await ask(endpoint, input);
+    // A device that is full goes without.
+    void keepAnswer(academy, address, output).catch(() => undefined);
+    return output;
+  } catch (error) {
+    if (!(error instanceof ApiRefusal) || (error.status !== 0 && error.status < 500)) throw error;
+    const before = await keptAnswer(academy, address).catch(() => null);
+    if (!before) throw error;
+    return before.body as OutputOf<E>;
+  }
+}
+
+/** Who is signed in is not of an academy, but of the device. */
+const ofDevice = '';
+
+/** Keeps who has just signed in, as if the server had been asked. */
+export const keepSignedIn = (signedIn: SignedIn): Promise<void> =>
+  keepAnswer(ofDevice, addressOf(endpoints.session), signedIn).catch(() => undefined);
+
+/**
+ * Asks with SWR; the address is the key. A null input asks nothing. `early` says that the data is what this device has kept,
+ * and that the server has not answered yet.
+ */
+export function useApi<E extends Endpoint>(
+  endpoint: E,
+  input: Asked<E> | null = {},
+  options?: SWRConfiguration,
+) {
+  const here = useContext(HereContext);
+  const academy = (endpoint as Endpoint) === endpoints.session || !here ? ofDevice : here.academy.id;
+  const address = input && addressOf(endpoint, input);
+  const answer = useSWR<OutputOf<E>, ApiRefusal>(
+    address,
+    () =>
+      kept.has(endpoint)
+        ? askOrRecall(academy, endpoint, input ?? {})
+        : (ask(endpoint, input ?? {}) as Promise<OutputOf<E>>),
+    {
+      keepPreviousData: true,
+      ...options,
+    },
+  );
+  const { data: before } = useSWR<OutputOf<E> | null>(
+    address && shownEarly.has(endpoint) && answer.data === undefined ? [academy, address] : null,
+    async () => ((await keptAnswer(academy, address!).catch(() => null))?.body as OutputOf<E>) ?? null,
+    { revalidateOnFocus: false, revalidateOnReconnect: false },
+  );
+  const early = answer.data === undefined && before != null;
+  return early ? { ...answer, data: before, early } : Object.assign(answer, { early });
+}

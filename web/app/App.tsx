@@ -1,0 +1,70 @@
+import type { SignedIn } from '@ulkret/contract';
+import { type ComponentProps, type CSSProperties, Suspense, useMemo, useState } from 'react';
+import { SignedOut } from './SignedOut';
+import { SignIn } from './SignIn';
+import { keepSignedIn } from '../api/use-api';
+import { page, useLoaded } from '../ui/page';
+import { firstParts, Inside } from './parts';
+import { useSession } from '../api/signed-in';
+import { Failed, Loading } from '../ui/states';
+import { Page } from '../ui/ui';
+
+const FirstCoach = page(() => import('./FirstCoach'));
+
+const Opening = () => (
+  <Page>
+    <Loading what="Ulkret" />
+  </Page>
+);
+
+/**
+ * The door: who is signed in decides what is loaded. Whoever was inside while the sign-in ended stays inside: a class is
+ * running, and what it enters waits on the device. Leaving for good is a reload.
+ */
+export function App() {
+  const { data: answer, early, error, mutate } = useSession();
+  // That somebody was signed in is shown before the server has said it again; that nobody is, is not.
+  const data = early && !answer?.coach ? undefined : answer;
+  const { coach, academy } = data ?? {};
+  const here = useMemo(() => (coach && academy ? { coach, academy } : null), [coach, academy]);
+  const [inside, setInside] = useState(here);
+  if (here && !early && here !== inside) setInside(here);
+  const enter = (signedIn: SignedIn) => {
+    void keepSignedIn(signedIn);
+    void mutate(signedIn, { revalidate: false });
+  };
+  if (!data)
+    return error ? (
+      <Page>
+        <Failed error={error} retry={() => void mutate()} />
+      </Page>
+    ) : (
+      <Opening />
+    );
+  if (data.firstCoachWanted)
+    return (
+      <Suspense fallback={<Opening />}>
+        <FirstCoach enter={enter} />
+      </Suspense>
+    );
+  const who = here ?? inside;
+  if (!who) return <SignIn demo={data.demoSignIn} enter={enter} />;
+  return (
+    <div style={{ '--strip': here ? '0px' : '4rem' } as CSSProperties}>
+      {!here && <SignedOut demo={data.demoSignIn} enter={enter} />}
+      <Opened key={who.academy.id} here={who} signedIn={here !== null} />
+    </div>
+  );
+}
+
+/** The inside, once all of its first page is here. */
+function Opened(inside: ComponentProps<typeof Inside>) {
+  const [first] = useState(() => firstParts(window.location.pathname));
+  return useLoaded(first) ? (
+    <Suspense fallback={<Opening />}>
+      <Inside {...inside} />
+    </Suspense>
+  ) : (
+    <Opening />
+  );
+}

@@ -1,0 +1,71 @@
+import { type Entry, factsIn, type FactsByList } from '@ulkret/core/facts';
+import type { Session } from '@ulkret/core/session';
+import { type Kept, type KeptDocument, type KeptFact, store } from '../api/store';
+
+/** Keeps a new entry, waiting to be sent; one that is here already stays as it is. Throws where the device cannot. */
+export async function keepFact(
+  academy: string,
+  session: string,
+  entry: Entry,
+  clock: Kept['clock'],
+): Promise<void> {
+  const row = { ...entry, id: entry.fact.id, academy, session, state: 'waiting', clock };
+  const transaction = (await store()).transaction('facts', 'readwrite', { durability: 'strict' });
+  try {
+    await Promise.all([transaction.store.add(row as KeptFact), transaction.done]);
+  } catch (error) {
+    if ((error as { name?: string }).name !== 'ConstraintError') throw error;
+  }
+}
+
+/** Keeps a session's set-up or a person; a later one of the same id replaces it. */
+export async function keepDocument(kept: KeptDocument): Promise<void> {
+  await (await store()).put('documents', kept);
+}
+
+export async function keptSession(academy: string, id: string): Promise<(Kept & { body: Session }) | null> {
+  const kept = await (await store()).get('documents', [academy, id]);
+  return kept?.is === 'session' ? kept : null;
+}
+
+/** What this device knows of a session's facts, but for the refused ones. */
+export async function keptFacts(academy: string, session: string): Promise<FactsByList> {
+  const rows = await (await store()).getAllFromIndex('facts', 'bySession', [academy, session]);
+  return factsIn(rows.filter(({ state }) => state !== 'refused'));
+}
+
+/** The entries of an academy in a state, in the order in which they were made; at most so many. */
+export const factsInState = async (
+  academy: string,
+  state: Kept['state'],
+  most?: number,
+): Promise<KeptFact[]> => (await store()).getAllFromIndex('facts', 'byState', [academy, state], most);
+
+export const documentsInState = async (academy: string, state: Kept['state']): Promise<KeptDocument[]> =>
+  (await store()).getAllFromIndex('documents', 'byState', [academy, state]);
+
+export async function countIn(
+  name: 'facts' | 'documents',
+  academy: string,
+  state: Kept['state'],
+): Promise<number> {
+  return (await store()).countFromIndex(name, 'byState', [academy, state]);
+}
+
+/** How many of these entries the store has. */
+export async function inStore(academy: string, ids: readonly string[]): Promise<number> {
+  const database = await store();
+  const keys = await Promise.all(ids.map((id) => database.getKeyFromIndex('facts', 'byId', [academy, id])));
+  return keys.filter((key) => key !== undefined).length;
+}
+
+/** Writes rows that changed: what the server answered, or what was mended. */
+export async function putFacts(rows: readonly KeptFact[]): Promise<void> {
+  const transaction = (await store()).transaction('facts', 'readwrite');
+  await Promise.all([...rows.map((row) => transaction.store.put(row)), transaction.done]);
+}
+
+/** A waiting entry that the coach takes out of the queue for good. */
+export async function dropFact(order: number): Promise<void> {
+  await (await store()).delete('facts', order);
+}

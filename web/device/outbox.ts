@@ -1,0 +1,348 @@
+import { type Batch, endpoints, type ItemAnswer } from '@ulkret/contract';
+import { type Entry, factsIn, moved } from '@ulkret/core/facts';
+import type { Student } from '@ulkret/core/people';
+import { later } from '@ulkret/core/rep';
+import type { Session } from '@ulkret/core/session';
+import type { KeptDocument, KeptFact } from '../api/store';
+import { afterPaint } from '../ui/after-paint';
+import { ApiRefusal, ask } from '../api/ask';
+import { clock } from '../api/clock';
+import * as device from './entries';
+import { journal, journaled, unjournal } from './journal';
+import { tellOfNewFacts } from './new-facts';
+
+/** Something that the server did not take, with what it said. */
+export interface Refused {
+  id: string;
+  reason: string;
+  /** Null for a session or a person. */
+  fact: KeptFact | null;
+}
+
+/** Where the entries of this device stand. `held` says why they are not being sent, if they are not. */
+export interface SyncState {
+  /** False until this device has been looked through for what an earlier page has left. */
+  looked: boolean;
+  waiting: number;
+  /** Of the waiting: those that the device could not store. */
+  unkept: number;
+  refused: readonly Refused[];
+  held: 'no network' | 'signed out' | 'server trouble' | null;
+}
+
+const mostInABatch = 500;
+const retryMs = 4000;
+/** A batch is small: what takes longer hangs, and is sent again. */
+const patienceMs = 15_000;
+/** Clocks nearer than this are taken to agree. */
+const agreeMs = 2000;
+
+export const calm: SyncState = { looked: true, waiting: 0, unkept: 0, refused: [], held: null };
+
+/**
+ * Carries what was entered on this device to the server. Entries are written to the device first, sent when there is a
+ * network, in any order and any number of times; the server answers each one, and nothing is dropped before it has. Where
+ * the device is full, entries stay on the screen, are sent from there, and the words say so.
+ */
+export class Outbox {
+  private state: SyncState = { ...calm, looked: false };
+  private readonly listeners = new Set<() => void>();
+  private readonly correctedListeners = new Set<() => void>();
+  private unkept: { session: string; entry: Entry }[] = [];
+  /** Entries handed in and not yet written: they count as waiting from the tap on. */
+  private readonly writing = new Set<string>();
+  /** How often a write has begun or ended. */
+  private writes = 0;
+  private sending: Promise<void> | null = null;
+  private again = false;
+  private closed = false;
+  /** May something wait that was stamped before the server was heard? May a session or a person wait? What cannot be is not looked for. */
+  private mayBeUnheard = true;
+  private mayHaveDocuments = true;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+
+  constructor(private readonly academy: string) {}
+
+  /** Starts sending; the answer stops it. */
+  open(): () => void {
+    this.closed = false;
+    window.addEventListener('online', this.flushSoon);
+    void this.recover()
+      .then(() => this.count())
+      .catch(() => undefined)
+      .then(() => this.flush());
+    return () => {
+      this.closed = true;
+      window.removeEventListener('online', this.flushSoon);
+      clearTimeout(this.timer);
+    };
+  }
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  readonly current = (): SyncState => this.state;
+  readonly flushSoon = (): void => {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.flush(), 120);
+  };
+
+  /** Calls back when instants of waiting entries were put right, so that what is shown can be read anew. */
+  readonly onCorrected = (listener: () => void): (() => void) => {
+    this.correctedListeners.add(listener);
+    return () => this.correctedListeners.delete(listener);
+  };
+
+  /** Keeps a fact on the device and sends it when it can. Where the device cannot keep it, it is sent from the screen. */
+  async record(session: string, entry: Entry): Promise<void> {
+    const made = this.clockNow();
+    this.mayBeUnheard ||= !made.heard;
+    journal(this.academy, { session, entry, clock: made });
+    this.writing.add(entry.fact.id);
+    this.writes++;
+    // It is noted: the store, and the words about it, can have it when the screen has answered.
+    await new Promise<void>((resolve) => void afterPaint(resolve));
+    this.tell({ ...this.state, waiting: this.state.waiting + 1 });
+    try {
+      await device.keepFact(this.academy, session, entry, made);
+      unjournal(this.academy, entry.fact.id);
+    } catch {
+      this.unkept.push({ session, entry });
+      this.tell({ ...this.state, unkept: this.unkept.length });
+    } finally {
+      this.writing.delete(entry.fact.id);
+      this.writes++;
+    }
+    this.flushSoon();
+  }
+
+  /** Brings in what a tab had noted when it was closed before the store had it. */
+  private async recover(): Promise<void> {
+    for (const { session, entry, clock: made } of journaled(this.academy)) {
+      await device.keepFact(this.academy, session, entry, made);
+      unjournal(this.academy, entry.fact.id);
+    }
+  }
+
+  /** Keeps a session's set-up on the device and sends it when it can. Throws where the device cannot keep it. */
+  keepSession = (body: Session): Promise<void> => this.keepDocument({ is: 'session', body });
+  /** Keeps somebody who is new on the roster. Throws where the device cannot. */
+  keepStudent = (body: Student): Promise<void> => this.keepDocument({ is: 'student', body });
+
+  private async keepDocument(
+    document: { is: 'session'; body: Session } | { is: 'student'; body: Student },
+  ): Promise<void> {
+    await device.keepDocument({
+      ...document,
+      id: document.body.id,
+      academy: this.academy,
+      state: 'waiting',
+      clock: this.clockNow(),
+    });
+    this.mayHaveDocuments = true;
+    this.mayBeUnheard ||= !clock.heard;
+    await this.count();
+    this.flushSoon();
+  }
+
+  /** Sends a refused entry again, as it was or as it has been mended. */
+  async mend(refused: KeptFact, fact: Entry['fact'] = refused.fact): Promise<void> {
+    const { reason: _, ...row } = refused;
+    await device.putFacts([{ ...row, fact, state: 'waiting' } as KeptFact]);
+    await this.count();
+    this.flushSoon();
+  }
+
+  /** Takes a refused entry out of the queue: the coach has read why, and lets it go. */
+  async letGo(refused: KeptFact): Promise<void> {
+    await device.dropFact(refused.order);
+    await this.count();
+  }
+
+  private clockNow = () => ({ offsetMs: clock.offsetMs, heard: clock.heard });
+
+  private tell(state: SyncState): void {
+    this.state = state;
+    for (const listener of this.listeners) listener();
+  }
+
+  private async count(held: SyncState['held'] = this.state.held): Promise<void> {
+    const { academy } = this;
+    const [refused, refusedDocuments] = await Promise.all([
+      device.factsInState(academy, 'refused'),
+      device.documentsInState(academy, 'refused'),
+    ]);
+    let stored = 0;
+    let begun = -1;
+    // An entry that is being written just now must be counted once: if one was, it is counted again. Where somebody taps
+    // without a pause this gives up for now; the next sending counts anew.
+    for (let tries = 0; tries < 3 && begun !== this.writes; tries++) {
+      begun = this.writes;
+      const [facts, documents, written] = await Promise.all([
+        device.countIn('facts', academy, 'waiting'),
+        device.countIn('documents', academy, 'waiting'),
+        device.inStore(academy, [...this.writing]),
+      ]);
+      stored = facts + documents - written;
+    }
+    // Never "all saved" while something is on its way.
+    const still = begun === this.writes ? 0 : 1;
+    const waiting = Math.max(stored + this.unkept.length + this.writing.size, still);
+    this.tell({
+      looked: true,
+      waiting,
+      unkept: this.unkept.length,
+      refused: [
+        ...refused.map((fact) => ({ id: fact.id, reason: fact.reason ?? '', fact })),
+        ...refusedDocuments.map(({ id, reason = '' }) => ({ id, reason, fact: null })),
+      ],
+      held: waiting > 0 ? held : null,
+    });
+  }
+
+  /** Sends what waits. Called while it is sending, it looks once more, and ends when all of that is done. */
+  flush(): Promise<void> {
+    if (this.closed) return Promise.resolve();
+    this.again = true;
+    this.sending ??= this.sendAll().finally(() => (this.sending = null));
+    return this.sending;
+  }
+
+  private async sendAll(): Promise<void> {
+    while (this.again && !this.closed) {
+      this.again = false;
+      await this.send();
+    }
+  }
+
+  private async send(): Promise<void> {
+    try {
+      if (this.mayBeUnheard) {
+        if ((await this.anythingWaits()) && !clock.heard) await ask(endpoints.health);
+        await this.correctClocks();
+        this.mayBeUnheard = !clock.heard;
+      }
+      if (this.mayHaveDocuments) {
+        await this.sendDocuments('student');
+        await this.sendDocuments('session');
+        this.mayHaveDocuments = false;
+      }
+      while (await this.sendBatch());
+      await this.sendUnkept();
+      await this.count(null);
+    } catch (error) {
+      const status = error instanceof ApiRefusal ? error.status : -1;
+      await this.count(status === 0 ? 'no network' : status === 401 ? 'signed out' : 'server trouble').catch(
+        () => undefined,
+      );
+      clearTimeout(this.timer);
+      if (!this.closed) this.timer = setTimeout(() => void this.flush(), retryMs);
+    }
+  }
+
+  private async anythingWaits(): Promise<boolean> {
+    const [facts, documents] = await Promise.all([
+      device.countIn('facts', this.academy, 'waiting'),
+      device.countIn('documents', this.academy, 'waiting'),
+    ]);
+    return facts + documents > 0;
+  }
+
+  /** What waits, was never sent, and was stamped by a clock that nobody had checked: its instants are put right. */
+  private async correctClocks(): Promise<void> {
+    const off = ({ clock: made, tried }: { clock?: KeptFact['clock']; tried?: boolean }): number => {
+      if (!made || made.heard || tried) return 0;
+      const difference = clock.offsetMs - made.offsetMs;
+      return Math.abs(difference) > agreeMs ? difference : 0;
+    };
+    const waiting = await device.factsInState(this.academy, 'waiting');
+    const wrong = waiting.filter((row) => off(row) !== 0);
+    const documents = (await device.documentsInState(this.academy, 'waiting')).filter(
+      (row) => off(row) !== 0,
+    );
+    if (wrong.length === 0 && documents.length === 0) return;
+    const heard = this.clockNow();
+    await device.putFacts(wrong.map((row) => ({ ...moved(row, off(row)), clock: heard })));
+    for (const row of documents)
+      await device.keepDocument(
+        row.is === 'session'
+          ? { ...row, clock: heard, body: { ...row.body, startedAt: later(row.body.startedAt, off(row)) } }
+          : { ...row, clock: heard },
+      );
+    clock.settle();
+    for (const listener of this.correctedListeners) listener();
+  }
+
+  private async sendDocuments(is: KeptDocument['is']): Promise<void> {
+    for (const kept of await device.documentsInState(this.academy, 'waiting')) {
+      if (kept.is !== is) continue;
+      await device.keepDocument({ ...kept, tried: true });
+      try {
+        if (kept.is === 'session')
+          await ask(endpoints.saveSession, { params: { id: kept.id }, body: kept.body });
+        else await ask(endpoints.saveStudent, { params: { id: kept.id }, body: kept.body });
+        await device.keepDocument({ ...kept, tried: true, state: 'saved' });
+      } catch (error) {
+        if (!(error instanceof ApiRefusal) || error.status !== 400) throw error;
+        await device.keepDocument({ ...kept, tried: true, state: 'refused', reason: error.message });
+      }
+    }
+  }
+
+  /** Sends one batch of what waits, oldest first; false where nothing waits. */
+  private async sendBatch(): Promise<boolean> {
+    const rows = await device.factsInState(this.academy, 'waiting', mostInABatch);
+    if (rows.length === 0) return false;
+    const untried = rows.filter(({ tried }) => !tried);
+    if (untried.length > 0) await device.putFacts(untried.map((row) => ({ ...row, tried: true })));
+    const answers = await this.sendFacts(rows);
+    await device.putFacts(
+      rows.map((row): KeptFact => {
+        const answer = answers.get(row.id);
+        if (!answer) return { ...row, tried: true };
+        return answer.answer === 'refused'
+          ? { ...row, tried: true, state: 'refused', reason: answer.reason ?? 'no reason given' }
+          : { ...row, tried: true, state: 'saved' };
+      }),
+    );
+    await this.count();
+    return answers.size > 0;
+  }
+
+  /** Sends what the device could not keep; what the server refuses of it is tried on the device once more. */
+  private async sendUnkept(): Promise<void> {
+    while (this.unkept.length > 0) {
+      const part = this.unkept.slice(0, mostInABatch);
+      const answers = await this.sendFacts(part.map(({ entry }) => entry));
+      this.unkept = this.unkept.filter((one) => !part.includes(one));
+      for (const { session, entry } of part)
+        if (!answers.has(entry.fact.id) || answers.get(entry.fact.id)?.answer === 'refused')
+          await device
+            .keepFact(this.academy, session, entry, this.clockNow())
+            .catch(() => this.unkept.push({ session, entry }));
+        else unjournal(this.academy, entry.fact.id);
+      await this.count();
+    }
+  }
+
+  private async sendFacts(entries: readonly Entry[]): Promise<Map<string, ItemAnswer>> {
+    const body = factsIn(entries) as unknown as Batch;
+    const { items } = await ask(endpoints.sendReps, { body }, patienceMs);
+    tellOfNewFacts();
+    return new Map(items.map((item): [string, ItemAnswer] => [item.id, item]));
+  }
+}
+
+/** The sync state in words that are always true. */
+export function syncWords({ looked, waiting, unkept, refused, held }: SyncState): string {
+  if (!looked && waiting === 0) return 'looking what is here …';
+  const parts: string[] = [];
+  if (waiting > 0)
+    parts.push(
+      `${waiting} waiting${held === 'no network' ? ' for a network' : held === 'signed out' ? ': sign in to send' : held === 'server trouble' ? ': the server has trouble' : ''}`,
+    );
+  if (unkept > 0) parts.push(`this device is full: ${unkept} not stored, keep this page open`);
+  if (refused.length > 0) parts.push(`${refused.length} refused`);
+  return parts.length > 0 ? parts.join(', ') : 'all saved';
+}

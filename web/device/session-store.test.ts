@@ -1,0 +1,106 @@
+import 'fake-indexeddb/auto';
+import { describe, expect, test } from '@jest/globals';
+import { Session } from '@ulkret/core/session';
+import { aRep, factId } from '../../core/test';
+import type { Entry } from '@ulkret/core/facts';
+import { keepDocument, keepFact } from './entries';
+import { SessionStore } from './session-store';
+
+const id = factId(70);
+const clock = { offsetMs: 0, heard: true };
+const session = Session.parse({
+  id,
+  technique: 'test-lock',
+  edition: 1,
+  startedAt: '2026-03-05T18:00:00.000Z',
+  endedAt: null,
+  pairs: [['ada', 'ben']],
+  rung: 2,
+  from: null,
+  to: null,
+  repsPerSide: 10,
+  roundSeconds: 300,
+  rounds: 3,
+  prescribed: [],
+});
+const at = (second: number) => `2026-03-05T18:10:${String(second).padStart(2, '0')}.000Z`;
+const rep = (second: number) => aRep({ session: id, at: at(second) });
+
+let academies = 0;
+function opened() {
+  const academy = `academy-${++academies}`;
+  const recorded: Entry[] = [];
+  const outbox = {
+    record: (_: string, entry: Entry) => {
+      recorded.push(entry);
+      return Promise.resolve();
+    },
+  };
+  const store = new SessionStore(academy, id, outbox);
+  let told = 0;
+  store.subscribe(() => told++);
+  return { academy, store, recorded, told: () => told };
+}
+const repsOf = (store: SessionStore) => store.standing().all();
+
+describe('a session on this device', () => {
+  test('shows an entry in the moment in which it is made, and hands it on to be kept and sent', () => {
+    const { store, recorded, told } = opened();
+    const entry = { is: 'reps' as const, fact: rep(1) };
+    store.add(entry);
+    expect(repsOf(store)).toEqual([entry.fact]);
+    expect(recorded).toEqual([entry]);
+    expect(told()).toBe(1);
+  });
+
+  test('is the union of what the device has, what the server knows, and what others send', async () => {
+    const { academy, store } = opened();
+    const [kept, both, server, live] = [rep(1), rep(2), rep(3), rep(4)];
+    for (const fact of [kept, both]) await keepFact(academy, id, { is: 'reps', fact }, clock);
+    await keepDocument({ is: 'session', body: session, id, academy, state: 'waiting', clock });
+    expect(store.session()).toBeUndefined();
+    await store.read();
+    expect(store.session()).toMatchObject({ body: session, state: 'waiting' });
+    store.take({ reps: [server, both] });
+    store.take({ reps: [live] });
+    expect(repsOf(store)).toEqual([kept, both, server, live]);
+  });
+
+  test('tells nobody of what it knew already, and stays the same object', () => {
+    const { store, told } = opened();
+    store.take({ reps: [rep(1)] });
+    const [before, first] = [store.standing(), told()];
+    store.take({ reps: [...before.all()] });
+    expect(store.standing()).toBe(before);
+    expect(told()).toBe(first);
+  });
+
+  test('is read anew where the instants of what waits were put right', async () => {
+    const { academy, store } = opened();
+    const fact = rep(1);
+    await keepFact(academy, id, { is: 'reps', fact }, clock);
+    await store.read();
+    const other = opened();
+    await keepFact(other.academy, id, { is: 'reps', fact: { ...fact, at: at(59) } }, clock);
+    await other.store.read();
+    expect(repsOf(store)[0]!.at).toBe(at(1));
+    expect(repsOf(other.store)[0]!.at).toBe(at(59));
+    expect(other.store.session()).toBeNull();
+  });
+
+  test('still shows what the page and the server know where the device cannot be read', async () => {
+    const { store } = opened();
+    store.add({ is: 'reps', fact: rep(1) });
+    const { transaction } = IDBDatabase.prototype;
+    IDBDatabase.prototype.transaction = () => {
+      throw new DOMException('the disk is full', 'UnknownError');
+    };
+    try {
+      await store.read();
+    } finally {
+      IDBDatabase.prototype.transaction = transaction;
+    }
+    expect(store.session()).toBeNull();
+    expect(repsOf(store)).toHaveLength(1);
+  });
+});

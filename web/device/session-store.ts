@@ -1,0 +1,62 @@
+import type { Session } from '@ulkret/core/session';
+import { type SomeFacts, SessionLog } from '@ulkret/core/facts';
+import type { Entry } from '@ulkret/core/facts';
+import { keptFacts, keptSession } from './entries';
+import type { Outbox } from './outbox';
+
+/** One session on this device: what was entered here and what came from others, merged by union, as React can follow it. */
+export class SessionStore {
+  private log = new SessionLog();
+  /** Undefined until this device has looked. */
+  private kept: { body: Session; state: string } | null | undefined = undefined;
+  private readonly listeners = new Set<() => void>();
+
+  constructor(
+    private readonly academy: string,
+    private readonly id: string,
+    private readonly outbox: Pick<Outbox, 'record'>,
+  ) {}
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  readonly standing = () => this.log.standing();
+  readonly session = () => this.kept;
+
+  /** Reads what the device has; anew where instants that waited were put right. */
+  readonly read = async (): Promise<void> => {
+    const log = new SessionLog();
+    try {
+      const [facts, kept] = [
+        await keptFacts(this.academy, this.id),
+        await keptSession(this.academy, this.id),
+      ];
+      log.add(facts);
+      this.kept = kept;
+    } catch {
+      // A device whose store cannot be opened still shows what the server and this page know.
+      this.kept = null;
+      this.tell();
+      return;
+    }
+    this.log = log;
+    this.tell();
+  };
+
+  /** Takes facts from wherever they come. */
+  readonly take = (facts: SomeFacts): void => {
+    if (this.log.add(facts)) this.tell();
+  };
+
+  /** Enters something here: on the screen at once, on the device in the same breath, to the server when there is one. */
+  readonly add = (entry: Entry): void => {
+    const list = { [entry.is]: [entry.fact] } as SomeFacts;
+    this.take(list);
+    void this.outbox.record(this.id, entry);
+  };
+
+  private tell(): void {
+    for (const listener of this.listeners) listener();
+  }
+}
