@@ -16,8 +16,8 @@ const hazards = reached.map((n, i) => {
   const squad = (weight * general + failed[i]!) / (weight + n);
   return (weight * squad + failed[i]!) / (weight + n);
 });
-const finishOdds = hazards.reduce((alive, hazard) => alive * (1 - hazard), 1);
-const gains = hazards.map((hazard) => (finishOdds / (1 - hazard)) * Math.max(0, hazard - squadTarget));
+const finishRate = hazards.reduce((alive, hazard) => alive * (1 - hazard), 1);
+const gains = hazards.map((hazard) => (finishRate / (1 - hazard)) * Math.max(0, hazard - squadTarget));
 const first = gains.indexOf(Math.max(...gains));
 const percent = (share: number) => `${Math.round(share * 100)} %`;
 
@@ -66,14 +66,14 @@ test('a coach starts from nothing, taps twenty reps, and reads what they say', a
     await expect(
       on.getByText(`Counted: ${stops.filter((stop) => stop === 0).length} finishes in 20 reps`),
     ).toBeVisible();
-    await expect(on.getByText(`${percent(finishOdds)} finish`, { exact: true })).toBeVisible();
+    await expect(on.getByText(`${percent(finishRate)} finish`, { exact: true })).toBeVisible();
     const prescription = on.getByTestId('prescription');
     await expect(prescription).toContainText(`Ada: correct ${first + 1} “Hooks inside the thighs” first.`);
     await expect(prescription).toContainText(
       `${failed[first]} of the ${reached[first]} reps that reached it ended there (now ${percent(hazards[first]!)}`,
     );
     await expect(prescription).toContainText(
-      `would lift the finish odds from ${percent(finishOdds)} to ${percent(finishOdds + gains[first]!)}`,
+      `would lift the finish rate from ${percent(finishRate)} to ${percent(finishRate + gains[first]!)}`,
     );
     await expect(on.getByTestId('evidence')).toContainText(
       `${reached[first]} reps reached it: ${failed[first]} ended there`,

@@ -141,7 +141,7 @@ test('the worker and the server read the same', async ({ page, demo }) => {
     page.getByRole('button', { name: 'Reading as JSON' }).click(),
   ]);
   const file = JSON.parse(readFileSync(await download.path(), 'utf8'));
-  expect(file).toMatchObject({ format: 'ulkret.reading/1', settings: { model: 'hazard/1', method: 'full' } });
+  expect(file).toMatchObject({ format: 'ulkret.reading/2', settings: { model: 'hazard/1', method: 'full' } });
   const mine = file.reading.students.find((one: { student: string }) => one.student === 'katya');
   const hazards = (of: { checkpoints: { hazard: { value: number } }[] }) =>
     of.checkpoints.map(({ hazard }) => hazard.value);

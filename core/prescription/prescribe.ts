@@ -25,7 +25,7 @@ export const Correction = z.object({
   leak: Estimate,
   gain: Estimate,
   target: z.number(),
-  finishOdds: z.number(),
+  finishRate: z.number(),
   /** The checkpoint with the larger gain that has to wait for this one, under fundamentals first. */
   insteadOf: Id.nullable(),
   /** Where the reps stop, if that is later than the checkpoint to correct: the symptom of a root that is here. */
@@ -104,7 +104,7 @@ export function prescribe(breakdown: Breakdown, reading: Reading, mainSide: Side
     leak: chosen.leak,
     gain: chosen.rootGain,
     target: chosen.target,
-    finishOdds: reading.finishOdds.value,
+    finishRate: reading.finishRate.value,
     insteadOf: first ? best.checkpoint : null,
     symptom: main && main.checkpoint !== chosen.checkpoint ? main.checkpoint : null,
     mistake: mistake?.cause ?? null,

@@ -45,7 +45,7 @@ export function prescriptionWords(
         hazard,
         leak,
         gain,
-        finishOdds,
+        finishRate,
         insteadOf,
         symptom,
         mistake,
@@ -63,10 +63,10 @@ export function prescriptionWords(
         why: symptom
           ? `Most of what ends at ${point(symptom)} has its root here: the symptom is late and the cause early. ` +
             `Here itself ${failed} of the ${many(reached, 'rep')} ended (now ${percent(hazard.value)}, ${range(hazard)}). ` +
-            `Mended at the root, the finish odds would rise from ${percent(finishOdds)} to ${percent(finishOdds + gain.value)}.${instead}`
+            `Mended at the root, the finish rate would rise from ${percent(finishRate)} to ${percent(finishRate + gain.value)}.${instead}`
           : `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
-            `${percent(leak.value)} of all reps. Mending it to ${percent(prescription.target)} would lift the finish odds from ` +
-            `${percent(finishOdds)} to ${percent(finishOdds + gain.value)}.${instead}`,
+            `${percent(leak.value)} of all reps. Mending it to ${percent(prescription.target)} would lift the finish rate from ` +
+            `${percent(finishRate)} to ${percent(finishRate + gain.value)}.${instead}`,
         how:
           (cue ? `Cue: ${readFor(cue, lead)} ` : '') +
           (blocked

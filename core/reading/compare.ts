@@ -21,7 +21,7 @@ function onLogitScale({ value, low, high }: Estimate) {
 }
 
 /** P(the second rate is lower than the first), the two being independent. */
-export function oddsLower(first: Estimate, second: Estimate): number {
+export function chanceLower(first: Estimate, second: Estimate): number {
   const [a, b] = [onLogitScale(first), onLogitScale(second)];
   return normalCdf((a.mean - b.mean) / Math.hypot(a.deviation, b.deviation));
 }
@@ -35,6 +35,6 @@ export const compare = (first: Reading, second: Reading): Comparison[] =>
       checkpoint: one.checkpoint,
       first: one,
       second: other,
-      fell: enough ? oddsLower(one.hazard, other.hazard) : null,
+      fell: enough ? chanceLower(one.hazard, other.hazard) : null,
     };
   });

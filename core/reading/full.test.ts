@@ -12,7 +12,7 @@ import {
   fold,
   fullReading,
   massBandOf,
-  oddsLower,
+  chanceLower,
   plainReading,
   type Reading,
   tallyWeeks,
@@ -44,9 +44,9 @@ describe('the full reading', () => {
     list.find((one) => one.student === student)!;
 
   test('sums to 1 with its leaks, whose causes move to their roots', () => {
-    for (const { checkpoints, finishOdds } of [squad, ...students]) {
-      expect(checkpoints.reduce((sum, { leak }) => sum + leak.value, finishOdds.value)).toBeCloseTo(1, 10);
-      expect(checkpoints.reduce((sum, { rootLeak }) => sum + rootLeak, finishOdds.value)).toBeCloseTo(1, 10);
+    for (const { checkpoints, finishRate } of [squad, ...students]) {
+      expect(checkpoints.reduce((sum, { leak }) => sum + leak.value, finishRate.value)).toBeCloseTo(1, 10);
+      expect(checkpoints.reduce((sum, { rootLeak }) => sum + rootLeak, finishRate.value)).toBeCloseTo(1, 10);
       for (const { hazard } of checkpoints) {
         expect(hazard.low).toBeLessThan(hazard.value);
         expect(hazard.value).toBeLessThan(hazard.high);
@@ -94,8 +94,8 @@ describe('the full reading', () => {
 describe('two readings side by side', () => {
   test('tell how sure it is that a hazard fell', () => {
     const rate = (value: number, low: number, high: number) => ({ value, low, high });
-    expect(oddsLower(rate(0.5, 0.4, 0.6), rate(0.5, 0.4, 0.6))).toBeCloseTo(0.5, 6);
-    expect(oddsLower(rate(0.5, 0.45, 0.55), rate(0.2, 0.15, 0.26))).toBeGreaterThan(0.99);
+    expect(chanceLower(rate(0.5, 0.4, 0.6), rate(0.5, 0.4, 0.6))).toBeCloseTo(0.5, 6);
+    expect(chanceLower(rate(0.5, 0.45, 0.55), rate(0.2, 0.15, 0.26))).toBeGreaterThan(0.99);
   });
 
   test('say nothing of what was hardly tried', () => {

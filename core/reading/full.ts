@@ -149,7 +149,7 @@ export function fullReading(question: Question, posterior: Posterior): SquadRead
     // A logit-normal hazard of this deviation is about as wide as a Beta of so many reps.
     const worth = Math.max(0.5, 1 / (hazard.value * (1 - hazard.value) * deviation ** 2) - 1);
     const n = closer.mean.length;
-    const oddsPositive = (at: number) =>
+    const chancePositive = (at: number) =>
       normalCdf(closer.mean[at]! / Math.sqrt(closer.covariance[at * n + at]!));
     const met = (first: Partial<Slice>, second: Partial<Slice>): boolean =>
       [first, second].every((one) => ledger.at(id, { ...slice, ...one }).reached >= reachedForGap);
@@ -162,8 +162,8 @@ export function fullReading(question: Question, posterior: Posterior): SquadRead
         const { value, low, high } = hazardOf(mixOf(student, { ...slice, ...condition }), closer);
         return { value: 1 - value, low: 1 - high, high: 1 - low };
       },
-      sideGap: met({ side: main }, { side: otherSide(main) }) ? oddsPositive(n - 2) : null,
-      massGap: met({ partner: 'lighter' }, { partner: 'heavier' }) ? oddsPositive(n - 1) : null,
+      sideGap: met({ side: main }, { side: otherSide(main) }) ? chancePositive(n - 2) : null,
+      massGap: met({ partner: 'lighter' }, { partner: 'heavier' }) ? chancePositive(n - 1) : null,
     };
   };
 

@@ -8,7 +8,7 @@ import {
   evidenceAt,
   everything,
   fewestReps,
-  finishOdds,
+  finishRate,
   gain,
   generalHazard,
   leaks,
@@ -48,11 +48,11 @@ describe('the hazard of censored reps', () => {
 describe('survival, leaks and gains', () => {
   const hazards = fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 1, maxLength: 12 });
 
-  test('leaks and finish odds sum to 1', () => {
+  test('leaks and finish rate sum to 1', () => {
     fc.assert(
       fc.property(hazards, (list) => {
         const lost = leaks(list).reduce((sum, leak) => sum + leak, 0);
-        expect(lost + finishOdds(list)).toBeCloseTo(1, 10);
+        expect(lost + finishRate(list)).toBeCloseTo(1, 10);
       }),
     );
   });
@@ -160,9 +160,15 @@ describe('the plain reading', () => {
     fc.assert(
       fc.property(drilled, (reps) => {
         const { squad, students } = read(reps);
-        for (const { checkpoints, finishOdds: odds, student } of [squad, ...students]) {
-          expect(checkpoints.reduce((sum, { leak }) => sum + leak.value, odds.value)).toBeCloseTo(1, 10);
-          expect(checkpoints.reduce((sum, { rootLeak }) => sum + rootLeak, odds.value)).toBeCloseTo(1, 10);
+        for (const { checkpoints, finishRate, student } of [squad, ...students]) {
+          expect(checkpoints.reduce((sum, { leak }) => sum + leak.value, finishRate.value)).toBeCloseTo(
+            1,
+            10,
+          );
+          expect(checkpoints.reduce((sum, { rootLeak }) => sum + rootLeak, finishRate.value)).toBeCloseTo(
+            1,
+            10,
+          );
           for (const { checkpoint, hazard, reached, failed, causes, byRung } of checkpoints) {
             expect(hazard.low).toBeGreaterThanOrEqual(0);
             expect(hazard.high).toBeLessThanOrEqual(1);
@@ -238,10 +244,10 @@ describe('the plain reading', () => {
     expect(more.enough).toBe(true);
   });
 
-  test('of nobody is sound: no reps, odds from the prior, nothing that is not a number', () => {
+  test('of nobody is sound: no reps, a finish rate from the prior, nothing that is not a number', () => {
     const { squad, students } = read([]);
     expect(students).toEqual([]);
     expect(squad.finishedShare).toBeNull();
-    expect(squad.finishOdds.value).toBeCloseTo((1 - generalHazard) ** 5, 12);
+    expect(squad.finishRate.value).toBeCloseTo((1 - generalHazard) ** 5, 12);
   });
 });

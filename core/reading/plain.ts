@@ -22,7 +22,7 @@ export const posterior = (tally: Pick<Tally, 'weightReached' | 'weightFailed'>, 
 const meanOf = ({ a, b }: Beta): number => a / (a + b);
 
 /** P(the second rate is higher), from as many draws of both. */
-function oddsHigher(first: Beta, second: Beta, seed: number): number {
+function chanceHigher(first: Beta, second: Beta, seed: number): number {
   const drawn = betaDraws([first, second], drawCount, seed);
   return drawn.filter(([one, other]) => other! > one!).length / drawCount;
 }
@@ -41,7 +41,7 @@ export function plainReading(question: Question): SquadReading {
     const gap = (first: Partial<Slice>, second: Partial<Slice>): number | null => {
       const slices = [first, second].map((one): Slice => ({ ...slice, ...one }));
       if (slices.some((one) => ledger.at(id, one).reached < reachedForGap)) return null;
-      return oddsHigher(at(slices[0]!), at(slices[1]!), seedOf(id));
+      return chanceHigher(at(slices[0]!), at(slices[1]!), seedOf(id));
     };
     return {
       hazard: betaEstimate(beta),

@@ -3,7 +3,7 @@ import { type Beta, betaEstimate, type Estimate, fromDraws, quantile, wilson } f
 import { causeShares, rootShares } from './causes';
 import { type Ledger, ledgersOf } from './ledger';
 import type { CheckpointReading, Method, Reading, Slice, SquadReading } from './reading';
-import { finishOdds, gain, leaks, rootGain, survival } from './survival';
+import { finishRate, gain, leaks, rootGain, survival } from './survival';
 import type { Cell } from './tally';
 
 /** What a mended checkpoint breaks at where the squad is too small to say. */
@@ -149,7 +149,7 @@ export function readSquad(
       reps,
       finished,
       finishedShare: judged > 0 ? wilson(finished, judged) : null,
-      finishOdds: fromDraws(finishOdds(hazards), drawn.map(finishOdds)),
+      finishRate: fromDraws(finishRate(hazards), drawn.map(finishRate)),
       checkpoints: ids.map((id, i): CheckpointReading => {
         const { hazard, beta, heldAt, sideGap, massGap } = looks[i]!;
         const { reached, failed } = tallies[i]!;

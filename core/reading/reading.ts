@@ -54,11 +54,11 @@ export const CheckpointReading = z.object({
   hazard: Estimate,
   /** Share of all reps that get as far as this checkpoint. */
   survivalBefore: rate,
-  /** Share of all reps lost here. Leaks and finish odds sum to 1. */
+  /** Share of all reps lost here. Leaks and finish rate sum to 1. */
   leak: Estimate,
-  /** Share of all reps lost because of this checkpoint, here or later. Root leaks and finish odds sum to 1. */
+  /** Share of all reps lost because of this checkpoint, here or later. Root leaks and finish rate sum to 1. */
   rootLeak: rate,
-  /** What finish odds would rise by if the hazard here fell to `target`. */
+  /** What finish rate would rise by if the hazard here fell to `target`. */
   gain: Estimate,
   /** What they would rise by if all that has its root here were mended to the targets, here and later. */
   rootGain: Estimate,
@@ -92,7 +92,7 @@ export const Reading = z.object({
   /** Share of judged whole reps that finished, as counted, with Wilson's interval; null where there is none. */
   finishedShare: Estimate.nullable(),
   /** The product of all hold rates, with its interval from seeded draws. */
-  finishOdds: Estimate,
+  finishRate: Estimate,
   checkpoints: z.array(CheckpointReading),
   /** Share of all reps lost at the checkpoints of each kind that the breakdown has. */
   kinds: z.array(z.object({ kind: CheckpointKind, leak: Estimate })),

@@ -10,7 +10,7 @@ export function survival(hazards: ArrayLike<number>): number[] {
   return alive;
 }
 
-/** Share of all reps lost at each checkpoint. Leaks and finish odds sum to 1. */
+/** Share of all reps lost at each checkpoint. Leaks and finish rate sum to 1. */
 export function leaks(hazards: readonly number[]): number[] {
   let alive = 1;
   return hazards.map((hazard) => {
@@ -21,13 +21,13 @@ export function leaks(hazards: readonly number[]): number[] {
 }
 
 /** Share of reps that get through every checkpoint. */
-export function finishOdds(hazards: ArrayLike<number>): number {
+export function finishRate(hazards: ArrayLike<number>): number {
   let alive = 1;
   for (let i = 0; i < hazards.length; i++) alive *= 1 - hazards[i]!;
   return alive;
 }
 
-/** What finish odds would rise by if the hazard at `place` fell to `target`; 0 where it is there already. */
+/** What finish rate would rise by if the hazard at `place` fell to `target`; 0 where it is there already. */
 export function gain(hazards: readonly number[], place: number, target: number): number {
   let others = 1;
   for (let i = 0; i < hazards.length; i++) if (i !== place) others *= 1 - hazards[i]!;
@@ -35,7 +35,7 @@ export function gain(hazards: readonly number[], place: number, target: number):
 }
 
 /**
- * What finish odds would rise by if everything that has its root at `place` were mended: at each checkpoint the share of
+ * What finish rate would rise by if everything that has its root at `place` were mended: at each checkpoint the share of
  * its stops that is rooted there (`roots[stop][place]`) is mended to the target. With every root at its own checkpoint it
  * is `gain`.
  */
@@ -48,5 +48,5 @@ export function rootGain(
   const mended = hazards.map(
     (hazard, at) => hazard - roots[at]![place]! * Math.max(0, hazard - targets[at]!),
   );
-  return finishOdds(mended) - finishOdds(hazards);
+  return finishRate(mended) - finishRate(hazards);
 }

@@ -195,5 +195,5 @@ function Everybody({
   );
 }
 
-const worse = (odds: number | null): string =>
-  odds === null ? 'not enough yet' : `worse, chance ${sure(odds)}`;
+const worse = (chance: number | null): string =>
+  chance === null ? 'not enough yet' : `worse, chance ${sure(chance)}`;

@@ -183,7 +183,7 @@ export function Exports({
           $quiet
           onPress={() => {
             const { settings, reading } = answer;
-            const file = { format: 'ulkret.reading/1', settings, reading };
+            const file = { format: 'ulkret.reading/2', settings, reading };
             saveFile(`${name}.json`, JSON.stringify(file, null, 2), 'application/json');
           }}
         >

@@ -50,7 +50,7 @@ export default function Readings() {
                           <th>
                             Technique
                             <br />
-                            <Quiet as="span">finish odds</Quiet>
+                            <Quiet as="span">finish rate</Quiet>
                           </th>
                           {CheckpointKind.options.map((kind) => (
                             <th key={kind} scope="col">
@@ -117,7 +117,7 @@ function TechniqueLine({
         <Quiet as="span">
           {squad.reps === 0
             ? 'no rep fits these settings'
-            : `${percent(squad.finishOdds.value)} finish, ${range(squad.finishOdds)}, of ${many(squad.reps, 'rep')}`}
+            : `${percent(squad.finishRate.value)} finish, ${range(squad.finishRate)}, of ${many(squad.reps, 'rep')}`}
         </Quiet>
       </th>
       {kinds.map((kind) => {

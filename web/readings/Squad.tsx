@@ -104,7 +104,7 @@ function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: Matr
             <th>
               Student
               <br />
-              <Quiet as="span">finish odds</Quiet>
+              <Quiet as="span">finish rate</Quiet>
             </th>
             {breakdown.checkpoints.map(({ id, kind, title }, i) => (
               <th key={id} scope="col">
@@ -120,7 +120,7 @@ function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: Matr
           <tr data-squad>
             <th scope="row">
               <Link to={linkTo('squad')}>The squad</Link>{' '}
-              <Quiet as="span">{percent(read.squad.finishOdds.value)}</Quiet>
+              <Quiet as="span">{percent(read.squad.finishRate.value)}</Quiet>
             </th>
             {cells(read.squad.checkpoints, 'squad', null)}
           </tr>
@@ -128,8 +128,8 @@ function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: Matr
             <tr key={reading.student}>
               <th scope="row">
                 <Link to={linkTo(reading.student!)}>{nameOf(reading.student!)}</Link>{' '}
-                <Quiet as="span" title={`${range(reading.finishOdds)} of ${many(reading.reps, 'rep')}`}>
-                  {percent(reading.finishOdds.value)}
+                <Quiet as="span" title={`${range(reading.finishRate)} of ${many(reading.reps, 'rep')}`}>
+                  {percent(reading.finishRate.value)}
                 </Quiet>
               </th>
               {cells(reading.checkpoints, reading.student!, first)}
@@ -150,7 +150,7 @@ function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: Matr
           columns={[
             'student',
             'reps',
-            'finish_odds',
+            'finish_rate',
             'checkpoint',
             'reached',
             'failed',
@@ -167,7 +167,7 @@ function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: Matr
               one.checkpoints.map((at) => [
                 one.student ?? 'squad',
                 one.reps,
-                one.finishOdds.value,
+                one.finishRate.value,
                 at.checkpoint,
                 at.reached,
                 at.failed,

@@ -152,14 +152,14 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
         <p style={{ marginBottom: '0.8rem' }}>
           {compared ? (
             <>
-              {against.names[0]}, {percent(reading.finishOdds.value)} finish ({many(reading.reps, 'rep')});{' '}
-              {against.names[1]}, the dashed outline, {percent(against.reading.finishOdds.value)} (
+              {against.names[0]}, {percent(reading.finishRate.value)} finish ({many(reading.reps, 'rep')});{' '}
+              {against.names[1]}, the dashed outline, {percent(against.reading.finishRate.value)} (
               {many(against.reading.reps, 'rep')}).
             </>
           ) : (
             <>
-              Of 100 reps now, about <strong>{Math.round(reading.finishOdds.value * 100)}</strong> finish (
-              {range(reading.finishOdds)}). Counted: {reading.finished} finishes in{' '}
+              Of 100 reps now, about <strong>{Math.round(reading.finishRate.value * 100)}</strong> finish (
+              {range(reading.finishRate)}). Counted: {reading.finished} finishes in{' '}
               {many(reading.reps, 'rep')}.
             </>
           )}
@@ -201,7 +201,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           }}
         />
         <p style={{ paddingLeft: 184 + 12 }}>
-          <strong>{percent(reading.finishOdds.value)} finish</strong>
+          <strong>{percent(reading.finishRate.value)} finish</strong>
         </p>
         <Quiet>
           Width is the share of reps still alive. To the left fray mistakes, to the right defences; hatched is
@@ -270,9 +270,9 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
         <Conditions at={at} />
         <Panel>
           <h2>What would fixing it give {student === squad ? 'the squad' : name}?</h2>
-          <Quiet>What the finish odds would rise by if all that has its root there were mended.</Quiet>
+          <Quiet>What the finish rate would rise by if all that has its root there were mended.</Quiet>
           <Bars
-            label={`What mending each checkpoint would add to the finish odds of ${name}`}
+            label={`What mending each checkpoint would add to the finish rate of ${name}`}
             lines={[...reading.checkpoints]
               .sort((a, b) => b.rootGain.value - a.rootGain.value)
               .filter(({ rootGain }) => rootGain.value > 0.002)
@@ -348,8 +348,8 @@ function CheckpointDetail({
       <p>
         {at.enough ? (
           <>
-            Mending all that has its root here would lift the finish odds from{' '}
-            {percent(reading.finishOdds.value)} to {percent(reading.finishOdds.value + at.rootGain.value)} (by{' '}
+            Mending all that has its root here would lift the finish rate from{' '}
+            {percent(reading.finishRate.value)} to {percent(reading.finishRate.value + at.rootGain.value)} (by{' '}
             {range(at.rootGain)}).
           </>
         ) : (

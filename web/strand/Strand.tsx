@@ -124,7 +124,7 @@ const Rope = memo(function Rope({
         <path
           d={outlinePath(
             jointsOf(against.checkpoints).map(({ arrives }) => arrives),
-            against.finishOdds.value,
+            against.finishRate.value,
             full,
             at,
             tail,

@@ -20,9 +20,9 @@ describe('the strand of a reading', () => {
       expect(goesOn + frays.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(arrives, 10);
   });
 
-  test('goes on below a knot as wide as it arrives at the next, and ends as wide as the finish odds', () => {
+  test('goes on below a knot as wide as it arrives at the next, and ends as wide as the finish rate', () => {
     joints.forEach(({ goesOn }, i) =>
-      expect(goesOn).toBeCloseTo(joints[i + 1]?.arrives ?? reading.finishOdds.value, 10),
+      expect(goesOn).toBeCloseTo(joints[i + 1]?.arrives ?? reading.finishRate.value, 10),
     );
   });
 
@@ -81,11 +81,11 @@ describe('the drawing of the rope', () => {
 
   test('as an outline has both edges, each the mirror of the other', () => {
     const arrives = joints.map((joint) => joint.arrives);
-    const path = outlinePath(arrives, reading.finishOdds.value, full, at, 20);
+    const path = outlinePath(arrives, reading.finishRate.value, full, at, 20);
     const [left, right] = path.split(' M ').map((edge) => pointsOf(edge.replace('M ', '')));
     expect(left!.map(([x, y]) => [-x, y].map((one) => one + 0))).toEqual(right!.map(([x, y]) => [x, y]));
     const ends = right!.filter(([, y]) => y === at(arrives.length - 1) + 20);
-    expect(ends.at(-1)![0]).toBeCloseTo((reading.finishOdds.value * full) / 2, 10);
+    expect(ends.at(-1)![0]).toBeCloseTo((reading.finishRate.value * full) / 2, 10);
     arrives.forEach((share, place) => {
       const widths = right!.filter(([, y]) => y === at(place)).map(([x]) => x);
       expect(Math.max(...widths)).toBeCloseTo((share * full) / 2, 10);

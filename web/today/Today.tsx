@@ -100,7 +100,7 @@ function Corrections({ technique: id }: { technique: string }) {
   return (
     <Panel>
       <h2>Correct first{technique.data && `: ${technique.data.technique.name}`}</h2>
-      <Quiet>Where mending one checkpoint would lift the finish odds most.</Quiet>
+      <Quiet>Where mending one checkpoint would lift the finish rate most.</Quiet>
       <Loaded of={readings} what="the readings">
         {({ students: read }) => {
           const due = read
