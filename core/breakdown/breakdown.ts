@@ -34,7 +34,7 @@ export const unitsOf: Readonly<Record<Tolerance['quantity'], readonly Tolerance[
 };
 
 /** When a variant replaces its checkpoint's text: a school, an attire, or measured facts of the two bodies. */
-export const Condition = z.discriminatedUnion('on', [
+export const When = z.discriminatedUnion('on', [
   z.object({ on: z.literal('school'), school: text.min(1) }),
   z.object({ on: z.literal('attire'), attire: Attire }),
   z.object({
@@ -46,13 +46,13 @@ export const Condition = z.discriminatedUnion('on', [
   /** A named situation, such as a stated exception to a rule. */
   z.object({ on: z.literal('situation'), situation: text.min(1) }),
 ]);
-export type Condition = z.infer<typeof Condition>;
+export type When = z.infer<typeof When>;
 
 /** Another way to meet a checkpoint: it replaces what it names when its condition holds. */
 export const Variant = z.object({
   id: Id,
   name: text,
-  when: Condition,
+  when: When,
   criterion: text.optional(),
   proofs: z.array(Proof).optional(),
   tolerance: Tolerance.optional(),

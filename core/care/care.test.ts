@@ -7,7 +7,7 @@ import {
   CareNote as CareNoteSchema,
   capsOn,
   exposes,
-  ledgerOf,
+  exposuresOf,
   lastBeforeFinish,
   neutralRules,
   notesOn,
@@ -255,14 +255,14 @@ describe('the exposure ledger', () => {
 
   test('books to the partner, by region, and fast ones at rung 3 and 4 apart', () => {
     const reps = [aRep(), aRep({ rung: 3 }), aRep({ stop: 'c1' }), aRep({ partner: 'cleo' })];
-    const ledger = ledgerOf(breakdown, lock, reps);
+    const ledger = exposuresOf(breakdown, lock, reps);
     expect([...ledger.get('ben')!.byRegion]).toEqual([
       ['neck', 2],
       ['shoulder', 2],
     ]);
     expect(ledger.get('ben')).toMatchObject({ fast: 2, fastSpar: 1 });
     expect(ledger.get('cleo')!.fast).toBe(1);
-    expect(ledgerOf(breakdown, { ...lock, kind: 'defence' }, reps).get('ben')).toBe(unexposed);
+    expect(exposuresOf(breakdown, { ...lock, kind: 'defence' }, reps).get('ben')).toBe(unexposed);
   });
 
   test('is held against the caps: neck 12, a joint 10, a fast lock 4, half of it at rung 3 or 4', () => {

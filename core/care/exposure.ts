@@ -37,7 +37,11 @@ export function expose(before: Exposure, breakdown: Breakdown, technique: Loadin
 }
 
 /** The exposures of everybody who partnered in these reps of one technique. */
-export function ledgerOf(breakdown: Breakdown, technique: Loading, reps: Iterable<Rep>): Map<Id, Exposure> {
+export function exposuresOf(
+  breakdown: Breakdown,
+  technique: Loading,
+  reps: Iterable<Rep>,
+): Map<Id, Exposure> {
   const ledger = new Map<Id, Exposure>();
   for (const rep of reps)
     if (rep.partner !== null)

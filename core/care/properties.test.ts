@@ -7,7 +7,7 @@ import {
   Activity,
   type CareNote,
   capsOn,
-  ledgerOf,
+  exposuresOf,
   neutralRules,
   type Override,
   permit,
@@ -188,7 +188,7 @@ describe('whatever was drilled, what a partner bears', () => {
     fc.assert(
       fc.property(fc.array(rep), fc.array(rep), (one, two) => {
         const spent = (reps: typeof one) =>
-          ['ben', 'cleo'].map((id) => ledgerOf(breakdown, what, reps).get(id)?.fast ?? 0);
+          ['ben', 'cleo'].map((id) => exposuresOf(breakdown, what, reps).get(id)?.fast ?? 0);
         const [first, second] = [spent(one), spent(two)];
         expect(spent([...two, ...one])).toEqual(first.map((count, i) => count + second[i]!));
       }),
@@ -199,7 +199,7 @@ describe('whatever was drilled, what a partner bears', () => {
     fc.assert(
       fc.property(fc.array(rep, { minLength: 1 }), (reps) => {
         const caps = (list: typeof reps) =>
-          capsOn(ledgerOf(breakdown, what, list).get('ben') ?? unexposed, what, 2, neutralRules.caps);
+          capsOn(exposuresOf(breakdown, what, list).get('ben') ?? unexposed, what, 2, neutralRules.caps);
         const total = (list: typeof reps) => caps(list).reduce((sum, { spent }) => Math.max(sum, spent), 0);
         const grown = total(reps) - total(reps.slice(0, -1));
         expect([0, 1]).toContain(grown);

@@ -121,16 +121,16 @@ describe('the sign-off test', () => {
 
   test('signs off after seven held in a row, steps back after three failed', () => {
     expect(signOff(Array(6).fill(true))).toMatchObject({ verdict: 'open', heldInARowToSettle: 1 });
-    expect(signOff(Array(7).fill(true)).verdict).toBe('signed off');
-    expect(signOff([false, false]).verdict).toBe('open');
-    expect(signOff([false, false, false]).verdict).toBe('step back');
+    expect(signOff(Array(7).fill(true)).state).toBe('signed off');
+    expect(signOff([false, false]).state).toBe('open');
+    expect(signOff([false, false, false]).state).toBe('step back');
   });
 
   test('decides at thirty reps at the latest', () => {
     fc.assert(
       fc.property(fc.array(fc.boolean(), { minLength: 30, maxLength: 60 }), (held) => {
-        const { verdict, seen } = signOff(held);
-        expect(verdict).not.toBe('open');
+        const { state, seen } = signOff(held);
+        expect(state).not.toBe('open');
         expect(seen).toBeLessThanOrEqual(30);
       }),
     );
@@ -139,10 +139,10 @@ describe('the sign-off test', () => {
   test('what it says would settle it does settle it, and one less does not', () => {
     fc.assert(
       fc.property(fc.array(fc.boolean(), { maxLength: 29 }), (held) => {
-        const { verdict, heldInARowToSettle: more } = signOff(held);
-        fc.pre(verdict === 'open' && Number.isFinite(more));
-        expect(signOff([...held, ...Array<boolean>(more).fill(true)]).verdict).toBe('signed off');
-        expect(signOff([...held, ...Array<boolean>(more - 1).fill(true)]).verdict).toBe('open');
+        const { state, heldInARowToSettle: more } = signOff(held);
+        fc.pre(state === 'open' && Number.isFinite(more));
+        expect(signOff([...held, ...Array<boolean>(more).fill(true)]).state).toBe('signed off');
+        expect(signOff([...held, ...Array<boolean>(more - 1).fill(true)]).state).toBe('open');
       }),
     );
   });
@@ -173,7 +173,7 @@ describe('the sign-off test on the Mat', () => {
       Array.from({ length: 4 }, () => aRep({ stop: 'c3' })),
       at,
     );
-    expect([test.verdict, signOffShort(test)]).toEqual(['step back', 'step back']);
+    expect([test.state, signOffShort(test)]).toEqual(['step back', 'step back']);
     expect(signOffWords(signOffAt(breakdown, [], at))).toBe('7 held in a row signs it off.');
   });
 });

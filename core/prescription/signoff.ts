@@ -20,10 +20,10 @@ export const signOffSteps = {
   lower: Math.log(falseStepBack / (1 - falseSignOff)),
 } as const;
 
-export type Verdict = 'signed off' | 'step back' | 'open';
+export type SignOffState = 'signed off' | 'step back' | 'open';
 
 export interface SignOff {
-  verdict: Verdict;
+  state: SignOffState;
   /** Reps that the test looked at; it stops looking once it has decided. */
   seen: number;
   ratio: number;
@@ -43,13 +43,13 @@ export function signOff(held: readonly boolean[]): SignOff {
     ratio += one ? signOffSteps.held : signOffSteps.failed;
     seen++;
     const decided = seen === longest ? (ratio > 0 ? upper : lower) : ratio;
-    if (decided >= upper) return { verdict: 'signed off', seen, ratio, heldInARowToSettle: 0 };
-    if (decided <= lower) return { verdict: 'step back', seen, ratio, heldInARowToSettle: 0 };
+    if (decided >= upper) return { state: 'signed off', seen, ratio, heldInARowToSettle: 0 };
+    if (decided <= lower) return { state: 'step back', seen, ratio, heldInARowToSettle: 0 };
   }
   const toBound = Math.ceil((upper - ratio) / signOffSteps.held);
   const toEnd = longest - seen;
   const atEnd = ratio + toEnd * signOffSteps.held > 0 ? toEnd : Infinity;
-  return { verdict: 'open', seen, ratio, heldInARowToSettle: Math.min(toBound, atEnd) };
+  return { state: 'open', seen, ratio, heldInARowToSettle: Math.min(toBound, atEnd) };
 }
 
 /**
@@ -71,17 +71,17 @@ export const signOffAt = (
 };
 
 /** The state of the test in a few words: what would settle it, or what it said. */
-export function signOffWords({ verdict, seen, heldInARowToSettle }: SignOff): string {
-  if (verdict === 'signed off') return `Signed off after ${seen}.`;
-  if (verdict === 'step back') return `Step back: one rung down, or an easier drill.`;
+export function signOffWords({ state, seen, heldInARowToSettle }: SignOff): string {
+  if (state === 'signed off') return `Signed off after ${seen}.`;
+  if (state === 'step back') return `Step back: one rung down, or an easier drill.`;
   if (!Number.isFinite(heldInARowToSettle)) return 'No run of clean reps settles it any more: step back.';
   return `${heldInARowToSettle} ${seen === 0 ? 'held' : 'more held'} in a row signs it off.`;
 }
 
 /** The same as a mark beside a checkpoint. */
-export const signOffShort = ({ verdict, heldInARowToSettle }: SignOff): string =>
-  verdict === 'signed off'
+export const signOffShort = ({ state, heldInARowToSettle }: SignOff): string =>
+  state === 'signed off'
     ? 'signed off'
-    : verdict === 'step back' || !Number.isFinite(heldInARowToSettle)
+    : state === 'step back' || !Number.isFinite(heldInARowToSettle)
       ? 'step back'
       : `${heldInARowToSettle} more`;

@@ -1,6 +1,6 @@
 import type { Id } from '../breakdown';
 import type { Observation, Rep } from '../rep';
-import { partnerOfBand } from './ledger';
+import { partnerOfBand } from './tallied';
 import type { Slice } from './reading';
 import { type Editions, type Folding, massBandOf, observations, weekOf } from './tally';
 

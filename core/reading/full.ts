@@ -13,8 +13,8 @@ import {
 } from '../hazard';
 import { type Estimate, logistic, logit, normalCdf, normalQuantile, tails } from '../math';
 import { rungs } from '../rep';
-import { type Ledger, partnerOfBand, partners } from './ledger';
-import { drawCount, type Look, type Question, reachedForGap, readSquad } from './read';
+import { type Tallied, partnerOfBand, partners } from './tallied';
+import { drawCount, type Sight, type Question, reachedForGap, readSquad } from './read';
 import type { Partner, Slice, SquadReading } from './reading';
 import type { Cell } from './tally';
 
@@ -136,7 +136,7 @@ export function fullReading(question: Question, posterior: Posterior): SquadRead
     );
   };
 
-  const look = (student: Id, ledger: Ledger, id: Id): Look => {
+  const sight = (student: Id, tallied: Tallied, id: Id): Sight => {
     const name = inModel(breakdown.technique, id);
     const closer = posterior.closer(student, name);
     const mix = mixOf(student, slice);
@@ -152,7 +152,7 @@ export function fullReading(question: Question, posterior: Posterior): SquadRead
     const chancePositive = (at: number) =>
       normalCdf(closer.mean[at]! / Math.sqrt(closer.covariance[at * n + at]!));
     const met = (first: Partial<Slice>, second: Partial<Slice>): boolean =>
-      [first, second].every((one) => ledger.at(id, { ...slice, ...one }).reached >= reachedForGap);
+      [first, second].every((one) => tallied.at(id, { ...slice, ...one }).reached >= reachedForGap);
     const main = mainSides.get(student) ?? 'right';
     return {
       hazard,
@@ -167,7 +167,7 @@ export function fullReading(question: Question, posterior: Posterior): SquadRead
     };
   };
 
-  return readSquad(question, 'full', (student, ledger) =>
-    breakdown.checkpoints.map(({ id }) => look(student, ledger, id)),
+  return readSquad(question, 'full', (student, tallied) =>
+    breakdown.checkpoints.map(({ id }) => sight(student, tallied, id)),
   );
 }

@@ -4,7 +4,7 @@ export * from './causes';
 export * from './compare';
 export * from './evidence';
 export * from './full';
-export * from './ledger';
+export * from './tallied';
 export * from './notes';
 export * from './plain';
 export * from './read';

@@ -1,8 +1,8 @@
 import { type Id, otherSide, type Side } from '../breakdown';
 import { type Beta, betaDraws, betaEstimate } from '../math';
-import type { Ledger } from './ledger';
-import { ledgersOf } from './ledger';
-import { drawCount, type Look, type Question, reachedForGap, readSquad, seedOf } from './read';
+import type { Tallied } from './tallied';
+import { talliedOf } from './tallied';
+import { drawCount, type Sight, type Question, reachedForGap, readSquad, seedOf } from './read';
 import type { Slice, SquadReading } from './reading';
 import type { Tally } from './tally';
 
@@ -33,14 +33,20 @@ function chanceHigher(first: Beta, second: Beta, seed: number): number {
  */
 export function plainReading(question: Question): SquadReading {
   const { breakdown, slice, mainSides } = question;
-  const { squad } = ledgersOf(question.cells.filter(({ technique }) => technique === breakdown.technique));
+  const { squad } = talliedOf(question.cells.filter(({ technique }) => technique === breakdown.technique));
   const squadAt = (id: Id, at: Slice): Beta => posterior(squad.at(id, at), generalHazard);
 
-  const look = (name: string, ledger: Ledger, id: Id, at: (slice: Slice) => Beta, mainSide: Side): Look => {
+  const sight = (
+    name: string,
+    tallied: Tallied,
+    id: Id,
+    at: (slice: Slice) => Beta,
+    mainSide: Side,
+  ): Sight => {
     const beta = at(slice);
     const gap = (first: Partial<Slice>, second: Partial<Slice>): number | null => {
       const slices = [first, second].map((one): Slice => ({ ...slice, ...one }));
-      if (slices.some((one) => ledger.at(id, one).reached < reachedForGap)) return null;
+      if (slices.some((one) => tallied.at(id, one).reached < reachedForGap)) return null;
       return chanceHigher(at(slices[0]!), at(slices[1]!), seedOf(id));
     };
     return {
@@ -59,19 +65,19 @@ export function plainReading(question: Question): SquadReading {
   return readSquad(
     question,
     'plain',
-    (student, ledger) =>
+    (student, tallied) =>
       breakdown.checkpoints.map(({ id }) =>
-        look(
+        sight(
           student,
-          ledger,
+          tallied,
           id,
-          (at) => posterior(ledger.at(id, at), meanOf(squadAt(id, at))),
+          (at) => posterior(tallied.at(id, at), meanOf(squadAt(id, at))),
           mainSides.get(student) ?? 'right',
         ),
       ),
     (all) =>
       breakdown.checkpoints.map(({ id }) => ({
-        ...look('squad', all, id, (at) => squadAt(id, at), 'right'),
+        ...sight('squad', all, id, (at) => squadAt(id, at), 'right'),
         sideGap: null,
       })),
   );

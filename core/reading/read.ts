@@ -1,7 +1,7 @@
 import { type Breakdown, CheckpointKind, type Id, type Side } from '../breakdown';
 import { type Beta, betaEstimate, type Estimate, fromDraws, quantile, wilson } from '../math';
 import { causeShares, rootShares } from './causes';
-import { type Ledger, ledgersOf } from './ledger';
+import { type Tallied, talliedOf } from './tallied';
 import type { CheckpointReading, Method, Reading, Slice, SquadReading } from './reading';
 import { finishRate, gain, leaks, rootGain, survival } from './survival';
 import type { Cell } from './tally';
@@ -37,7 +37,7 @@ export interface Question {
 }
 
 /** How a method sees one student at one checkpoint. Rates are hazards unless they are called held. */
-export interface Look {
+export interface Sight {
   hazard: Estimate;
   /** Hazards, `drawCount` of them; the n-th of every checkpoint of a student belong together. */
   draws: Float64Array;
@@ -48,8 +48,8 @@ export interface Look {
   massGap: number | null;
 }
 
-/** A way of seeing a student: a look at each checkpoint of the breakdown, in its order. */
-export type Eye = (student: Id, ledger: Ledger) => Look[];
+/** A way of seeing a student: a sight at each checkpoint of the breakdown, in its order. */
+export type Eye = (student: Id, tallied: Tallied) => Sight[];
 
 /** About how many more reps that reach a checkpoint bring its expected interval under `enoughWidth`; 0 where it is there. */
 export function moreNeeded({ a, b }: Beta): number {
@@ -72,15 +72,17 @@ export function moreNeeded({ a, b }: Beta): number {
 
 const mean = (list: readonly number[]): number => list.reduce((sum, x) => sum + x, 0) / list.length;
 
-/** The look of the squad as one: the mean of its students, who drill the same breakdown. */
-function together(looks: readonly Look[], own: Beta): Look {
-  const draws = Float64Array.from({ length: drawCount }, (_, i) => mean(looks.map((look) => look.draws[i]!)));
+/** The sight of the squad as one: the mean of its students, who drill the same breakdown. */
+function together(sights: readonly Sight[], own: Beta): Sight {
+  const draws = Float64Array.from({ length: drawCount }, (_, i) =>
+    mean(sights.map((sight) => sight.draws[i]!)),
+  );
   return {
-    hazard: fromDraws(mean(looks.map(({ hazard }) => hazard.value)), draws),
+    hazard: fromDraws(mean(sights.map(({ hazard }) => hazard.value)), draws),
     draws,
     beta: own,
     heldAt: (condition) => {
-      const each = looks.map(({ heldAt }) => heldAt(condition));
+      const each = sights.map(({ heldAt }) => heldAt(condition));
       return {
         value: mean(each.map(({ value }) => value)),
         low: mean(each.map(({ low }) => low)),
@@ -96,15 +98,15 @@ function together(looks: readonly Look[], own: Beta): Look {
 function targetsOf(
   ids: readonly Id[],
   slice: Slice,
-  looks: readonly { ledger: Ledger; looks: Look[] }[],
+  sights: readonly { tallied: Tallied; sights: Sight[] }[],
 ): number[] {
   return ids.map((id, i) => {
-    const known = looks.filter(({ ledger }) => ledger.at(id, slice).reached > 0);
+    const known = sights.filter(({ tallied }) => tallied.at(id, slice).reached > 0);
     if (known.length < squadForQuartile) return smallSquadTarget;
     // Over the draws, because estimates that lean on each other lie closer together than the truth does.
     return mean(
       Array.from({ length: drawCount }, (_, n) =>
-        quantile(Float64Array.from(known, ({ looks: own }) => own[i]!.draws[n]!).sort(), 0.25),
+        quantile(Float64Array.from(known, ({ sights: own }) => own[i]!.draws[n]!).sort(), 0.25),
       ),
     );
   });
@@ -118,30 +120,30 @@ export function readSquad(
   question: Question,
   method: Method,
   eye: Eye,
-  squadEye?: (squad: Ledger) => Look[],
+  squadEye?: (squad: Tallied) => Sight[],
 ): SquadReading {
   const { breakdown, slice } = question;
   const ids = breakdown.checkpoints.map(({ id }) => id);
   const places = new Map(ids.map((id, i) => [id, i]));
-  const { squad, students } = ledgersOf(
+  const { squad, students } = talliedOf(
     question.cells.filter(({ technique }) => technique === breakdown.technique),
   );
   const each = [...students]
-    .filter(([, ledger]) => ledger.counts(slice).reps > 0)
-    .map(([student, ledger]) => ({ student, ledger, looks: eye(student, ledger) }));
+    .filter(([, tallied]) => tallied.counts(slice).reps > 0)
+    .map(([student, tallied]) => ({ student, tallied, sights: eye(student, tallied) }));
   const { target } = question;
   const targets = target === undefined ? targetsOf(ids, slice, each) : ids.map(() => target);
 
-  const readingOf = (student: Id | null, ledger: Ledger, looks: Look[]): Reading => {
-    const hazards = looks.map(({ hazard }) => hazard.value);
-    const drawn = Array.from({ length: drawCount }, (_, i) => looks.map(({ draws }) => draws[i]!));
+  const readingOf = (student: Id | null, tallied: Tallied, sights: Sight[]): Reading => {
+    const hazards = sights.map(({ hazard }) => hazard.value);
+    const drawn = Array.from({ length: drawCount }, (_, i) => sights.map(({ draws }) => draws[i]!));
     const drawnLeaks = drawn.map(leaks);
     const before = survival(hazards);
     const lost = leaks(hazards);
-    const tallies = ids.map((id) => ledger.at(id, slice));
+    const tallies = ids.map((id) => tallied.at(id, slice));
     const causes = ids.map((id, i) => causeShares(breakdown, id, tallies[i]!, squad.at(id, slice)));
     const roots = rootShares(causes, places);
-    const { reps, judged, finished } = ledger.counts(slice);
+    const { reps, judged, finished } = tallied.counts(slice);
     const drawnGains = drawn.map((one) => ids.map((_, i) => rootGain(one, roots, i, targets)));
     const best = drawnGains.map((gains) => Math.max(...gains));
     return {
@@ -151,10 +153,10 @@ export function readSquad(
       finishedShare: judged > 0 ? wilson(finished, judged) : null,
       finishRate: fromDraws(finishRate(hazards), drawn.map(finishRate)),
       checkpoints: ids.map((id, i): CheckpointReading => {
-        const { hazard, beta, heldAt, sideGap, massGap } = looks[i]!;
+        const { hazard, beta, heldAt, sideGap, massGap } = sights[i]!;
         const { reached, failed } = tallies[i]!;
         const more = Math.max(moreNeeded(beta), fewestReps - reached, 0);
-        const byRung = ledger.byRung(id, slice).map(({ rung, tally }) => ({
+        const byRung = tallied.byRung(id, slice).map(({ rung, tally }) => ({
           rung,
           reached: tally.reached,
           failed: tally.failed,
@@ -188,13 +190,13 @@ export function readSquad(
           enough: more === 0,
           moreNeeded: more,
           byRung,
-          bySide: ledger.bySide(id, slice).map(({ side, tally }) => ({
+          bySide: tallied.bySide(id, slice).map(({ side, tally }) => ({
             side,
             reached: tally.reached,
             failed: tally.failed,
             held: heldAt({ side }),
           })),
-          byPartner: ledger.byPartner(id, slice).map(({ partner, tally }) => ({
+          byPartner: tallied.byPartner(id, slice).map(({ partner, tally }) => ({
             partner,
             reached: tally.reached,
             failed: tally.failed,
@@ -214,13 +216,13 @@ export function readSquad(
   };
 
   // Of nobody a method says what it says of somebody it has never seen.
-  const seen = each.length > 0 ? each.map(({ looks }) => looks) : [eye('', squad)];
+  const seen = each.length > 0 ? each.map(({ sights }) => sights) : [eye('', squad)];
   const squadLooks =
     squadEye?.(squad) ??
     ids.map((id, i) => {
       const { weightReached, weightFailed } = squad.at(id, slice);
       return together(
-        seen.map((looks) => looks[i]!),
+        seen.map((sights) => sights[i]!),
         { a: 1 + weightFailed, b: 1 + weightReached - weightFailed },
       );
     });
@@ -230,7 +232,7 @@ export function readSquad(
     method,
     slice,
     squad: readingOf(null, squad, squadLooks),
-    students: each.map(({ student, ledger, looks }) => readingOf(student, ledger, looks)),
+    students: each.map(({ student, tallied, sights }) => readingOf(student, tallied, sights)),
   };
 }
 

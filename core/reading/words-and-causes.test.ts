@@ -13,7 +13,7 @@ import {
   everything,
   fitAcademy,
   fullReading,
-  ledgersOf,
+  talliedOf,
   notesOf,
   partnerOfBand,
   plainReading,
@@ -80,7 +80,7 @@ describe('a slice of the reps', () => {
   ];
 
   test('counts the same reps whether they are tallied or looked at one by one', () => {
-    const { squad } = ledgersOf(cellsOf(reps, [breakdown], undefined, mass));
+    const { squad } = talliedOf(cellsOf(reps, [breakdown], undefined, mass));
     const weeks = { asOf: '2026-03-05' };
     for (const slice of [
       everything,

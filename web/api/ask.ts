@@ -12,10 +12,10 @@ export class ApiRefusal extends Error {
   }
 }
 
-export type Asked<E> = { [K in keyof SentTo<E>]?: SentTo<E>[K] };
+export type Input<E> = { [K in keyof SentTo<E>]?: SentTo<E>[K] };
 
 /** Address of an endpoint with its parameters and query filled in. */
-export function addressOf<E extends Endpoint>(endpoint: E, input: Asked<E> = {}): string {
+export function addressOf<E extends Endpoint>(endpoint: E, input: Input<E> = {}): string {
   const params = (input.params ?? {}) as Record<string, string>;
   const path = endpoint.path.replace(/:(\w+)/g, (_, name: string) => encodeURIComponent(params[name] ?? ''));
   const query = new URLSearchParams();
@@ -31,7 +31,7 @@ const patienceForFilesMs = 900_000;
 /** Asks an endpoint of the contract. Throws `ApiRefusal`. */
 export async function ask<E extends Endpoint>(
   endpoint: E,
-  input: Asked<E> = {},
+  input: Input<E> = {},
   patience = endpoint.bodyType || endpoint.outputType ? patienceForFilesMs : patienceMs,
 ): Promise<OutputOf<E>> {
   const type = endpoint.bodyType ?? 'application/json';

@@ -2,7 +2,7 @@ import { type Endpoint, endpoints, type OutputOf, type SignedIn } from '@ulkret/
 import { useContext } from 'react';
 import useSWR, { type SWRConfiguration } from 'swr';
 import { keepAnswer, keptAnswer } from '../api/store';
-import { addressOf, ApiRefusal, ask, type Asked } from './ask';
+import { addressOf, ApiRefusal, ask, type Input } from './ask';
 import { HereContext } from './here';
 
 /** What the Mat cannot do without: its answers are kept on the device for when there is no network. */
@@ -27,7 +27,7 @@ const shownEarly: ReadonlySet<Endpoint> = new Set<Endpoint>([
 async function askOrRecall<E extends Endpoint>(
   academy: string,
   endpoint: E,
-  input: Asked<E>,
+  input: Input<E>,
 ): Promise<OutputOf<E>> {
   const address = addressOf(endpoint, input);
   try {
@@ -56,7 +56,7 @@ export const keepSignedIn = (signedIn: SignedIn): Promise<void> =>
  */
 export function useApi<E extends Endpoint>(
   endpoint: E,
-  input: Asked<E> | null = {},
+  input: Input<E> | null = {},
   options?: SWRConfiguration,
 ) {
   const here = useContext(HereContext);

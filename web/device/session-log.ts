@@ -51,7 +51,7 @@ export function useSessionLog(id: string) {
 export const stamp = (): string => clock.stamp();
 
 /** What was entered in a session so far. */
-export const useStanding = ({ store }: Pick<SessionWork, 'store'>): Standing =>
+export const useStanding = ({ store }: Pick<OpenSession, 'store'>): Standing =>
   useSyncExternalStore(store.subscribe, store.standing);
 
-export type SessionWork = Omit<ReturnType<typeof useSessionLog>, 'session'> & { session: Session };
+export type OpenSession = Omit<ReturnType<typeof useSessionLog>, 'session'> & { session: Session };

@@ -2,7 +2,7 @@ import {
   Attire,
   type Checkpoint,
   CheckpointKind,
-  type Condition,
+  type When,
   type Draft,
   type Id,
   Proof,
@@ -251,7 +251,7 @@ function ToleranceForm({ path, tolerance, set }: { path: Path; tolerance: Tolera
   );
 }
 
-const conditions: Readonly<Record<Condition['on'], Condition>> = {
+const conditions: Readonly<Record<When['on'], When>> = {
   school: { on: 'school', school: 'a school' },
   attire: { on: 'attire', attire: 'gi' },
   body: { on: 'body', fact: 'reach margin', is: '<', value: 0 },

@@ -1,7 +1,7 @@
 import { type Conflict, setAt } from '@ulkret/core/breakdown';
 import { useState } from 'react';
 import { Button, Panel, Row, Table } from '../ui/ui';
-import type { Meeting, Work } from './use-draft';
+import type { Meeting, Written } from './use-draft';
 
 const told = (value: unknown): string =>
   value === undefined || value === null
@@ -10,7 +10,7 @@ const told = (value: unknown): string =>
       ? value || 'empty'
       : JSON.stringify(value);
 
-const fieldOf = (whole: Work, path: Conflict['path']): string => {
+const fieldOf = (whole: Written, path: Conflict['path']): string => {
   const [, list, id, ...rest] = path.map(String);
   const lists = whole.draft as unknown as Record<string, { id: string; title?: string }[]>;
   const title = Array.isArray(lists[list ?? ''])
@@ -20,7 +20,7 @@ const fieldOf = (whole: Work, path: Conflict['path']): string => {
 };
 
 /** Two people changed the same fields: each is shown both ways, and the coach chooses, field by field. */
-export function MeetingPanel({ meeting, settle }: { meeting: Meeting; settle: (work: Work) => void }) {
+export function MeetingPanel({ meeting, settle }: { meeting: Meeting; settle: (work: Written) => void }) {
   const [theirs, setTheirs] = useState<ReadonlySet<number>>(new Set());
   const { conflicts, merged, by } = meeting;
   const choose = (i: number, other: boolean) => {

@@ -7,10 +7,10 @@ import {
 } from '@ulkret/core/breakdown';
 import { Button, Panel, Quiet, Row } from '../ui/ui';
 import { many } from '../ui/words';
-import type { Work } from './use-draft';
+import type { Written } from './use-draft';
 
 interface Props {
-  work: Work;
+  work: Written;
   latest: Breakdown | undefined;
   findings: Finding[] | null;
   trouble: string | null;

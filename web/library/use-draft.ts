@@ -15,22 +15,22 @@ import { useSWRConfig } from 'swr';
 import { ApiRefusal, ask } from '../api/ask';
 
 /** What is being written: the technique itself and its next edition. */
-export interface Work {
+export interface Written {
   technique: Technique;
   draft: Draft;
 }
 
 /** Two edits that met in the same fields. */
 export interface Meeting {
-  merged: Work;
+  merged: Written;
   conflicts: Conflict[];
-  theirs: Work;
+  theirs: Written;
   by: string;
   revision: number;
 }
 
 interface Base {
-  work: Work;
+  work: Written;
   /** 0 where nobody has saved a draft yet. */
   revision: number;
 }
@@ -51,9 +51,9 @@ export const beginFrom = (
     : { work: { technique, draft: latest! }, revision: 0 };
 
 /** What this window had not sent when it was closed. */
-function unsent(id: string): { base: Base; present: Work } | null {
+function unsent(id: string): { base: Base; present: Written } | null {
   try {
-    return JSON.parse(localStorage.getItem(keyOf(id)) ?? 'null') as { base: Base; present: Work } | null;
+    return JSON.parse(localStorage.getItem(keyOf(id)) ?? 'null') as { base: Base; present: Written } | null;
   } catch {
     return null;
   }
@@ -82,7 +82,7 @@ export function useDraft(start: Base) {
     latest.current = present;
   }, [present]);
 
-  const change = useCallback((next: (work: Work) => Work) => {
+  const change = useCallback((next: (work: Written) => Written) => {
     startTransition(() => setSteps((now) => stepTo(now, next(now.present))));
   }, []);
   const set = useCallback(
@@ -103,7 +103,7 @@ export function useDraft(start: Base) {
 
   /** Brings what is there by now together with mine. */
   const meet = useCallback(
-    async (mine: Work) => {
+    async (mine: Written) => {
       const [{ draft: saved }, published] = await Promise.all([
         ask(endpoints.draft, { params: { id } }),
         ask(endpoints.technique, { params: { id } }),
@@ -191,7 +191,7 @@ export function useDraft(start: Base) {
   }, [id, keep]);
 
   /** Ends a meeting with what the coach chose. */
-  const settle = (chosen: Work) => {
+  const settle = (chosen: Written) => {
     if (!meeting) return;
     base.current = { work: meeting.theirs, revision: meeting.revision };
     setMeeting(null);

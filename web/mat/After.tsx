@@ -14,7 +14,7 @@ import { useHere } from '../api/signed-in';
 import { Button, ButtonLink, Columns, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../ui/ui';
 import { dayOf, many, timeOf } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
-import { type SessionWork, stamp, useStanding } from '../device/session-log';
+import { type OpenSession, stamp, useStanding } from '../device/session-log';
 
 const Untagged = styled.ol`
   display: grid;
@@ -50,7 +50,7 @@ function PersonNotes({
   observerName,
 }: {
   student: string;
-  work: SessionWork;
+  work: OpenSession;
   observerName: (id: string) => string;
 }) {
   const { coach } = useHere();

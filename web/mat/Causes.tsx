@@ -4,7 +4,7 @@ import { afterPaint } from '../ui/after-paint';
 import { Chips } from './layout';
 
 /** The stop that asks why it happened. */
-export interface Asked {
+export interface StopAsked {
   rep: string;
   place: number;
   side: Side;
@@ -12,7 +12,7 @@ export interface Asked {
 
 export interface Asker {
   /** Asks for the cause of a stop once its mark is on the screen; null stops asking. */
-  ask(asked: Asked | null): void;
+  ask(asked: StopAsked | null): void;
 }
 
 /** How long a stop asks for its cause. */
@@ -30,7 +30,7 @@ export function Causes({
   onTag: (rep: string, cause: Id) => void;
   ref: Ref<Asker>;
 }) {
-  const [asked, setAsked] = useState<Asked | null>(null);
+  const [asked, setAsked] = useState<StopAsked | null>(null);
   useImperativeHandle(ref, () => ({ ask: (next) => void afterPaint(() => setAsked(next)) }), []);
   useEffect(() => {
     if (!asked) return;

@@ -2,7 +2,7 @@ import { memo } from 'react';
 import { Endings, FinishButton } from './layout';
 
 /** What a tap on a knot means: a stop, one of the failures of a forced finish, or the last that held before an interruption. */
-export type Mode = 'stop' | 'forced' | 'not judged';
+export type Tapping = 'stop' | 'forced' | 'not judged';
 
 /** The big closing ring: one tap is one finish. Beside it the two rarer endings, which first ask for a knot. */
 export const Finish = memo(function Finish({
@@ -11,13 +11,13 @@ export const Finish = memo(function Finish({
   onFinish,
   onMode,
 }: {
-  mode: Mode;
+  mode: Tapping;
   /** Numbers of the knots that failed in a forced finish, as they are told. */
   failed: string;
   onFinish: () => void;
-  onMode: (mode: Mode) => void;
+  onMode: (mode: Tapping) => void;
 }) {
-  const other = (one: Exclude<Mode, 'stop'>, text: string) => (
+  const other = (one: Exclude<Tapping, 'stop'>, text: string) => (
     <button type="button" aria-pressed={mode === one} onClick={() => onMode(mode === one ? 'stop' : one)}>
       {text}
     </button>

@@ -2,10 +2,10 @@ import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
 import { memo, useCallback } from 'react';
 import { type Knot, Strand } from '../strand/Strand';
 import { useAfterPaint } from './late';
-import type { Mode } from './Finish';
+import type { Tapping } from './Finish';
 import { KnotButton } from './KnotButton';
 
-const asks: Readonly<Record<Mode, string>> = {
+const asks: Readonly<Record<Tapping, string>> = {
   stop: 'Stopped at',
   forced: 'Failed at',
   'not judged': 'Held up to',
@@ -15,7 +15,7 @@ interface KnotsProps {
   breakdown: Breakdown;
   label: string;
   side: Side;
-  mode: Mode;
+  mode: Tapping;
   soft: ReadonlySet<string>;
   failed: ReadonlySet<string>;
   unseen: ReadonlySet<string>;

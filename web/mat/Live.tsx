@@ -24,7 +24,7 @@ import { Advice } from './Advice';
 import { Bar } from './Bar';
 import { type Asker, Causes } from './Causes';
 import { CarePanel } from './CarePanel';
-import { Finish, type Mode } from './Finish';
+import { Finish, type Tapping } from './Finish';
 import { KeyList } from './KeyList';
 import { chosenKeys, useMatKeys } from './keys';
 import { Knots } from './Knots';
@@ -84,7 +84,7 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
   const [changed, setChanged] = useState<Turn | null>(null);
   const [soft, setSoft] = useState<ReadonlySet<string>>(none);
   const [failed, setFailed] = useState<ReadonlySet<string>>(none);
-  const [mode, setMode] = useState<Mode>('stop');
+  const [mode, setMode] = useState<Tapping>('stop');
   const asker = useRef<Asker>(null);
   const [said, setSaid] = useState('');
   const [over, setOver] = useState<Over | null>(null);
@@ -220,7 +220,7 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
     } else if (mode === 'not judged') logRep({ outcome: 'not judged', heldTo: null });
     else logRep({ outcome: 'finished' });
   };
-  const choose = (next: Mode) => {
+  const choose = (next: Tapping) => {
     setMode(next);
     setFailed(none);
     setSaid(
@@ -322,7 +322,7 @@ function Live({ work, breakdown, technique, students, notes }: Opened) {
   });
   const onStop = useCallback((place: number) => latestActions.current.stopAt(place), []);
   const onFinish = useCallback(() => latestActions.current.finish(), []);
-  const onMode = useCallback((next: Mode) => latestActions.current.choose(next), []);
+  const onMode = useCallback((next: Tapping) => latestActions.current.choose(next), []);
   const onSoft = useCallback((place: number) => latestActions.current.soften(place), []);
   const onUndo = useCallback((rep: Rep) => latestActions.current.undoRep(rep), []);
   const onTag = useCallback((rep: string, cause: string) => latestActions.current.tag(rep, cause), []);

@@ -8,12 +8,12 @@ import { useApi } from '../api/use-api';
 import { useHere } from '../api/signed-in';
 import { Failed, Loading } from '../ui/states';
 import { Page } from '../ui/ui';
-import { type SessionWork, useSessionLog } from '../device/session-log';
+import { type OpenSession, useSessionLog } from '../device/session-log';
 import { useKit } from '../device/kit';
 
 /** A session with what it is about, as this device knows it. */
 export interface Opened {
-  work: SessionWork;
+  work: OpenSession;
   breakdown: Breakdown;
   technique: Technique;
   students: readonly Student[];

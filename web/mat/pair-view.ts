@@ -4,7 +4,7 @@ import {
   type CapState,
   type CareNote,
   capsOn,
-  ledgerOf,
+  exposuresOf,
   permit,
   type Permit,
   type RuleSet,
@@ -101,7 +101,7 @@ export const capsOfPartner = (
   partner === null
     ? []
     : capsOn(
-        ledgerOf(breakdown, technique, log.on(partner)).get(partner) ?? unexposed,
+        exposuresOf(breakdown, technique, log.on(partner)).get(partner) ?? unexposed,
         technique,
         rung,
         rules.caps,

@@ -11,7 +11,7 @@ import { useHere } from '../api/signed-in';
 import { Loaded } from '../ui/states';
 import { Button, Panel, Quiet, Row } from '../ui/ui';
 import { dayOf, many, timeOf } from '../ui/words';
-import type { Asked, Settings } from './settings';
+import type { Reads, Settings } from './settings';
 
 const atFirst = 12;
 
@@ -48,7 +48,7 @@ export const evidenceQuery = (
   technique: string,
   checkpoint: string,
   student: string | undefined,
-  { slice, period }: Pick<Asked, 'slice' | 'period'> = settings.asked,
+  { slice, period }: Pick<Reads, 'slice' | 'period'> = settings.asked,
 ): EvidenceProps['query'] => ({
   technique,
   checkpoint,

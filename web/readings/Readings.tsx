@@ -11,7 +11,7 @@ import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import { useFreshReadings, useReading } from '../reader/use-reading';
 import { Read, weighed } from './Frame';
-import { Cell, Matrix, Scroll } from './matrix';
+import { MatrixCell, Matrix, Scroll } from './matrix';
 import { type Settings, SettingsBar, useSettings } from './settings';
 
 /** Every technique that was drilled, by kind of checkpoint: what the room loses where. */
@@ -125,7 +125,7 @@ function TechniqueLine({
         return (
           <td key={kind}>
             {own && (
-              <Cell
+              <MatrixCell
                 to={settings.to(`/readings/${id}`)}
                 style={{ '--share': `${own.leak.value * 100}%` } as CSSProperties}
               >
@@ -134,7 +134,7 @@ function TechniqueLine({
                   <VisuallyHidden elementType="span">80 % interval </VisuallyHidden>
                   {range(own.leak)}
                 </small>
-              </Cell>
+              </MatrixCell>
             )}
           </td>
         );

@@ -8,7 +8,7 @@ import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import type { Answer } from '../reader/reader';
 import { useReading } from '../reader/use-reading';
-import { Cell, Matrix, Scroll } from './matrix';
+import { MatrixCell, Matrix, Scroll } from './matrix';
 import { Exports, type Known, NoReps, Read, ReadingFrame, weighed, WhyTwo } from './Frame';
 import { type Settings, useSettings } from './settings';
 
@@ -68,7 +68,7 @@ function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: Matr
   const cells = (checkpoints: readonly CheckpointReading[], student: string, first: string | null) =>
     checkpoints.map((at) => (
       <td key={at.checkpoint}>
-        <Cell
+        <MatrixCell
           to={linkTo(student, at.checkpoint)}
           style={{ '--share': `${at.hazard.value * 100}%` } as CSSProperties}
           data-sparse={!at.enough || undefined}
@@ -93,7 +93,7 @@ function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: Matr
               {at.checkpoint === first && ', correct first'}
             </VisuallyHidden>
           </small>
-        </Cell>
+        </MatrixCell>
       </td>
     ));
   return (

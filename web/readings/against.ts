@@ -1,10 +1,10 @@
 import { weeksBefore } from '@ulkret/core/reading';
-import type { Asked, Settings } from './settings';
+import type { Reads, Settings } from './settings';
 
 /** Two readings of the same student that are laid over each other, and what they are called. */
 export interface Against {
-  first: Asked;
-  second: Asked;
+  first: Reads;
+  second: Reads;
   names: [string, string];
   /** How the second is told from the first: "it is lower …". */
   then: string;

@@ -41,7 +41,7 @@ export const Matrix = styled.table`
   }
 `;
 
-export const Cell = styled(Link)`
+export const MatrixCell = styled(Link)`
   position: relative;
   display: grid;
   grid-template-columns: auto auto;

@@ -11,7 +11,7 @@ const weekChoices = [4, 8, 13, 26, 52, 0] as const;
 const halfLifeChoices = [7, 14, 28, 56, 0] as const;
 const names = ['rung', 'side', 'partner', 'ago', 'weeks', 'halfLife', 'method'] as const;
 
-export type Asked = Pick<Order, 'method' | 'slice' | 'period'>;
+export type Reads = Pick<Order, 'method' | 'slice' | 'period'>;
 
 const oneOf = <T extends number>(choices: readonly T[], text: string | null, usual: T): T =>
   choices.find((choice) => String(choice) === text) ?? usual;
@@ -32,7 +32,7 @@ export function useSettings() {
   const weeks = oneOf(weekChoices, text('weeks'), usualWeeks);
   const halfLife = oneOf(halfLifeChoices, text('halfLife'), defaultHalfLifeDays);
   const asked = useMemo(
-    (): Asked => ({
+    (): Reads => ({
       method,
       slice: { rung, side, partner },
       period: { weeks, halfLife, ...(ago > 0 && { asOf: endOfWeekAgo(ago) }) },

@@ -16,7 +16,7 @@ export const within = (cell: Cell, { rung, side, partner }: Slice): boolean =>
   (partner === null || partner === partnerOfBand(cell.massBand));
 
 /** The cells of one person, or of the whole squad, on one technique; any slice of them is a sum. */
-export class Ledger {
+export class Tallied {
   constructor(private readonly cells: readonly Cell[]) {}
 
   /** Reps of the slice, those that were whole and judged, and of these the finished ones. */
@@ -58,8 +58,8 @@ export class Ledger {
   }
 }
 
-/** One ledger for each student who has cells, in the order of their ids, and one for all. */
-export function ledgersOf(cells: readonly Cell[]): { squad: Ledger; students: Map<Id, Ledger> } {
+/** One for each student who has cells, in the order of their ids, and one for all. */
+export function talliedOf(cells: readonly Cell[]): { squad: Tallied; students: Map<Id, Tallied> } {
   const byStudent = new Map<Id, Cell[]>();
   for (const cell of cells) {
     const own = byStudent.get(cell.student);
@@ -67,5 +67,5 @@ export function ledgersOf(cells: readonly Cell[]): { squad: Ledger; students: Ma
     else byStudent.set(cell.student, [cell]);
   }
   const sorted = [...byStudent].sort(([a], [b]) => (a < b ? -1 : 1));
-  return { squad: new Ledger(cells), students: new Map(sorted.map(([id, own]) => [id, new Ledger(own)])) };
+  return { squad: new Tallied(cells), students: new Map(sorted.map(([id, own]) => [id, new Tallied(own)])) };
 }
