@@ -1,5 +1,5 @@
 import { Id, Side } from '@ulkret/core/breakdown';
-import { Prescription } from '@ulkret/core/prescription';
+import { Decision, Prescription } from '@ulkret/core/prescription';
 import {
   Agreement,
   Cell,
@@ -21,7 +21,7 @@ const number = (low: number, high: number) =>
     return z.NEVER;
   });
 
-/** Which weeks are read: `weeks` of them up to that of `asOf`, 0 for all. What is left out is as usual. */
+/** Which weeks are read: `weeks` of them up to that of `asOf`, 0 (or left out) for all. */
 const period = {
   asOf: Instant.optional(),
   weeks: number(0, 520).optional(),
@@ -69,7 +69,7 @@ export const readingsEndpoints = {
     path: '/api/readings',
     who: 'assistant',
     summary:
-      'Where the reps end: the squad’s reading of a technique and each student’s, with one prescription each',
+      'Where the reps end: the squad’s reading of a technique and each student’s, with what to correct first (see /api/decisions)',
     query: z.object({
       technique: Id,
       student: Id.optional(),
@@ -82,6 +82,14 @@ export const readingsEndpoints = {
       settings: ReadingSettings,
       students: z.array(StudentReading),
     }),
+  }),
+  decisions: define({
+    method: 'get',
+    path: '/api/decisions',
+    who: 'assistant',
+    summary: 'What to correct first for everybody on a technique: what every page and the Mat tell as well',
+    query: z.object({ technique: Id }),
+    output: z.object({ technique: Id, edition: z.int(), decisions: z.array(Decision) }),
   }),
   agreement: define({
     method: 'get',

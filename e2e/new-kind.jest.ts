@@ -41,7 +41,7 @@ Object.assign(factTables, {
 const { createServer } = await import('../server/index');
 const { listenForFacts } = await import('../server/live/live');
 const { toRow } = await import('../server/facts/rows');
-const { anAcademy, password } = await import('../server/test/academy');
+const { anAcademy, password, settingsOf } = await import('../server/test/academy');
 const { freshDatabase } = await import('../server/test/database');
 const { Outbox } = await import('../web/device/outbox');
 const { SessionStore } = await import('../web/device/session-store');
@@ -101,8 +101,7 @@ beforeAll(async () => {
   );
   await anAcademy(database.db, academy);
   live = listenForFacts(database.url, database.db);
-  const settings = { version: 'test', webRoot: null, demoSignIn: null, starter: [], log: null, live };
-  http = createHttpServer(createServer(database.db, settings));
+  http = createHttpServer(createServer(database.db, settingsOf(database.db, { live })));
   await new Promise<void>((resolve) => http.listen(0, '127.0.0.1', resolve));
   url = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
   const response = await realFetch(`${url}/api/session`, {

@@ -39,7 +39,7 @@ const breakdownOf = (technique: Id): Breakdown =>
   });
 
 /** An academy of the size of the benchmark, without reps. */
-async function emptyAcademy(db: Db, id: Id): Promise<void> {
+export async function emptyAcademy(db: Db, id: Id): Promise<void> {
   const template = library[0]!.technique;
   await loadAcademy(
     db,
@@ -83,7 +83,7 @@ async function emptyAcademy(db: Db, id: Id): Promise<void> {
 }
 
 /** Reps made by PostgreSQL itself, spread over so many weeks: chance decides who, on whom, how, and where each stops. */
-async function fill(client: pg.Client, academy: Id, reps: number, weeks: number): Promise<void> {
+export async function fill(client: pg.Client, academy: Id, reps: number, weeks: number): Promise<void> {
   await client.query('select setseed(0.42)');
   await client.query(
     `insert into reps (academy_id, id, session, at, technique, edition, student, partner, side, rung, "from", "to",

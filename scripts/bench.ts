@@ -10,6 +10,7 @@ import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { connect, migrateForward } from '@ulkret/server/db/connect';
 import { listenForFacts } from '@ulkret/server/live/live';
+import { readInThread } from '@ulkret/server/readings/desk';
 import pg from 'pg';
 import { searchTimes, typingTasks } from './bench-library';
 import { coldOfflineStart, crowd, fullSession, tapToPaint } from './bench-mat';
@@ -116,8 +117,9 @@ export async function run(args: string[]): Promise<void> {
   );
   const webRoot = await buildWeb();
   const live = listenForFacts(database, db);
+  const readings = readInThread(database);
   const http = createHttpServer(
-    createServer(db, { version: 'bench', webRoot, demoSignIn, starter: library, log: null, live }),
+    createServer(db, { version: 'bench', webRoot, demoSignIn, starter: library, log: null, live, readings }),
   );
   await new Promise<void>((resolve) => http.listen(0, '127.0.0.1', resolve));
   const url = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
@@ -246,6 +248,7 @@ export async function run(args: string[]): Promise<void> {
     await browser.close();
     http.close();
     http.closeAllConnections();
+    await readings.close();
     await live.close();
     await close();
     cluster.stop();

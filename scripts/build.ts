@@ -1,4 +1,6 @@
+import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
+import { once } from 'node:events';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { Trouble } from './trouble';
@@ -27,12 +29,13 @@ export async function buildWeb(): Promise<string> {
   const stamp = digest.digest('hex');
   if (existsSync(stampFile) && readFileSync(stampFile, 'utf8') === stamp) return out;
   console.log('Building the web app …');
-  const { build } = await import('vite');
-  try {
-    await build({ root: path.resolve('web'), logLevel: 'warn' });
-  } catch (error) {
-    throw new Trouble(`The web app could not be built: ${(error as Error).message}`);
-  }
+  // In a process of its own: what a build takes of memory, a running server would keep.
+  const vite = path.resolve('node_modules/vite/bin/vite.js');
+  const child = spawn(process.execPath, [vite, 'build', 'web', '--logLevel', 'warn'], {
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
+  const [code] = (await once(child, 'close')) as [number | null];
+  if (code !== 0) throw new Trouble('The web app could not be built: the reason stands above.');
   writeFileSync(stampFile, stamp);
   return out;
 }

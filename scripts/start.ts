@@ -11,6 +11,7 @@ import { anyCoach } from '@ulkret/server/access/coaches';
 import { connect, type Db, migrateForward } from '@ulkret/server/db/connect';
 import pg from 'pg';
 import { listenForFacts } from '@ulkret/server/live/live';
+import { readInThread } from '@ulkret/server/readings/desk';
 import { pino } from 'pino';
 import { buildWeb } from './build';
 import { type Cluster, reachable, startCluster } from './postgres';
@@ -172,7 +173,9 @@ export async function run(args: string[]): Promise<void> {
     const log = pino({ level: 'warn' });
     const live = listenForFacts(url, db, log);
     undo.push(() => live.close());
-    const app = createServer(db, { version, webRoot, demoSignIn, starter: library, log, live });
+    const readings = readInThread(url);
+    undo.push(() => readings.close());
+    const app = createServer(db, { version, webRoot, demoSignIn, starter: library, log, live, readings });
     http.removeAllListeners('request');
     http.on('request', app);
     console.log(

@@ -68,7 +68,7 @@ export function createServer(db: Db, settings: Settings): Express {
   peopleRoutes(api, db);
   classRoutes(api, db);
   factRoutes(api, db);
-  readingRoutes(api, db);
+  readingRoutes(api, db, settings.readings);
   if (settings.live) liveRoutes(api, db, settings.live);
   app.use(api);
   app.use('/api', (request) => {

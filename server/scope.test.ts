@@ -3,7 +3,7 @@ import { type Endpoint, endpoints } from '@ulkret/contract';
 import type { Express } from 'express';
 import { aRep, factId, plainBreakdown } from '../core/test';
 import { createServer } from './index';
-import { aStudent, anAcademy, signedIn, testTechnique } from './test/academy';
+import { aStudent, anAcademy, signedIn, testTechnique, settingsOf } from './test/academy';
 import { freshDatabase } from './test/database';
 
 /** A word that stands in everything that harbour has, and in nothing that anybody else may read. */
@@ -116,14 +116,7 @@ async function readBy(agent: Agent, endpoint: Endpoint): Promise<string> {
 
 beforeAll(async () => {
   database = await freshDatabase();
-  app = createServer(database.db, {
-    version: 'test',
-    webRoot: null,
-    demoSignIn: null,
-    starter: [],
-    log: null,
-    live: null,
-  });
+  app = createServer(database.db, settingsOf(database.db));
   await anAcademy(database.db, 'harbour');
   await anAcademy(database.db, 'hill');
   [harbour, hill] = await Promise.all([signedIn(app, 'harbour'), signedIn(app, 'hill')]);

@@ -1,24 +1,30 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { endpoints } from '@ulkret/contract';
-import { prescribe } from '@ulkret/core/prescription';
+import { decide, decidedBy, type Decision } from '@ulkret/core/prescription';
 import { finished } from '@ulkret/core/hazard';
-import { fitAcademy, fullReading, plainReading, usualWeeks, weeksBefore } from '@ulkret/core/reading';
+import {
+  everything,
+  fitAcademy,
+  fullReading,
+  plainReading,
+  usualWeeks,
+  weeksBefore,
+} from '@ulkret/core/reading';
 import type { Express } from 'express';
 import supertest from 'supertest';
 import { noFacts } from '@ulkret/core/facts';
 import { aRep, factId, plainBreakdown, questionOf } from '../core/test';
-import { aStudent, anAcademy, password, signedIn, testTechnique } from './test/academy';
+import { aStudent, anAcademy, password, settingsOf, signedIn, testTechnique } from './test/academy';
 import { freshDatabase } from './test/database';
+import { takeFacts } from './facts/take';
 import { createServer } from './index';
+import { addTechnique } from './library/techniques';
+import { Reader } from './readings/read';
 import { listenForFacts, type Live } from './live/live';
 
-const settings = {
-  version: 'test',
-  webRoot: null,
+const shown = {
   demoSignIn: { email: 'demo@example.example', password: 'x' },
   starter: [{ technique: testTechnique, editions: [plainBreakdown(5)] }],
-  log: null,
-  live: null,
 };
 const breakdown = plainBreakdown(5);
 
@@ -32,7 +38,7 @@ let hill: Agent;
 beforeAll(async () => {
   database = await freshDatabase();
   live = listenForFacts(database.url, database.db);
-  app = createServer(database.db, { ...settings, live });
+  app = createServer(database.db, settingsOf(database.db, { ...shown, live }));
   await anAcademy(database.db, 'harbour');
   await anAcademy(database.db, 'hill');
   [harbour, hill] = await Promise.all([signedIn(app, 'harbour'), signedIn(app, 'hill')]);
@@ -101,7 +107,7 @@ describe('access', () => {
 
   test('makes the first coach once, and never again', async () => {
     const empty = await freshDatabase();
-    const first = createServer(empty.db, settings);
+    const first = createServer(empty.db, settingsOf(empty.db, shown));
     expect((await supertest(first).get('/api/session')).body.firstCoachWanted).toBe(true);
     const body = {
       academy: 'New',
@@ -236,7 +242,7 @@ describe('readings', () => {
   };
 
   test.each(['plain', 'full'] as const)(
-    'by the %s method are what the core makes of the exported reps, prescription and all',
+    'by the %s method are what the core makes of the exported reps',
     async (method) => {
       const query = `technique=test-lock&rung=&method=${method}&weeks=${usualWeeks}&asOf=${asOf}`;
       const { body } = await hill.get(`/api/readings?${query}`).expect(200);
@@ -253,7 +259,6 @@ describe('readings', () => {
           : fullReading(question, finished(fitAcademy(question.cells, question.mainSides)));
       const mine = expected.students.find(({ student }) => student === 'dan')!;
       expect(dan.reading).toEqual(mine);
-      expect(dan.prescription).toEqual(prescribe(breakdown, mine, 'right'));
       expect(body.settings).toEqual({
         model: 'hazard/1',
         method,
@@ -265,10 +270,80 @@ describe('readings', () => {
     },
   );
 
-  test('keep the scales of a fit with the usual settings for a day, and read the same with them', async () => {
-    const usual = () => hill.get('/api/readings?technique=test-lock').expect(200);
-    const [first, second] = [await usual(), await usual()];
-    expect(second.body.students).toEqual(first.body.students);
+  test('come with the one decision, whatever is asked: that of the full reading of the usual weeks', async () => {
+    const recent = (i: number) => new Date(Date.now() - (i + 1) * 3_600_000).toISOString();
+    const reps = Array.from({ length: 60 }, (_, i) =>
+      aRep({
+        id: factId(700_000 + i),
+        at: recent(i),
+        student: ['ada', 'ben', 'cleo'][i % 3]!,
+        partner: 'dan',
+        ...(i % 2 || i % 3 === 0 ? { stop: i % 3 === 0 ? 'c2' : 'c4' } : {}),
+      }),
+    );
+    await anAcademy(database.db, 'cove');
+    const cove = await signedIn(app, 'cove');
+    expect(new Set(await answers(cove, { reps }))).toEqual(new Set(['accepted']));
+    const { body } = await cove.get('/api/decisions?technique=test-lock').expect(200);
+    const question = questionOf(breakdown, reps, {
+      folding: {
+        asOf: new Date().toISOString(),
+        halfLifeDays: decidedBy.halfLifeDays,
+        since: weeksBefore(new Date().toISOString(), decidedBy.weeks - 1),
+      },
+    });
+    const full = fullReading(question, finished(fitAcademy(question.cells, question.mainSides)));
+    expect(body).toEqual({
+      technique: 'test-lock',
+      edition: 1,
+      decisions: decide(breakdown, full, question.mainSides),
+    });
+    expect(body.decisions.map(({ student }: Decision) => student)).toEqual(['ada', 'ben', 'cleo']);
+    for (const query of ['', '&method=plain', '&rung=2&side=right', '&weeks=4', '&halfLife=7']) {
+      const { body: read } = await cove.get(`/api/readings?technique=test-lock${query}`).expect(200);
+      expect(
+        (read.students as { reading: { student: string }; prescription: object }[]).map(
+          ({ reading, prescription }) => ({ student: reading.student, prescription }),
+        ),
+      ).toEqual(body.decisions);
+    }
+  });
+
+  test('are made once, and anew when a rep, a person or an edition changes them', async () => {
+    await anAcademy(database.db, 'bay');
+    const [reader, reps] = [
+      new Reader(database.db),
+      Array.from({ length: 20 }, (_, i) =>
+        aRep({
+          id: factId(710_000 + i),
+          at: new Date().toISOString(),
+          student: i % 2 ? 'ada' : 'ben',
+          partner: 'dan',
+        }),
+      ),
+    ];
+    await takeFacts(database.db, 'bay', { reps });
+    const asked = { technique: 'test-lock', method: 'full', slice: everything } as const;
+    const once = async () => (await reader.read('bay', asked))!.reading;
+    const first = await once();
+    expect(await once()).toBe(first);
+    await takeFacts(database.db, 'bay', {
+      voids: [{ id: factId(719_000), rep: reps[0]!.id, at: new Date().toISOString(), observer: 'coach' }],
+    });
+    const second = await once();
+    expect(second.squad.reps).toBe(19);
+    const bay = await signedIn(app, 'bay');
+    await bay
+      .put('/api/students/ada')
+      .send(aStudent('ada', { mainSide: 'left' }))
+      .expect(200);
+    const third = await once();
+    expect(third).not.toBe(second);
+    expect(await once()).toBe(third);
+    await addTechnique(database.db, 'bay', { technique: testTechnique, editions: [plainBreakdown(5, 2)] });
+    expect((await once()).edition).toBe(2);
+    // A second process reads the same, with the scales that the first one has kept.
+    expect((await new Reader(database.db).read('bay', asked))!.reading).toEqual(await once());
   });
 
   test('are made of cells that hold what the evidence holds', async () => {

@@ -1,6 +1,7 @@
 import type { Logger } from 'pino';
 import type { WholeAcademy } from './keeping/academies';
 import type { Live } from './live/live';
+import type { Readings } from './readings/desk';
 
 /** What a server is started with; nothing of it is read from the environment. */
 export interface Settings {
@@ -13,6 +14,8 @@ export interface Settings {
   starter: WholeAcademy['techniques'];
   /** Null keeps quiet. */
   log: Logger | null;
+  /** Where readings are made. */
+  readings: Readings;
   /** What devices send, for the others to hear; null where they have to ask. */
   live: Live | null;
 }

@@ -1,3 +1,4 @@
+export * from './decide';
 export * from './prescribe';
 export * from './signoff';
 export * from './words';

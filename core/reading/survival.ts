@@ -45,8 +45,11 @@ export function rootGain(
   place: number,
   targets: readonly number[],
 ): number {
-  const mended = hazards.map(
-    (hazard, at) => hazard - roots[at]![place]! * Math.max(0, hazard - targets[at]!),
-  );
-  return finishRate(mended) - finishRate(hazards);
+  let [now, mended] = [1, 1];
+  for (let at = 0; at < hazards.length; at++) {
+    const hazard = hazards[at]!;
+    now *= 1 - hazard;
+    mended *= 1 - hazard + roots[at]![place]! * Math.max(0, hazard - targets[at]!);
+  }
+  return mended - now;
 }

@@ -17,6 +17,9 @@ export const within = (cell: Cell, { rung, side, partner }: Slice): boolean =>
 
 /** The cells of one person, or of the whole squad, on one technique; any slice of them is a sum. */
 export class Tallied {
+  /** What was summed before: a reading asks for the same slices again and again, of the squad for each student. */
+  private readonly sums = new Map<string, Tally>();
+
   constructor(private readonly cells: readonly Cell[]) {}
 
   /** Reps of the slice, those that were whole and judged, and of these the finished ones. */
@@ -31,8 +34,13 @@ export class Tallied {
     return total;
   }
 
+  /** The sum over a slice, which nobody may change. */
   at(checkpoint: Id, slice: Slice): Tally {
+    const key = `${slice.rung} ${slice.side} ${slice.partner} ${checkpoint}`;
+    const known = this.sums.get(key);
+    if (known) return known;
     const total = emptyTally();
+    this.sums.set(key, total);
     for (const cell of this.cells) {
       const tally = cell.checkpoints[checkpoint];
       if (tally && within(cell, slice)) addTally(total, tally, tally.weightReached, tally.weightFailed);

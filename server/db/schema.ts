@@ -344,6 +344,14 @@ export const staleWeeks = pgTable(
   (table) => [primaryKey({ columns: [table.academyId, table.technique, table.student, table.week] })],
 );
 
+/** Counts the changes of what an academy's readings are made of, so that what was read once need not be read again. */
+export const readingVersions = pgTable('reading_versions', {
+  academyId: text('academy_id')
+    .primaryKey()
+    .references(() => academies.academyId),
+  version: integer('version').notNull().default(1),
+});
+
 /** The scales of an academy's last fit with the usual settings, so that a reading need not search for them again. */
 export const fits = pgTable('fits', {
   academyId: text('academy_id')

@@ -45,7 +45,7 @@ export async function discardDraft(db: Db, academyId: Id, technique: Id): Promis
       .delete(drafts)
       .where(at(academyId, technique))
       .returning({ id: drafts.techniqueId });
-    if (gone.length > 0 && (await latestEdition(tx, academyId, technique)) === 0)
+    if (gone.length > 0 && (await latestNumber(tx, academyId, technique)) === 0)
       await tx
         .delete(techniques)
         .where(and(eq(techniques.academyId, academyId), eq(techniques.id, technique)));
@@ -54,7 +54,7 @@ export async function discardDraft(db: Db, academyId: Id, technique: Id): Promis
 }
 
 /** The number of the latest published edition; 0 where there is none. */
-export async function latestEdition(db: Db, academyId: Id, technique: Id): Promise<number> {
+export async function latestNumber(db: Db, academyId: Id, technique: Id): Promise<number> {
   const [found] = await db
     .select({ edition: max(breakdowns.edition) })
     .from(breakdowns)

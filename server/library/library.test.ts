@@ -3,7 +3,7 @@ import { type Draft, editsBetween, setAt } from '@ulkret/core/breakdown';
 import type { Express } from 'express';
 import supertest from 'supertest';
 import { plainBreakdown } from '../../core/test';
-import { anAcademy, signedIn, testTechnique } from '../test/academy';
+import { anAcademy, signedIn, testTechnique, settingsOf } from '../test/academy';
 import { freshDatabase } from '../test/database';
 import { createServer } from '..';
 
@@ -13,14 +13,7 @@ let hill: Awaited<ReturnType<typeof signedIn>>;
 let harbour: Awaited<ReturnType<typeof signedIn>>;
 beforeAll(async () => {
   database = await freshDatabase();
-  app = createServer(database.db, {
-    version: 'test',
-    webRoot: null,
-    demoSignIn: null,
-    starter: [],
-    log: null,
-    live: null,
-  });
+  app = createServer(database.db, settingsOf(database.db));
   await anAcademy(database.db, 'hill');
   await anAcademy(database.db, 'harbour');
   [hill, harbour] = await Promise.all([signedIn(app, 'hill'), signedIn(app, 'harbour')]);

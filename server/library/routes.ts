@@ -4,7 +4,7 @@ import { endpoints, SavedDraft } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { z } from 'zod';
 import type { Db } from '../db/connect';
-import { beginTechnique, discardDraft, draftOf, latestEdition, publishDraft, saveDraft } from './drafts';
+import { beginTechnique, discardDraft, draftOf, latestNumber, publishDraft, saveDraft } from './drafts';
 import { addTechnique, checkpointsOf, library, technique, wholeLibrary } from './techniques';
 import { answer, check, notFound, Refused } from '../http';
 
@@ -106,7 +106,7 @@ export function libraryRoutes(router: Router, db: Db): void {
         'Mend what is marked as an error; warnings may stay.',
       );
     }
-    const edition = (await latestEdition(db, academyId, params.id)) + 1;
+    const edition = (await latestNumber(db, academyId, params.id)) + 1;
     const date = new Date().toISOString().slice(0, 10);
     const breakdown = Breakdown.parse({ ...saved.draft, edition, date, author: coach.name });
     if (!(await publishDraft(db, academyId, body.revision, saved.technique, breakdown)))

@@ -9,9 +9,10 @@ import {
 } from '@ulkret/core/breakdown';
 import type { Editions } from '@ulkret/core/reading';
 import type { TechniqueRow, TechniqueSummary } from '@ulkret/contract';
-import { and, count, eq, inArray, isNull } from 'drizzle-orm';
+import { and, count, desc, eq, inArray, isNull } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { notVoided } from '../facts/read';
+import { readingsChanged } from '../readings/version';
 import { breakdowns, drafts, reps, techniques } from '../db/schema';
 
 /** One technique with all its published editions, the latest last; null where the academy has none of that id. */
@@ -43,6 +44,17 @@ export async function editionsOf(db: Db, academyId: Id, ids: readonly Id[]): Pro
     .where(and(eq(breakdowns.academyId, academyId), inArray(breakdowns.techniqueId, [...ids])));
   for (const { techniqueId, edition, breakdown } of rows) found.get(techniqueId)!.set(edition, breakdown);
   return found;
+}
+
+/** The latest published edition of a technique; null where there is none. */
+export async function latestEdition(db: Db, academyId: Id, technique: Id): Promise<Breakdown | null> {
+  const [found] = await db
+    .select({ breakdown: breakdowns.breakdown })
+    .from(breakdowns)
+    .where(and(eq(breakdowns.academyId, academyId), eq(breakdowns.techniqueId, technique)))
+    .orderBy(desc(breakdowns.edition))
+    .limit(1);
+  return found?.breakdown ?? null;
 }
 
 /** Every technique of an academy with all its published editions; those without one are left out. */
@@ -161,6 +173,7 @@ export async function addTechnique(
     .values({ academyId, id: one.id, ...row })
     .onConflictDoUpdate({ target: [techniques.academyId, techniques.id], set: row });
   if (editions.length === 0) return;
+  await readingsChanged(db, academyId);
   await db.insert(breakdowns).values(
     editions.map((breakdown) => ({
       academyId,

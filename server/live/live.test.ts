@@ -5,7 +5,7 @@ import type { LiveFacts } from '@ulkret/contract';
 import { aRep, factId } from '../../core/test';
 import { createServer } from '../index';
 import { takeFacts } from '../facts/take';
-import { anAcademy, password } from '../test/academy';
+import { anAcademy, password, settingsOf } from '../test/academy';
 import { freshDatabase } from '../test/database';
 import { listenForFacts, type Live } from './live';
 
@@ -20,8 +20,7 @@ beforeAll(async () => {
   await anAcademy(database.db, 'harbour');
   await anAcademy(database.db, 'hill');
   live = listenForFacts(database.url, database.db);
-  const settings = { version: 'test', webRoot: null, demoSignIn: null, starter: [], log: null, live };
-  http = createHttpServer(createServer(database.db, settings));
+  http = createHttpServer(createServer(database.db, settingsOf(database.db, { live })));
   await new Promise<void>((resolve) => http.listen(0, '127.0.0.1', resolve));
   url = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
 });

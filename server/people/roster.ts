@@ -4,6 +4,7 @@ import { and, eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { students } from '../db/schema';
 import { markAllStale } from '../readings/stale';
+import { readingsChanged } from '../readings/version';
 
 export async function roster(db: Db, academyId: Id): Promise<Student[]> {
   const rows = await db
@@ -21,6 +22,7 @@ export async function saveStudent(db: Db, academyId: Id, student: Student): Prom
     .from(students)
     .where(and(eq(students.academyId, academyId), eq(students.id, student.id)));
   if (before && before.student.massKg !== student.massKg) await markAllStale(db, academyId, student.id);
+  if (before?.student.mainSide !== student.mainSide) await readingsChanged(db, academyId);
   await db
     .insert(students)
     .values({ academyId, id: student.id, name: student.name, student })

@@ -1,24 +1,16 @@
 import type { Breakdown, Id } from '@ulkret/core/breakdown';
-import { prescribe } from '@ulkret/core/prescription';
-import {
-  agreementOf,
-  asked,
-  evidenceAt,
-  type Editions,
-  fullReading,
-  modelVersion,
-  plainReading,
-  type Question,
-} from '@ulkret/core/reading';
+import { agreementOf, asked, evidenceAt, type Editions } from '@ulkret/core/reading';
 import { standing } from '@ulkret/core/facts';
 import { endpoints } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
 import { factsOf, looksAt } from '../facts/read';
-import { mainSidesOf, roster } from '../people/roster';
+import { roster } from '../people/roster';
 import { editionsOf } from '../library/techniques';
 import { answer, notFound } from '../http';
-import { academyPosterior, cellsOf, windowOf } from './posterior';
+import type { Readings } from './desk';
+import { cellsOf } from './read';
+import { windowOf } from './window';
 
 /** The editions of a technique and the latest of them; a refusal where the library has none. */
 async function latestOf(
@@ -28,47 +20,60 @@ async function latestOf(
 ): Promise<{ editions: Editions; breakdown: Breakdown }> {
   const editions = (await editionsOf(db, academyId, [technique])).get(technique)!;
   const breakdown = editions.get(Math.max(...editions.keys()));
-  if (!breakdown) throw notFound(`technique "${technique}" in the library`);
+  if (!breakdown) throw unknown(technique);
   return { editions, breakdown };
 }
 
-export function readingRoutes(router: Router, db: Db): void {
+const unknown = (technique: Id) => notFound(`technique "${technique}" in the library`);
+
+export function readingRoutes(router: Router, db: Db, readings: Readings): void {
   answer(router, db, endpoints.tallies, async ({ query }, { coach }) => {
     const window = windowOf(query);
     return { ...window, cells: await cellsOf(db, coach.academyId, window, query.technique) };
   });
 
-  answer(router, db, endpoints.readings, async ({ query }, { coach }) => {
-    const { technique, student, method = 'full', rung = null, side = null, partner = null } = query;
-    const window = windowOf(query);
-    const [{ breakdown }, cells, mainSides] = await Promise.all([
-      latestOf(db, coach.academyId, technique),
-      cellsOf(db, coach.academyId, window, technique),
-      mainSidesOf(db, coach.academyId),
+  answer(router, db, endpoints.readings, async ({ query }, { coach: { academyId } }) => {
+    const {
+      technique,
+      student,
+      method = 'full',
+      rung = null,
+      side = null,
+      partner = null,
+      ...period
+    } = query;
+    const [made, decided] = await Promise.all([
+      readings.read(academyId, { technique, method, slice: { rung, side, partner }, ...period }),
+      readings.decide(academyId, technique),
     ]);
-    if (student !== undefined && !mainSides.has(student))
+    if (!made || !decided) throw unknown(technique);
+    if (student !== undefined && !made.mainSides.has(student))
       throw notFound(`student "${student}" on the roster`);
-    const question: Question = { breakdown, cells, slice: { rung, side, partner }, mainSides };
-    const { students, ...rest } =
-      method === 'plain'
-        ? plainReading(question)
-        : fullReading(question, await academyPosterior(db, coach.academyId, query));
+    const { students, ...rest } = made.reading;
+    const decisions = new Map(decided.decisions.map((one) => [one.student, one.prescription]));
     return {
       ...rest,
-      settings: { model: modelVersion, method, slice: question.slice, ...window },
+      settings: made.settings,
       students: students
         .filter((reading) => student === undefined || reading.student === student)
         .map((reading) => ({
           reading,
-          prescription: prescribe(breakdown, reading, mainSides.get(reading.student!) ?? 'right'),
+          // Of whom nothing was seen in the usual weeks there is nothing to say.
+          prescription: decisions.get(reading.student!) ?? { kind: 'none' as const, reps: 0 },
         })),
     };
+  });
+
+  answer(router, db, endpoints.decisions, async ({ query: { technique } }, { coach: { academyId } }) => {
+    const decided = await readings.decide(academyId, technique);
+    if (!decided) throw unknown(technique);
+    return decided;
   });
 
   answer(router, db, endpoints.evidence, async ({ query }, { coach }) => {
     const { technique, student, checkpoint, rung = null, side = null, partner = null } = query;
     const editions = (await editionsOf(db, coach.academyId, [technique])).get(technique)!;
-    if (editions.size === 0) throw notFound(`technique "${technique}" in the library`);
+    if (editions.size === 0) throw unknown(technique);
     const { asOf, since } = windowOf(query);
     const weeks = { asOf, since: since ?? undefined };
     const masses = new Map((await roster(db, coach.academyId)).map(({ id, massKg }) => [id, massKg]));

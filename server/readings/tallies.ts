@@ -6,6 +6,7 @@ import type { Db } from '../db/connect';
 import { factsWhere } from '../facts/read';
 import { roster } from '../people/roster';
 import { reps, staleWeeks, tallies } from '../db/schema';
+import { readingsChanged } from './version';
 import type { Group } from './stale';
 import { editionsOf } from '../library/techniques';
 
@@ -58,6 +59,7 @@ const refreshSome = (db: Db, academyId: Id): Promise<boolean> =>
       .limit(groupsAtOnce)
       .for('update');
     if (marks.length === 0) return false;
+    await readingsChanged(tx, academyId);
     await tx.delete(staleWeeks).where(and(eq(staleWeeks.academyId, academyId), ofGroups(staleWeeks, marks)));
     await tx.delete(tallies).where(and(eq(tallies.academyId, academyId), ofGroups(tallies, marks)));
     const marked = new Set(marks.map(keyOf));

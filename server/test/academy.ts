@@ -5,6 +5,8 @@ import { plainBreakdown } from '../../core/test';
 import { hashPassword } from '../access/secrets';
 import { loadAcademy } from '../keeping/academies';
 import type { Db } from '../db/connect';
+import { Reader } from '../readings/read';
+import type { Settings } from '../settings';
 
 export const password = 'tap-early-tap-often';
 const passwordHash = hashPassword(password);
@@ -64,6 +66,18 @@ export async function anAcademy(db: Db, id: string): Promise<void> {
     false,
   );
 }
+
+/** What a server is started with in a test: the API alone, with readings made in this process. */
+export const settingsOf = (db: Db, fields: Partial<Settings> = {}): Settings => ({
+  version: 'test',
+  webRoot: null,
+  demoSignIn: null,
+  starter: [],
+  log: null,
+  live: null,
+  readings: new Reader(db),
+  ...fields,
+});
 
 /** A client that is signed in as the coach of an academy. */
 export async function signedIn(app: Express, academy: string) {

@@ -1,0 +1,32 @@
+import { fileURLToPath } from 'node:url';
+import Piscina from 'piscina';
+import type { Asked, Decided, Read, Reader } from './read';
+
+/** Where readings are asked for, wherever they are made. */
+export type Readings = Pick<Reader, 'read' | 'decide'>;
+
+const idleMs = 15 * 60_000;
+
+/**
+ * Readings made in a thread of their own over a PostgreSQL URL, so that nobody's tap waits behind a fit. The thread starts
+ * with the first question, serves all who ask, and goes when nobody has asked for a quarter of an hour.
+ */
+export function readInThread(url: string): Readings & { close(): Promise<void> } {
+  const pool = new Piscina({
+    filename: fileURLToPath(new URL('./thread.ts', import.meta.url)),
+    workerData: { url },
+    // The program runs from its sources, in the thread as well.
+    execArgv: ['--import', import.meta.resolve('tsx')],
+    minThreads: 0,
+    maxThreads: 1,
+    concurrentTasksPerWorker: 16,
+    idleTimeout: idleMs,
+  });
+  return {
+    read: (academyId, asked: Asked) =>
+      pool.run({ academyId, asked }, { name: 'read' }) as Promise<Read | null>,
+    decide: (academyId, technique) =>
+      pool.run({ academyId, technique }, { name: 'decide' }) as Promise<Decided | null>,
+    close: () => pool.destroy(),
+  };
+}

@@ -1,0 +1,165 @@
+import { setImmediate as rest } from 'node:timers/promises';
+import type { Breakdown, Id, Side } from '@ulkret/core/breakdown';
+import type { FitProgress, Posterior } from '@ulkret/core/hazard';
+import { decide, decidedBy, type Decision } from '@ulkret/core/prescription';
+import {
+  type Cell,
+  fitAcademy,
+  fold,
+  fullReading,
+  type Method,
+  modelVersion,
+  plainReading,
+  type ReadingSettings,
+  type Slice,
+  type SquadReading,
+  weekOf,
+} from '@ulkret/core/reading';
+import type { Db } from '../db/connect';
+import { latestEdition } from '../library/techniques';
+import { mainSidesOf } from '../people/roster';
+import { fitOf, keepFit } from './fits';
+import { refreshTallies, talliesOf } from './tallies';
+import { versionOf } from './version';
+import { type Period, type Window, windowOf } from './window';
+
+/** What is asked to be read. */
+export interface Asked extends Period {
+  technique: Id;
+  method: Method;
+  slice: Slice;
+}
+
+/** What is kept of a reading. */
+interface Made {
+  reading: SquadReading;
+  mainSides: ReadonlyMap<Id, Side>;
+}
+
+export interface Read extends Made {
+  breakdown: Breakdown;
+  settings: ReadingSettings;
+}
+
+export interface Decided {
+  technique: Id;
+  edition: number;
+  decisions: Decision[];
+}
+
+/** An academy's cells in a window, of one technique or of all. */
+export async function cellsOf(db: Db, academyId: Id, window: Window, technique?: Id): Promise<Cell[]> {
+  const { asOf, halfLifeDays } = window;
+  const since = window.since ?? undefined;
+  const tallies = await talliesOf(db, academyId, { technique, since, until: weekOf(asOf) });
+  return fold(tallies, { asOf, since, halfLifeDays });
+}
+
+/** Runs a long computation a step at a time, so that other requests are answered in between. */
+async function rested<T>(steps: Generator<FitProgress, T>): Promise<T> {
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+    await rest();
+  }
+}
+
+/** Values by name, at most so many: the one that nobody has asked for longest goes. A value that failed is not kept. */
+class Kept<T> {
+  private readonly values = new Map<string, Promise<T>>();
+  constructor(private readonly most: number) {}
+
+  of(name: string, make: () => Promise<T>): Promise<T> {
+    const value = this.values.get(name) ?? make();
+    this.values.delete(name);
+    this.values.set(name, value);
+    value.catch(() => this.values.delete(name));
+    for (const old of [...this.values.keys()].slice(0, -this.most)) this.values.delete(old);
+    return value;
+  }
+}
+
+const dayMs = 86_400_000;
+const mostPosteriors = 12;
+const mostReadings = 60;
+
+/**
+ * Reads for everybody who asks. The model of an academy is fitted once, and each reading made once, until a rep, a person
+ * or an edition changes it: whoever asks again is told what was told before. Any number may run beside each other; what
+ * they keep can be made again.
+ */
+export class Reader {
+  private readonly posteriors = new Kept<Posterior>(mostPosteriors);
+  private readonly readings = new Kept<Made>(mostReadings);
+
+  constructor(private readonly db: Db) {}
+
+  /** The reading of a technique; null where the library has no edition of it. */
+  async read(academyId: Id, asked: Asked): Promise<Read | null> {
+    const { technique, method, slice, ...period } = asked;
+    const breakdown = await latestEdition(this.db, academyId, technique);
+    if (!breakdown) return null;
+    const window = windowOf(period);
+    const name = await this.nameOf(academyId, period);
+    const made = await this.readings.of(
+      `${name} ${technique} ${breakdown.edition} ${method} ${JSON.stringify(slice)}`,
+      () => this.make(academyId, { breakdown, method, slice, period, window, name }),
+    );
+    return { ...made, breakdown, settings: { model: modelVersion, method, slice, ...window } };
+  }
+
+  /** What to correct first for everybody on a technique; null where the library has no edition of it. */
+  async decide(academyId: Id, technique: Id): Promise<Decided | null> {
+    const { method, slice, weeks } = decidedBy;
+    const made = await this.read(academyId, { technique, method, slice, weeks });
+    if (!made) return null;
+    const { breakdown, reading, mainSides } = made;
+    return { technique, edition: breakdown.edition, decisions: decide(breakdown, reading, mainSides) };
+  }
+
+  /** Names what a reading of some weeks is made of: it changes when the facts do, and when the week is over. */
+  private async nameOf(academyId: Id, { asOf, weeks, halfLife }: Period): Promise<string> {
+    await refreshTallies(this.db, academyId);
+    const week = weekOf(asOf ?? new Date().toISOString());
+    return [academyId, await versionOf(this.db, academyId), week, weeks, halfLife].join(' ');
+  }
+
+  private async make(
+    academyId: Id,
+    of: { breakdown: Breakdown; method: Method; slice: Slice; period: Period; window: Window; name: string },
+  ): Promise<Made> {
+    const { breakdown, method, slice, window } = of;
+    const [cells, mainSides] = await Promise.all([
+      cellsOf(this.db, academyId, window, breakdown.technique),
+      mainSidesOf(this.db, academyId),
+    ]);
+    const question = { breakdown, cells, slice, mainSides };
+    const reading =
+      method === 'plain'
+        ? plainReading(question)
+        : fullReading(
+            question,
+            await this.posteriors.of(of.name, () => this.fit(academyId, of.period, window)),
+          );
+    return { reading, mainSides };
+  }
+
+  /**
+   * The model of the whole academy. The scales of the last day's fit to the usual weeks are used again, because they move
+   * slowly and searching for them is most of the work; all else is always of the reps as they stand.
+   */
+  private async fit(academyId: Id, period: Period, window: Window): Promise<Posterior> {
+    const asOften = period.asOf === undefined && period.halfLife === undefined;
+    const [cells, mainSides, kept] = await Promise.all([
+      cellsOf(this.db, academyId, window),
+      mainSidesOf(this.db, academyId),
+      asOften ? fitOf(this.db, academyId) : null,
+    ]);
+    const fresh =
+      kept !== null && kept.model === modelVersion && Date.now() - Date.parse(kept.madeAt) < dayMs;
+    const posterior = await rested(fitAcademy(cells, mainSides, fresh ? { at: kept.scales } : {}));
+    if (asOften && period.weeks === decidedBy.weeks && !fresh)
+      await keepFit(this.db, academyId, modelVersion, posterior.mode.scales);
+    return posterior;
+  }
+}
