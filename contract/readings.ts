@@ -37,7 +37,7 @@ const slice = {
 /** Days after which a rep counts half; 0 lets all count alike. */
 const halfLife = number(0, 3650).optional();
 
-export const StudentReading = z.object({ reading: Reading, prescription: Prescription });
+export const StudentReading = z.object({ reading: Reading, prescription: Prescription.optional() });
 
 export const readingsEndpoints = {
   evidence: define({
@@ -77,6 +77,10 @@ export const readingsEndpoints = {
       halfLife,
       ...period,
       ...slice,
+      /** `yes`: at once, by the plain method where the full reading is not made yet; `settings` say by which. */
+      now: z.enum(['yes', 'no']).optional(),
+      /** `no` leaves the prescriptions out, for which the full reading of all reps has to be made. */
+      prescriptions: z.enum(['yes', 'no']).optional(),
     }),
     output: SquadReading.omit({ students: true }).extend({
       settings: ReadingSettings,

@@ -1,6 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Page } from '@playwright/test';
+import type { Breakdown } from '@ulkret/core/breakdown';
+import type { Student } from '@ulkret/core/people';
+import { type Decision, prescriptionWords } from '@ulkret/core/prescription';
+import type { Session } from '@ulkret/core/session';
 import { enterDemo } from './steps';
 import { expect, test } from './instance';
 
@@ -215,17 +219,83 @@ test('a coach says how another’s rep looked, and it counts for agreement only'
   await expect(page.getByText(/From 1 second look/)).toBeVisible();
 });
 
-test('a fit can be stopped, and read plainly instead', async ({ page, demo }) => {
-  // The fit of the demo takes a blink: the button is pressed as soon as it is there.
-  await page.addInitScript(() =>
-    new MutationObserver(() =>
-      [...document.querySelectorAll('button')].find(({ textContent }) => textContent === 'Stop')?.click(),
-    ).observe(document, { childList: true, subtree: true }),
-  );
+test('a reading page tells the plain numbers at once and refines them where they stand', async ({
+  page,
+  demo,
+}) => {
+  let letGo: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (letGo = resolve));
+  await page.context().route(/\/api\/readings\?.*method=full/, async (route) => {
+    await held;
+    await route.continue();
+  });
   await page.goto(`${demo.url}/readings/rear-strangle`);
-  await page.getByRole('button', { name: 'Read plainly' }).click();
+  const amara = page.getByRole('row', { name: /Amara/ });
+  await expect(amara).toBeVisible();
+  await expect(page.getByTestId('reading-state')).toHaveText(/By count so far/);
+  const before = await amara.boundingBox();
+  letGo();
+  await expect(page.getByTestId('reading-state')).toHaveText('Full reading.');
+  const after = await page.getByRole('table').boundingBox();
+  expect((await amara.boundingBox())!.height).toBe(before!.height);
+  await page.getByRole('radio', { name: 'Plain' }).click();
   await expect(page).toHaveURL(/method=plain/);
-  await expect(page.getByRole('row', { name: /Amara/ })).toBeVisible();
+  await expect(page.getByTestId('reading-state')).toHaveText('By count.');
+  expect((await page.getByRole('table').boundingBox())!.y).toBe(after!.y);
+});
+
+test('what to correct first is one decision: on Today, on everybody’s page, on the Mat and in the API', async ({
+  page,
+  demo,
+}) => {
+  test.setTimeout(120_000);
+  const technique = 'rear-strangle';
+  const asked = async <T>(address: string) =>
+    (await (await page.request.get(demo.url + address)).json()) as T;
+  const { decisions } = await asked<{ decisions: Decision[] }>(`/api/decisions?technique=${technique}`);
+  const { students } = await asked<{ students: Student[] }>('/api/students');
+  const breakdown = (await asked<{ editions: Breakdown[] }>(`/api/techniques/${technique}`)).editions.at(-1)!;
+  expect(decisions.length).toBeGreaterThan(15);
+  const whatOf = ({ student, prescription }: Decision) => {
+    const { name, mainSide } = students.find(({ id }) => id === student)!;
+    return prescriptionWords(breakdown, prescription, name, mainSide).what;
+  };
+  // The API, whichever way it is asked.
+  for (const query of ['', '&method=plain', '&rung=2&weeks=4']) {
+    const read = await asked<{ students: { reading: { student: string }; prescription: object }[] }>(
+      `/api/readings?technique=${technique}${query}`,
+    );
+    for (const { reading, prescription } of read.students)
+      expect(prescription).toEqual(
+        decisions.find(({ student }) => student === reading.student)!.prescription,
+      );
+  }
+  // Today: those that gain most.
+  const gainOf = ({ prescription }: Decision) =>
+    prescription.kind === 'correct' ? prescription.gain.value : -1;
+  const due = decisions.filter((one) => gainOf(one) > 0).sort((a, b) => gainOf(b) - gainOf(a));
+  await page.goto(demo.url);
+  for (const one of due.slice(0, 4)) await expect(page.getByText(whatOf(one))).toBeVisible();
+  // Everybody's page, whatever is looked at.
+  for (const [i, one] of decisions.entries()) {
+    await page.goto(`${demo.url}/readings/${technique}/${one.student}${i % 2 ? '?rung=2' : ''}`);
+    await expect(page.getByTestId('prescription')).toContainText(whatOf(one));
+  }
+  // The Mat: the session that is set up marks what was decided.
+  await page.goto(`${demo.url}/mat/new`);
+  await page.getByRole('button', { name: 'Everybody' }).click();
+  await page.getByRole('button', { name: 'Pair them' }).click();
+  const [sent] = await Promise.all([
+    page.waitForRequest((request) => request.method() === 'PUT' && request.url().includes('/api/sessions/')),
+    page.getByRole('button', { name: /^Start with/ }).click(),
+  ]);
+  const { technique: drilled, prescribed } = sent.postDataJSON() as Session;
+  const last = await asked<{ decisions: Decision[] }>(`/api/decisions?technique=${drilled}`);
+  expect(prescribed).toEqual(
+    last.decisions.flatMap(({ student, prescription: one }) =>
+      one.kind === 'correct' ? [{ student, checkpoint: one.checkpoint, rung: one.dose.rung }] : [],
+    ),
+  );
 });
 
 test('the breakdown reads for a right and for a left lead', async ({ page }) => {

@@ -1,4 +1,4 @@
-import { type Browser } from '@playwright/test';
+import type { Browser, Locator, Page } from '@playwright/test';
 import { type Breakdown, Breakdown as BreakdownSchema, type Id } from '@ulkret/core/breakdown';
 import { finished, fit, modelPriors, type TrialRow, trialsOf } from '@ulkret/core/hazard';
 import { usualWeeks, weeksBefore } from '@ulkret/core/reading';
@@ -39,7 +39,7 @@ const breakdownOf = (technique: Id): Breakdown =>
   });
 
 /** An academy of the size of the benchmark, without reps. */
-export async function emptyAcademy(db: Db, id: Id): Promise<void> {
+async function emptyAcademy(db: Db, id: Id): Promise<void> {
   const template = library[0]!.technique;
   await loadAcademy(
     db,
@@ -83,7 +83,7 @@ export async function emptyAcademy(db: Db, id: Id): Promise<void> {
 }
 
 /** Reps made by PostgreSQL itself, spread over so many weeks: chance decides who, on whom, how, and where each stops. */
-export async function fill(client: pg.Client, academy: Id, reps: number, weeks: number): Promise<void> {
+async function fill(client: pg.Client, academy: Id, reps: number, weeks: number): Promise<void> {
   await client.query('select setseed(0.42)');
   await client.query(
     `insert into reps (academy_id, id, session, at, technique, edition, student, partner, side, rung, "from", "to",
@@ -141,8 +141,28 @@ export async function talliesAtScale(db: Db, url: string) {
   };
 }
 
-/** A fit in the browser's worker, from its first step to the reading on the page, and the main thread's longest task meanwhile. */
-export async function fitInTheWorker(db: Db, database: string, url: string, browser: Browser) {
+const median3 = async (run: () => Promise<number>): Promise<number> =>
+  [await run(), await run(), await run()].sort((a, b) => a - b)[1]!;
+
+/** Milliseconds from an address to what is waited for on it: the roster, and a squad's reading, first plain and then refined. */
+export async function pageTimes(page: Page, url: string, technique: Id, name: RegExp) {
+  const opened = async (address: string, painted: Locator) => {
+    const start = performance.now();
+    await page.goto(url + address);
+    await painted.waitFor();
+    return performance.now() - start;
+  };
+  const [someone, refined] = [page.getByText(name).first(), page.getByText('Full reading.')];
+  const squad = `/readings/${technique}`;
+  // The first look after reps have come counts them, and fits once for everybody.
+  const first = await opened(squad, refined);
+  const roster = await median3(() => opened('/people', someone));
+  const plain = await median3(() => opened(squad, someone));
+  return { first, roster, plain, refined: await median3(() => opened(squad, refined)) };
+}
+
+/** The same in an academy of 20,000 reps, with the longest task of the main thread meanwhile. */
+export async function largeRoom(db: Db, database: string, url: string, browser: Browser) {
   const academy = 'fit';
   const client = new pg.Client({ connectionString: database });
   await client.connect();
@@ -150,7 +170,8 @@ export async function fitInTheWorker(db: Db, database: string, url: string, brow
   await fill(client, academy, size.reps, 20);
   await client.end();
   await markAllStale(db, academy);
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
   await page.goto(url);
   await page.getByLabel('Email').fill(`coach@${academy}.example`);
   await page.getByLabel('Password').fill(password);
@@ -163,18 +184,11 @@ export async function fitInTheWorker(db: Db, database: string, url: string, brow
       for (const { duration } of list.getEntries()) tasks.push(duration);
     }).observe({ type: 'longtask', buffered: true });
   });
-  const start = performance.now();
-  await page.goto(`${url}/readings/t0`);
-  await page.getByRole('progressbar').waitFor();
-  const began = performance.now();
-  await page.evaluate(() => (window as unknown as { tasks: number[] }).tasks.splice(0));
-  await page.getByRole('progressbar').waitFor({ state: 'detached' });
-  const [fit, whole] = [performance.now() - began, performance.now() - start];
-  await page.getByRole('row', { name: /S1\b/ }).first().waitFor();
+  const times = await pageTimes(page, url, 't0', /^S1$/);
   await page.waitForTimeout(300);
   const tasks = await page.evaluate(() => (window as unknown as { tasks: number[] }).tasks);
-  await page.close();
-  return { fit, page: whole, longest: Math.max(0, ...tasks) };
+  await context.close();
+  return { ...times, longest: Math.max(0, ...tasks) };
 }
 
 /** The same fit where no two trials are alike, so that nothing can be counted together. */

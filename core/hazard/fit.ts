@@ -1,12 +1,6 @@
-import { simplex } from '../math';
-import { type Mode, modeAt, modelPriors, type Priors, type Scales } from './mode';
+import { simplex, type Steps } from '../math';
+import { type Mode, modeAt, modelPriors, modeSteps, type Priors, type Scales } from './mode';
 import type { Trials } from './trials';
-
-/** How far a search for the scales has come; `share` goes from 0 to 1 and is a guess. */
-export interface FitProgress {
-  share: number;
-  scales: Scales;
-}
 
 export interface FitOptions {
   /** Scales that are known already: nothing is searched for. */
@@ -24,15 +18,15 @@ const roughly = 0.1;
 
 /**
  * Fits the hierarchical hazard model: the scales by maximising the Laplace-approximated marginal likelihood, everything
- * else at its joint mode there. Yields after each step of the search, so that it can be watched, left, or given a rest.
+ * else at its joint mode there. It pauses after each step of the search.
  * With flat priors and unit weights this is the estimate of R's `lme4::glmer(…, nAGQ = 0)`.
  */
 export function* fit(
   trials: Trials,
   priors: Priors,
   { at, start = modelPriors.scales!.usual, tolerance = 2e-2 }: FitOptions = {},
-): Generator<FitProgress, Mode> {
-  if (at || trials.cells.count === 0) return modeAt(trials, priors, at ?? start);
+): Steps<Mode> {
+  if (at || trials.cells.count === 0) return yield* modeSteps(trials, priors, at ?? start);
   const inside = (x: number) => Math.min(bounds.high, Math.max(bounds.low, x));
   const scalesAt = ([student = 0, deviation = 0]: readonly number[]): Scales => ({
     student: Math.exp(inside(student)),
@@ -58,15 +52,7 @@ export function* fit(
   for (;;) {
     const { done, value } = search.next();
     // From the beginning once more, so that the same scales give the same mode to the last digit.
-    if (done) return modeAt(trials, priors, scalesAt(value.point));
-    yield { share: 1 - Math.exp(-value.asked / 15), scales: scalesAt(value.point) };
-  }
-}
-
-/** Runs a generator to its end without watching it. */
-export function finished<T>(steps: Generator<unknown, T>): T {
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done) return value;
+    if (done) return yield* modeSteps(trials, priors, scalesAt(value.point));
+    yield;
   }
 }

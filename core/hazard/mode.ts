@@ -1,4 +1,4 @@
-import { type Cholesky, cholesky, solve } from '../math';
+import { type Cholesky, cholesky, finished, solve, type Steps } from '../math';
 import type { Trials } from './trials';
 
 /** Precisions (1/variance) of the fixed part, and the mean of a checkpoint; a precision of 0 is flat. */
@@ -238,13 +238,13 @@ const mostSteps = 60;
  * mode of the same trials (or of trials with the same shape) to begin from; `tolerance` bounds what the objective may
  * still be short of its maximum. Source: Breslow & Clayton, JASA 88 (1993); Bates et al., J. Stat. Software 67 (2015).
  */
-export function modeAt(
+export function* modeSteps(
   trials: Trials,
   priors: Priors,
   scales: Scales,
   start?: Pick<Mode, 'effects' | 'deviation'>,
   tolerance = 1e-8,
-): Mode {
+): Steps<Mode> {
   const { cells, features } = trials;
   const places = placesOf(trials);
   const fixed = featurePlaces(trials);
@@ -254,6 +254,7 @@ export function modeAt(
   let here = survey(trials, priors, scales, effects, deviation);
   let factor = cholesky(here.matrix, places.size);
   for (let step = 0; step < mostSteps; step++) {
+    yield;
     const move = solve(factor, Float64Array.from(here.right));
     const own = new Float64Array(cells.count);
     let decrement = 0;
@@ -283,3 +284,6 @@ export function modeAt(
   const { bend, logMarginal } = here;
   return { trials, priors, scales, effects, deviation, bend, factor, logMarginal };
 }
+
+/** The joint mode, without a pause. */
+export const modeAt = (...of: Parameters<typeof modeSteps>): Mode => finished(modeSteps(...of));

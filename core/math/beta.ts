@@ -21,6 +21,14 @@ export const betaEstimate = (beta: Beta): Estimate => ({
   high: betaQuantile(beta, tails.high),
 });
 
+/** `n` draws from a Beta. The same seed gives the same draws. */
+export function drawsOf({ a, b }: Beta, n: number, seed: number): Float64Array {
+  const draw = randomBeta.source(randomLcg(seed))(a, b);
+  const drawn = new Float64Array(n);
+  for (let i = 0; i < n; i++) drawn[i] = draw();
+  return drawn;
+}
+
 /** `n` draws from each of several Betas, one row a draw. The same seed gives the same draws. */
 export function betaDraws(betas: readonly Beta[], n: number, seed: number): number[][] {
   const draw = betas.map(({ a, b }, i) => randomBeta.source(randomLcg(seed + i * 0.618034))(a, b));

@@ -4,4 +4,5 @@ export * from './cholesky';
 export * from './estimate';
 export * from './normal';
 export * from './simplex';
+export * from './steps';
 export * from './wilson';

@@ -4,14 +4,22 @@ import {
   type Condition,
   fit,
   type FitOptions,
-  type FitProgress,
   modelPriors,
   Posterior,
   type SharedDraws,
   type TrialRow,
   trialsOf,
 } from '../hazard';
-import { type Estimate, logistic, logit, normalCdf, normalQuantile, tails } from '../math';
+import {
+  type Estimate,
+  finished,
+  logistic,
+  logit,
+  normalCdf,
+  normalQuantile,
+  type Steps,
+  tails,
+} from '../math';
 import { rungs } from '../rep';
 import { type Tallied, partnerOfBand, partners } from './tallied';
 import { drawCount, type Sight, type Question, reachedForGap, readSquad } from './read';
@@ -44,12 +52,12 @@ export const trialRows = (cells: readonly Cell[], mainSides: ReadonlyMap<Id, Sid
     })),
   );
 
-/** Fits the model to a whole academy's cells, every technique at once. Yields as it goes; see `fit`. */
+/** Fits the model to a whole academy's cells, every technique at once. It pauses as it goes; see `fit`. */
 export function* fitAcademy(
   cells: readonly Cell[],
   mainSides: ReadonlyMap<Id, Side>,
   options: FitOptions = {},
-): Generator<FitProgress, Posterior> {
+): Steps<Posterior> {
   const trials = trialsOf(trialRows(cells, mainSides), referenceRung, rungs);
   return new Posterior(yield* fit(trials, modelPriors, options));
 }
@@ -114,7 +122,7 @@ function roomOf({ breakdown, cells, mainSides }: Question) {
  * side and partner asked for; where one is not asked for, for the mix that the room drills and for an even partner, the
  * same for everybody. Reps outside the slice inform it too. Gains are expected gains, over the draws.
  */
-export function fullReading(question: Question, posterior: Posterior): SquadReading {
+export function* fullReadingSteps(question: Question, posterior: Posterior): Steps<SquadReading> {
   const { breakdown, slice, mainSides } = question;
   const room = roomOf(question);
   const shared: SharedDraws = posterior.draws(drawCount, sharedSeed);
@@ -167,7 +175,11 @@ export function fullReading(question: Question, posterior: Posterior): SquadRead
     };
   };
 
-  return readSquad(question, 'full', (student, tallied) =>
+  return yield* readSquad(question, 'full', (student, tallied) =>
     breakdown.checkpoints.map(({ id }) => sight(student, tallied, id)),
   );
 }
+
+/** The full reading, without a pause. */
+export const fullReading = (question: Question, posterior: Posterior): SquadReading =>
+  finished(fullReadingSteps(question, posterior));

@@ -1,5 +1,5 @@
 import { type Id, otherSide, type Side } from '../breakdown';
-import { type Beta, betaDraws, betaEstimate } from '../math';
+import { type Beta, betaDraws, betaEstimate, drawsOf, finished } from '../math';
 import type { Tallied } from './tallied';
 import { talliedOf } from './tallied';
 import { drawCount, type Sight, type Question, reachedForGap, readSquad, seedOf } from './read';
@@ -51,7 +51,7 @@ export function plainReading(question: Question): SquadReading {
     };
     return {
       hazard: betaEstimate(beta),
-      draws: Float64Array.from(betaDraws([beta], drawCount, seedOf(`${name} ${id}`)), ([x]) => x!),
+      draws: drawsOf(beta, drawCount, seedOf(`${name} ${id}`)),
       beta,
       heldAt: (condition) => {
         const { a, b } = at({ ...slice, ...condition });
@@ -62,7 +62,7 @@ export function plainReading(question: Question): SquadReading {
     };
   };
 
-  return readSquad(
+  const steps = readSquad(
     question,
     'plain',
     (student, tallied) =>
@@ -81,4 +81,5 @@ export function plainReading(question: Question): SquadReading {
         sideGap: null,
       })),
   );
+  return finished(steps);
 }

@@ -1,5 +1,5 @@
 import { type Breakdown, CheckpointKind, type Id, type Side } from '../breakdown';
-import { type Beta, betaEstimate, type Estimate, fromDraws, quantile, wilson } from '../math';
+import { type Beta, betaEstimate, type Estimate, fromDraws, quantile, type Steps, wilson } from '../math';
 import { causeShares, rootShares } from './causes';
 import { type Tallied, talliedOf } from './tallied';
 import type { CheckpointReading, Method, Reading, Slice, SquadReading } from './reading';
@@ -114,23 +114,26 @@ function targetsOf(
 
 /**
  * Reads a technique with the eyes of a method: survival, leaks, causes and gains of everybody who has a rep in the slice.
- * `squadEye` sees the squad as one; without it, it is the mean of its students.
+ * `squadEye` sees the squad as one; without it, it is the mean of its students. It pauses after each student.
  */
-export function readSquad(
+export function* readSquad(
   question: Question,
   method: Method,
   eye: Eye,
   squadEye?: (squad: Tallied) => Sight[],
-): SquadReading {
+): Steps<SquadReading> {
   const { breakdown, slice } = question;
   const ids = breakdown.checkpoints.map(({ id }) => id);
   const places = new Map(ids.map((id, i) => [id, i]));
   const { squad, students } = talliedOf(
     question.cells.filter(({ technique }) => technique === breakdown.technique),
   );
-  const each = [...students]
-    .filter(([, tallied]) => tallied.counts(slice).reps > 0)
-    .map(([student, tallied]) => ({ student, tallied, sights: eye(student, tallied) }));
+  const each: { student: Id; tallied: Tallied; sights: Sight[] }[] = [];
+  for (const [student, tallied] of students)
+    if (tallied.counts(slice).reps > 0) {
+      each.push({ student, tallied, sights: eye(student, tallied) });
+      yield;
+    }
   const { target } = question;
   const targets = target === undefined ? targetsOf(ids, slice, each) : ids.map(() => target);
 
@@ -217,7 +220,7 @@ export function readSquad(
 
   // Of nobody a method says what it says of somebody it has never seen.
   const seen = each.length > 0 ? each.map(({ sights }) => sights) : [eye('', squad)];
-  const squadLooks =
+  const squadSights =
     squadEye?.(squad) ??
     ids.map((id, i) => {
       const { weightReached, weightFailed } = squad.at(id, slice);
@@ -226,13 +229,18 @@ export function readSquad(
         { a: 1 + weightFailed, b: 1 + weightReached - weightFailed },
       );
     });
+  const readings: Reading[] = [];
+  for (const { student, tallied, sights } of each) {
+    readings.push(readingOf(student, tallied, sights));
+    yield;
+  }
   return {
     technique: breakdown.technique,
     edition: breakdown.edition,
     method,
     slice,
-    squad: readingOf(null, squad, squadLooks),
-    students: each.map(({ student, tallied, sights }) => readingOf(student, tallied, sights)),
+    squad: readingOf(null, squad, squadSights),
+    students: readings,
   };
 }
 

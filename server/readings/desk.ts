@@ -13,15 +13,15 @@ const idleMs = 15 * 60_000;
  */
 export function readInThread(url: string): Readings & { close(): Promise<void> } {
   const pool = new Piscina({
-    filename: fileURLToPath(new URL('./thread.ts', import.meta.url)),
+    filename: fileURLToPath(new URL('./thread.mjs', import.meta.url)),
     workerData: { url },
-    // The program runs from its sources, in the thread as well.
-    execArgv: ['--import', import.meta.resolve('tsx')],
     minThreads: 0,
     maxThreads: 1,
     concurrentTasksPerWorker: 16,
     idleTimeout: idleMs,
   });
+  // Whoever asked is told by the question itself; a thread that died is started again by the next one.
+  pool.on('error', () => undefined);
   return {
     read: (academyId, asked: Asked) =>
       pool.run({ academyId, asked }, { name: 'read' }) as Promise<Read | null>,

@@ -1,12 +1,12 @@
 import { setImmediate as rest } from 'node:timers/promises';
 import type { Breakdown, Id, Side } from '@ulkret/core/breakdown';
-import type { FitProgress, Posterior } from '@ulkret/core/hazard';
+import type { Posterior, Steps } from '@ulkret/core/hazard';
 import { decide, decidedBy, type Decision } from '@ulkret/core/prescription';
 import {
   type Cell,
   fitAcademy,
   fold,
-  fullReading,
+  fullReadingSteps,
   type Method,
   modelVersion,
   plainReading,
@@ -28,6 +28,8 @@ export interface Asked extends Period {
   technique: Id;
   method: Method;
   slice: Slice;
+  /** By the plain method where the full reading is not made yet. */
+  now?: boolean;
 }
 
 /** What is kept of a reading. */
@@ -56,10 +58,10 @@ export async function cellsOf(db: Db, academyId: Id, window: Window, technique?:
 }
 
 /** Runs a long computation a step at a time, so that other requests are answered in between. */
-async function rested<T>(steps: Generator<FitProgress, T>): Promise<T> {
+async function rested<T>(steps: Steps<T>): Promise<T> {
   for (;;) {
     const { done, value } = steps.next();
-    if (done) return value;
+    if (done) return value as T;
     await rest();
   }
 }
@@ -67,15 +69,28 @@ async function rested<T>(steps: Generator<FitProgress, T>): Promise<T> {
 /** Values by name, at most so many: the one that nobody has asked for longest goes. A value that failed is not kept. */
 class Kept<T> {
   private readonly values = new Map<string, Promise<T>>();
+  private readonly there = new Set<Promise<T>>();
   constructor(private readonly most: number) {}
 
   of(name: string, make: () => Promise<T>): Promise<T> {
     const value = this.values.get(name) ?? make();
     this.values.delete(name);
     this.values.set(name, value);
-    value.catch(() => this.values.delete(name));
-    for (const old of [...this.values.keys()].slice(0, -this.most)) this.values.delete(old);
+    value.then(
+      () => this.there.add(value),
+      () => this.values.delete(name),
+    );
+    for (const [old, gone] of [...this.values].slice(0, -this.most)) {
+      this.values.delete(old);
+      this.there.delete(gone);
+    }
     return value;
+  }
+
+  /** Is it here, so that nobody has to wait for it? */
+  has(name: string): boolean {
+    const value = this.values.get(name);
+    return value !== undefined && this.there.has(value);
   }
 }
 
@@ -96,14 +111,15 @@ export class Reader {
 
   /** The reading of a technique; null where the library has no edition of it. */
   async read(academyId: Id, asked: Asked): Promise<Read | null> {
-    const { technique, method, slice, ...period } = asked;
+    const { technique, slice, now = false, ...period } = asked;
     const breakdown = await latestEdition(this.db, academyId, technique);
     if (!breakdown) return null;
     const window = windowOf(period);
-    const name = await this.nameOf(academyId, period);
-    const made = await this.readings.of(
-      `${name} ${technique} ${breakdown.edition} ${method} ${JSON.stringify(slice)}`,
-      () => this.make(academyId, { breakdown, method, slice, period, window, name }),
+    const name = await this.nameOf(academyId, window);
+    const named = (by: Method) => `${name} ${technique} ${breakdown.edition} ${by} ${JSON.stringify(slice)}`;
+    const method = now && !this.readings.has(named('full')) ? 'plain' : asked.method;
+    const made = await this.readings.of(named(method), () =>
+      this.make(academyId, { breakdown, method, slice, period, window, name }),
     );
     return { ...made, breakdown, settings: { model: modelVersion, method, slice, ...window } };
   }
@@ -118,10 +134,9 @@ export class Reader {
   }
 
   /** Names what a reading of some weeks is made of: it changes when the facts do, and when the week is over. */
-  private async nameOf(academyId: Id, { asOf, weeks, halfLife }: Period): Promise<string> {
+  private async nameOf(academyId: Id, { asOf, since, halfLifeDays }: Window): Promise<string> {
     await refreshTallies(this.db, academyId);
-    const week = weekOf(asOf ?? new Date().toISOString());
-    return [academyId, await versionOf(this.db, academyId), week, weeks, halfLife].join(' ');
+    return [academyId, await versionOf(this.db, academyId), weekOf(asOf), since, halfLifeDays].join(' ');
   }
 
   private async make(
@@ -137,9 +152,11 @@ export class Reader {
     const reading =
       method === 'plain'
         ? plainReading(question)
-        : fullReading(
-            question,
-            await this.posteriors.of(of.name, () => this.fit(academyId, of.period, window)),
+        : await rested(
+            fullReadingSteps(
+              question,
+              await this.posteriors.of(of.name, () => this.fit(academyId, of.period, window)),
+            ),
           );
     return { reading, mainSides };
   }
@@ -149,7 +166,7 @@ export class Reader {
    * slowly and searching for them is most of the work; all else is always of the reps as they stand.
    */
   private async fit(academyId: Id, period: Period, window: Window): Promise<Posterior> {
-    const asOften = period.asOf === undefined && period.halfLife === undefined;
+    const asOften = period.asOf === undefined && window.halfLifeDays === decidedBy.halfLifeDays;
     const [cells, mainSides, kept] = await Promise.all([
       cellsOf(this.db, academyId, window),
       mainSidesOf(this.db, academyId),

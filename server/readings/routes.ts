@@ -40,17 +40,25 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
       rung = null,
       side = null,
       partner = null,
+      now = 'no',
+      prescriptions = 'yes',
       ...period
     } = query;
     const [made, decided] = await Promise.all([
-      readings.read(academyId, { technique, method, slice: { rung, side, partner }, ...period }),
-      readings.decide(academyId, technique),
+      readings.read(academyId, {
+        technique,
+        method,
+        slice: { rung, side, partner },
+        now: now === 'yes',
+        ...period,
+      }),
+      prescriptions === 'yes' ? readings.decide(academyId, technique) : null,
     ]);
-    if (!made || !decided) throw unknown(technique);
+    if (!made) throw unknown(technique);
     if (student !== undefined && !made.mainSides.has(student))
       throw notFound(`student "${student}" on the roster`);
     const { students, ...rest } = made.reading;
-    const decisions = new Map(decided.decisions.map((one) => [one.student, one.prescription]));
+    const decisions = decided && new Map(decided.decisions.map((one) => [one.student, one.prescription]));
     return {
       ...rest,
       settings: made.settings,
@@ -59,7 +67,9 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
         .map((reading) => ({
           reading,
           // Of whom nothing was seen in the usual weeks there is nothing to say.
-          prescription: decisions.get(reading.student!) ?? { kind: 'none' as const, reps: 0 },
+          prescription: decisions
+            ? (decisions.get(reading.student!) ?? { kind: 'none' as const, reps: 0 })
+            : undefined,
         })),
     };
   });

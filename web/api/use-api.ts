@@ -1,8 +1,9 @@
 import { type Endpoint, endpoints, type OutputOf, type SignedIn } from '@ulkret/contract';
 import { useContext } from 'react';
 import useSWR, { type SWRConfiguration } from 'swr';
-import { keepAnswer, keptAnswer } from '../api/store';
-import { addressOf, ApiRefusal, ask, type Input } from './ask';
+import { askOrRecall } from './recall';
+import { keepAnswer, keptAnswer } from './store';
+import { addressOf, type ApiRefusal, ask, type Input } from './ask';
 import { HereContext } from './here';
 
 /** What the Mat cannot do without: its answers are kept on the device for when there is no network. */
@@ -14,6 +15,7 @@ const kept: ReadonlySet<Endpoint> = new Set<Endpoint>([
   endpoints.students,
   endpoints.sessions,
   endpoints.drillingSession,
+  endpoints.decisions,
 ]);
 
 /** Of these, what was kept is shown while the server is asked: where the Wi-Fi hangs, that can take long. */
@@ -22,26 +24,6 @@ const shownEarly: ReadonlySet<Endpoint> = new Set<Endpoint>([
   endpoints.kit,
   endpoints.drillingSession,
 ]);
-
-/** Asks, and where the server cannot be reached answers with what it last said, if that is kept. */
-async function askOrRecall<E extends Endpoint>(
-  academy: string,
-  endpoint: E,
-  input: Input<E>,
-): Promise<OutputOf<E>> {
-  const address = addressOf(endpoint, input);
-  try {
-    const output = await ask(endpoint, input);
-    // A device that is full goes without.
-    void keepAnswer(academy, address, output).catch(() => undefined);
-    return output;
-  } catch (error) {
-    if (!(error instanceof ApiRefusal) || (error.status !== 0 && error.status < 500)) throw error;
-    const before = await keptAnswer(academy, address).catch(() => null);
-    if (!before) throw error;
-    return before.body as OutputOf<E>;
-  }
-}
 
 /** Who is signed in is not of an academy, but of the device. */
 const ofDevice = '';

@@ -1,27 +1,32 @@
+import type { ComponentType } from 'react';
 import { page } from '../ui/page';
 
-/** Every page, loaded when it is first wanted. */
-export const Live = page(() => import('../mat/Live'));
-export const Today = page(() => import('../today/Today'));
-export const Library = page(() => import('../library/Library'));
-export const Technique = page(() => import('../library/Technique'));
-export const NewTechnique = page<object>(async () => ({
-  default: (await import('../library/Library')).NewTechnique,
-}));
-export const ImportPage = page(() => import('../library/ImportPage'));
-export const Editions = page(() => import('../library/Editions'));
-export const Print = page(() => import('../library/Print'));
-export const Learn = page(() => import('../library/Learn'));
-export const Mat = page(() => import('../mat/Mat'));
-export const SetUp = page(() => import('../mat/SetUp'));
-export const After = page(() => import('../mat/After'));
-export const WallSheet = page(() => import('../mat/WallSheet'));
-export const PaperEntry = page(() => import('../mat/PaperEntry'));
-export const Waiting = page(() => import('../data/Waiting'));
-export const Readings = page(() => import('../readings/Readings'));
-export const Squad = page(() => import('../readings/Squad'));
-export const Student = page(() => import('../readings/Student'));
-export const Checkpoint = page(() => import('../readings/Checkpoint'));
-export const Beliefs = page(() => import('../readings/Beliefs'));
-export const People = page(() => import('../people/People'));
-export const Data = page(() => import('../data/Data'));
+type Page = ComponentType & { load(): Promise<unknown>; isLoaded(): boolean };
+
+/** The Mat of a running class: it has the whole screen. */
+export const Live: Page = page(() => import('../mat/Live'));
+
+/** Every other page by its address, each loaded when it is first wanted. The more exact address stands first. */
+export const pages: readonly (readonly [path: string, Page: Page])[] = [
+  ['/', page(() => import('../today/Today'))],
+  ['/library', page(() => import('../library/Library'))],
+  ['/library/new', page(async () => ({ default: (await import('../library/Library')).NewTechnique }))],
+  ['/library/import', page(() => import('../library/ImportPage'))],
+  ['/library/:technique', page(() => import('../library/Technique'))],
+  ['/library/:technique/editions', page(() => import('../library/Editions'))],
+  ['/library/:technique/print', page(() => import('../library/Print'))],
+  ['/library/:technique/learn', page(() => import('../library/Learn'))],
+  ['/mat', page(() => import('../mat/Mat'))],
+  ['/mat/new', page(() => import('../mat/SetUp'))],
+  ['/mat/:session/after', page(() => import('../mat/After'))],
+  ['/mat/:session/sheet', page(() => import('../mat/WallSheet'))],
+  ['/mat/:session/paper', page(() => import('../mat/PaperEntry'))],
+  ['/waiting', page(() => import('../data/Waiting'))],
+  ['/readings', page(() => import('../readings/Readings'))],
+  ['/readings/:technique', page(() => import('../readings/Squad'))],
+  ['/readings/:technique/beliefs', page(() => import('../readings/Beliefs'))],
+  ['/readings/:technique/at/:checkpoint', page(() => import('../readings/Checkpoint'))],
+  ['/readings/:technique/:student', page(() => import('../readings/Student'))],
+  ['/people', page(() => import('../people/People'))],
+  ['/data', page(() => import('../data/Data'))],
+];

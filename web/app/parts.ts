@@ -1,8 +1,15 @@
 import { page } from '../ui/page';
-import { Live } from './pages';
+import { Live, pages } from './pages';
 
 /** What a page which was opened here before begins to load at once, before it is known who is signed in. */
 export const Inside = page(() => import('./Inside'));
 
-/** What an address needs first. */
-export const firstParts = (path: string) => (/^\/mat\/[^/]+$/.test(path) ? [Inside, Live] : [Inside]);
+const fits = (path: string, address: string): boolean =>
+  new RegExp(`^${path.replace(/:\w+/g, '[^/]+')}$`).test(address);
+
+/** What an address needs first. The router itself is not here yet. */
+export const firstParts = (address: string) => {
+  const [, Page] = pages.find(([path]) => fits(path, address)) ?? [];
+  if (Page) return [Inside, Page];
+  return fits('/mat/:session', address) ? [Inside, Live] : [Inside];
+};

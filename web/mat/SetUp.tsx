@@ -103,7 +103,7 @@ function SetUp({ kit }: { kit: Kit }) {
   const nameOf = (id: string) => people.get(id)?.name ?? id;
   const chosen = kit.techniques.find((one) => one.technique.id === technique) ?? first;
   const { breakdown } = chosen;
-  const known = usePrescribed(kit, chosen.technique.id);
+  const known = usePrescribed(chosen.technique.id);
   const prescribed = known.filter(
     ({ student, checkpoint }) =>
       present.includes(student) && breakdown.checkpoints.some((one) => one.id === checkpoint),

@@ -1,40 +1,34 @@
-import type { Breakdown } from '@ulkret/core/breakdown';
-import type { Student } from '@ulkret/core/people';
-import { proxy, type Remote, wrap } from 'comlink';
-import { useEffect, useState } from 'react';
+import { endpoints } from '@ulkret/contract';
+import type { Prescription } from '@ulkret/core/prescription';
+import { type Remote, wrap } from 'comlink';
+import { useEffect, useMemo, useState } from 'react';
 import useSWR, { mutate } from 'swr';
+import { ApiRefusal } from '../api/ask';
+import { useHere } from '../api/signed-in';
+import { useApi } from '../api/use-api';
 import { onLive } from '../device/live';
 import { onNewFacts } from '../device/new-facts';
-import { ApiRefusal } from '../api/ask';
-import type { Answer, Order, Reader, Reply } from './reader';
+import type { Answer, Order, Reader } from './reader';
 
 let shared: Remote<Reader> | undefined;
-/** One reader for all pages, started when the first of them needs it. */
+/** One reader for all pages, started when the first of them needs it, or a moment before. */
 const reader = (): Remote<Reader> =>
   (shared ??= wrap<Reader>(new Worker(new URL('./reader.ts', import.meta.url), { type: 'module' })));
-
-/** Reads once, in the worker that all pages share. */
-export const readOnce = (order: Order): Promise<Reply<Answer>> =>
-  reader().read(
-    order,
-    proxy(() => undefined),
-  );
-
-/** A fit that was stopped before its end. */
-export class Cancelled extends Error {}
+export const startReader = (): void => void reader();
 
 /** Reps may have come from anywhere; a page that is looked at asks again this often. */
 const refreshMs = 60_000;
 const gatherMs = 3000;
 const keyHead = 'reading';
+const decisionsPath = endpoints.decisions.path;
 
-/** Reads again what the pages show, from tallies as they are now. */
-async function readAgain(): Promise<void> {
-  await reader().forget();
-  await mutate((key) => Array.isArray(key) && key[0] === keyHead);
-}
+/** Reads again what the pages show, from the reps as they are now. */
+const readAgain = () =>
+  mutate((key) =>
+    Array.isArray(key) ? key[0] === keyHead : typeof key === 'string' && key.startsWith(decisionsPath),
+  );
 
-/** Keeps the readings on a page up to date with the reps that come in. */
+/** Keeps the readings and decisions on a page up to date with the reps that come in. */
 export function useFreshReadings(): void {
   useEffect(() => {
     const again = () => void readAgain();
@@ -55,34 +49,60 @@ export function useFreshReadings(): void {
   }, []);
 }
 
-/** Reads in the worker; null reads nothing. `progress` is the share of the fit that is done, null where none is being made. */
-export function useReading(
-  breakdown: Breakdown | undefined,
-  students: readonly Student[] | undefined,
-  asked: Pick<Order, 'method' | 'slice' | 'period'> | null,
-) {
-  const [progress, setProgress] = useState<number | null>(null);
-  const ready = breakdown && students && asked;
-  const read = useSWR<Answer, ApiRefusal | Cancelled>(
-    ready && [keyHead, breakdown.technique, breakdown.edition, JSON.stringify(asked)],
-    async () => {
-      const order: Order = {
-        ...asked!,
-        breakdown: breakdown!,
-        mainSides: students!.map(({ id, mainSide }) => [id, mainSide]),
-      };
-      try {
-        const reply = await reader().read(order, proxy(setProgress));
-        if (reply.is === 'read') return reply.value;
-        throw reply.is === 'cancelled'
-          ? new Cancelled('The full reading was stopped.')
-          : new ApiRefusal(reply.status, reply.message, reply.todo);
-      } finally {
-        setProgress(null);
-      }
-    },
-    { keepPreviousData: true, revalidateOnFocus: false, shouldRetryOnError: false },
+/** What to correct first for everybody on a technique; from this device where there is no network. */
+export function useDecisions(technique: string | undefined) {
+  const { data, ...rest } = useApi(
+    endpoints.decisions,
+    technique === undefined ? null : { query: { technique } },
+    { revalidateOnFocus: false },
   );
-  return { ...read, progress, cancel: () => void reader().cancel() };
+  const of = useMemo(
+    () =>
+      data &&
+      new Map(
+        data.decisions.map(({ student, prescription }): [string, Prescription] => [student, prescription]),
+      ),
+    [data],
+  );
+  return { ...rest, data: of };
+}
+
+/** How a page asks for a reading: by which method, of which reps. */
+export type Reads = Pick<Order, 'method' | 'slice' | 'period'>;
+
+function useAnswer(technique: string | undefined, reads: Reads | null, now: boolean) {
+  const { academy } = useHere();
+  return useSWR<Answer, ApiRefusal>(
+    technique !== undefined && reads ? [keyHead, technique, now, JSON.stringify(reads)] : null,
+    async () => {
+      const reply = await reader().read({ ...reads!, now, technique: technique!, academy: academy.id });
+      if (reply.is === 'read') return reply.value;
+      throw new ApiRefusal(reply.status, reply.message, reply.todo);
+    },
+    { revalidateOnFocus: false, shouldRetryOnError: false },
+  );
+}
+
+/**
+ * Reads a technique; null reads nothing. What can be told at once comes first; where that is the plain numbers and the full
+ * reading was asked for, it takes their place as soon as it is there, and until then `refining` says that it is on its way.
+ */
+export function useReading(technique: string | undefined, reads: Reads | null) {
+  const first = useAnswer(technique, reads, true);
+  const isThere = (one: typeof first) => one.data !== undefined && !one.isLoading;
+  const short = isThere(first) && reads?.method === 'full' && first.data!.settings.method === 'plain';
+  const full = useAnswer(technique, short ? reads : null, false);
+  const refined = short && isThere(full);
+  const now = refined ? full.data : isThere(first) ? first.data : undefined;
+  // What was asked before stays until something of what is asked now is there.
+  const [before, setBefore] = useState(now);
+  if (now && now !== before) setBefore(now);
+  return {
+    data: now ?? (before?.reading.technique === technique ? before : undefined),
+    error: full.error ?? first.error,
+    isLoading: first.isLoading,
+    refining: short && !refined && !full.error,
+    mutate: () => void Promise.all([first.mutate(), short && full.mutate()]),
+  };
 }
 export type ReadingState = ReturnType<typeof useReading>;

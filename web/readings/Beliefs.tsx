@@ -69,10 +69,10 @@ function orderWords(tau: number | null): string {
   return `${strength} (Kendall’s τ-b ${tau.toFixed(2)}; 1 is the same).`;
 }
 
-function Believed({ known: { breakdown, students }, settings }: { known: Known; settings: Settings }) {
-  const read = useReading(breakdown, students, settings.asked);
+function Believed({ known: { breakdown }, settings }: { known: Known; settings: Settings }) {
+  const read = useReading(breakdown.technique, settings.reads);
   return (
-    <Read of={read} plainly={() => settings.set('method', 'plain')}>
+    <Read of={read}>
       {(answer) => {
         if (answer.reading.students.length === 0) return <NoReps settings={settings} />;
         const { rows, tau, farthest } = beliefReading(breakdown, answer.reading.squad);

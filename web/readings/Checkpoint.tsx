@@ -49,9 +49,9 @@ function CheckpointRead({
   settings: Settings;
   checkpoint: string;
 }) {
-  const read = useReading(known.breakdown, known.students, settings.asked);
+  const read = useReading(known.breakdown.technique, settings.reads);
   return (
-    <Read of={read} plainly={() => settings.set('method', 'plain')}>
+    <Read of={read}>
       {(answer) =>
         answer.reading.students.length === 0 ? (
           <NoReps settings={settings} />

@@ -11,7 +11,8 @@ import { useHere } from '../api/signed-in';
 import { Loaded } from '../ui/states';
 import { Button, Panel, Quiet, Row } from '../ui/ui';
 import { dayOf, many, timeOf } from '../ui/words';
-import type { Reads, Settings } from './settings';
+import type { Reads } from '../reader/use-reading';
+import type { Settings } from './settings';
 
 const atFirst = 12;
 
@@ -48,7 +49,7 @@ export const evidenceQuery = (
   technique: string,
   checkpoint: string,
   student: string | undefined,
-  { slice, period }: Pick<Reads, 'slice' | 'period'> = settings.asked,
+  { slice, period }: Pick<Reads, 'slice' | 'period'> = settings.reads,
 ): EvidenceProps['query'] => ({
   technique,
   checkpoint,

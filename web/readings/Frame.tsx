@@ -2,16 +2,16 @@ import { endpoints, type OutputOf } from '@ulkret/contract';
 import type { Breakdown } from '@ulkret/core/breakdown';
 import { writeTableCsv } from '@ulkret/core/formats';
 import type { Student } from '@ulkret/core/people';
-import { type ReactNode, useDeferredValue } from 'react';
+import { type ReactNode, useDeferredValue, useState } from 'react';
 import { Link, NavLink } from 'react-router';
 import styled from 'styled-components';
 import { useApi } from '../api/use-api';
 import { saveFile } from '../ui/save-file';
 import { Empty, Failed, Loaded, Loading } from '../ui/states';
-import { Button, Head, Page, Panel, Quiet, Row } from '../ui/ui';
+import { Button, Head, Page, Quiet, Row } from '../ui/ui';
 import { dayOf } from '../ui/words';
 import type { Answer } from '../reader/reader';
-import { Cancelled, type ReadingState, useFreshReadings } from '../reader/use-reading';
+import { type ReadingState, startReader, useFreshReadings, useReading } from '../reader/use-reading';
 import { type Settings, SettingsBar } from './settings';
 
 /** What every page of readings stands on. */
@@ -21,6 +21,9 @@ export interface Known {
   students: Student[];
   nameOf: (student: string) => string;
 }
+
+// Whoever has come here will read: the reader starts while the page is still being opened.
+startReader();
 
 const Tabs = styled.nav`
   display: flex;
@@ -50,6 +53,8 @@ export function ReadingFrame({
   children: (known: Known) => ReactNode;
 }) {
   useFreshReadings();
+  // Asked for along with the breakdown and the roster, not after them.
+  useReading(id, settings.reads);
   const technique = useApi(endpoints.technique, { params: { id } });
   const students = useApi(endpoints.students);
   return (
@@ -96,65 +101,49 @@ export function ReadingFrame({
   );
 }
 
-const Bar = styled.progress`
-  width: 14rem;
-  height: 0.7rem;
-  accent-color: var(--action);
+/** What is read, with a line that says whether it is the last word. Of the same height either way. */
+const Reads = styled.div`
+  display: contents;
+  &[data-refined] > * {
+    animation: refined 900ms ease-out;
+  }
+  @keyframes refined {
+    from {
+      background-color: var(--wash);
+    }
+  }
 `;
 
-function Progress({ share, cancel }: { share: number; cancel: () => void }) {
-  return (
-    <Panel role="status">
-      <Row>
-        <span>Fitting the whole academy …</span>
-        <Bar value={share} max={1} aria-label="How far the fit is" />
-        <Button $quiet onPress={cancel}>
-          Stop
-        </Button>
-      </Row>
-    </Panel>
-  );
-}
-
-/** A reading in one of its states: being fitted, stopped, failed, or there; what is there stays while newer is made. */
+/**
+ * A reading in one of its states: on its way, failed, or there. The plain numbers are shown first; that the full ones have
+ * taken their place is marked for a moment. What is there stays while newer is made.
+ */
 export function Read({
-  of: { data: latest, error, progress, cancel, mutate, isLoading },
-  plainly,
+  of: { data: latest, error, refining, mutate, isLoading },
   children,
 }: {
   of: ReadingState;
-  plainly: () => void;
   children: (answer: Answer) => ReactNode;
 }) {
   // A squad is hundreds of cells: they are drawn in slices, so that the page answers meanwhile.
   const data = useDeferredValue(latest, undefined);
-  const trouble =
-    error instanceof Cancelled ? (
-      <Panel role="alert">
-        <h2>{error.message}</h2>
-        <p>The plain reading needs no fit.</p>
-        <Row style={{ marginTop: '0.8rem' }}>
-          <Button onPress={plainly}>Read plainly</Button>
-          <Button $quiet onPress={() => void mutate()}>
-            Fit again
-          </Button>
-        </Row>
-      </Panel>
-    ) : (
-      error && <Failed error={error} retry={() => void mutate()} />
-    );
-  if (!data)
-    return (
-      trouble ??
-      (progress === null ? <Loading what="the reading" /> : <Progress share={progress} cancel={cancel} />)
-    );
+  const [wasPlain, setWasPlain] = useState(false);
+  if (refining && !wasPlain) setWasPlain(true);
+  const trouble = error && <Failed error={error} retry={mutate} />;
+  if (!data) return trouble ?? <Loading what="the reading" />;
   return (
     <>
       {trouble}
-      {progress !== null && <Progress share={progress} cancel={cancel} />}
-      <div aria-busy={isLoading} style={{ display: 'contents' }}>
+      <Quiet role="status" data-testid="reading-state">
+        {refining
+          ? 'By count so far. The full reading is on its way.'
+          : data.settings.method === 'full'
+            ? 'Full reading.'
+            : 'By count.'}
+      </Quiet>
+      <Reads aria-busy={isLoading} data-refined={(wasPlain && !refining) || undefined}>
         {children(data)}
-      </div>
+      </Reads>
     </>
   );
 }
@@ -219,7 +208,7 @@ export function NoReps({ settings }: { settings: Settings }) {
   return (
     <Empty title="No rep fits these settings.">
       <p>Choose another rung, side, partner or date, or drill some.</p>
-      {settings.asked.period.weeks > 0 && (
+      {settings.reads.period.weeks > 0 && (
         <Row style={{ marginTop: '0.8rem' }}>
           <Button onPress={() => settings.set('weeks', '0')}>Read all weeks</Button>
         </Row>

@@ -1,8 +1,5 @@
 import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import { CheckpointKind } from '@ulkret/core/breakdown';
-import type { Student } from '@ulkret/core/people';
-import type { CSSProperties } from 'react';
-import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Link } from 'react-router';
 import { useApi } from '../api/use-api';
 import { Empty, Loaded } from '../ui/states';
@@ -11,7 +8,7 @@ import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import { useFreshReadings, useReading } from '../reader/use-reading';
 import { Read, weighed } from './Frame';
-import { MatrixCell, Matrix, Scroll } from './matrix';
+import { Matrix, MatrixCell, Scroll, Unseen } from './matrix';
 import { type Settings, SettingsBar, useSettings } from './settings';
 
 /** Every technique that was drilled, by kind of checkpoint: what the room loses where. */
@@ -19,7 +16,6 @@ export default function Readings() {
   useFreshReadings();
   const settings = useSettings();
   const techniques = useApi(endpoints.techniques);
-  const students = useApi(endpoints.students);
   return (
     <Page>
       <Head>
@@ -41,39 +37,30 @@ export default function Readings() {
           ) : (
             <>
               <SettingsBar settings={settings} />
-              <Loaded of={students} what="the roster">
-                {({ students: list }) => (
-                  <Scroll>
-                    <Matrix>
-                      <thead>
-                        <tr>
-                          <th>
-                            Technique
-                            <br />
-                            <Quiet as="span">finish rate</Quiet>
-                          </th>
-                          {CheckpointKind.options.map((kind) => (
-                            <th key={kind} scope="col">
-                              <MarkIcon kind={kind} size={18} />
-                              {kind}
-                            </th>
-                          ))}
-                        </tr>
-                      </thead>
-                      <tbody>
-                        {drilled.map((row) => (
-                          <TechniqueLine
-                            key={row.technique.id}
-                            row={row}
-                            students={list}
-                            settings={settings}
-                          />
-                        ))}
-                      </tbody>
-                    </Matrix>
-                  </Scroll>
-                )}
-              </Loaded>
+              <Scroll>
+                <Matrix>
+                  <thead>
+                    <tr>
+                      <th>
+                        Technique
+                        <br />
+                        <Quiet as="span">finish rate</Quiet>
+                      </th>
+                      {CheckpointKind.options.map((kind) => (
+                        <th key={kind} scope="col">
+                          <MarkIcon kind={kind} size={18} />
+                          {kind}
+                        </th>
+                      ))}
+                    </tr>
+                  </thead>
+                  <tbody>
+                    {drilled.map((row) => (
+                      <TechniqueLine key={row.technique.id} row={row} settings={settings} />
+                    ))}
+                  </tbody>
+                </Matrix>
+              </Scroll>
             </>
           );
         }}
@@ -82,18 +69,9 @@ export default function Readings() {
   );
 }
 
-function TechniqueLine({
-  row,
-  students,
-  settings,
-}: {
-  row: TechniqueRow;
-  students: Student[];
-  settings: Settings;
-}) {
+function TechniqueLine({ row, settings }: { row: TechniqueRow; settings: Settings }) {
   const { id, name } = row.technique;
-  const technique = useApi(endpoints.technique, { params: { id } });
-  const read = useReading(technique.data?.editions.at(-1), students, settings.asked);
+  const read = useReading(id, settings.reads);
   const kinds = CheckpointKind.options;
   if (!read.data)
     return (
@@ -102,9 +80,7 @@ function TechniqueLine({
           <Link to={settings.to(`/readings/${id}`)}>{name}</Link>
         </th>
         <td colSpan={kinds.length}>
-          <Read of={read} plainly={() => settings.set('method', 'plain')}>
-            {() => null}
-          </Read>
+          <Read of={read}>{() => null}</Read>
         </td>
       </tr>
     );
@@ -125,13 +101,10 @@ function TechniqueLine({
         return (
           <td key={kind}>
             {own && (
-              <MatrixCell
-                to={settings.to(`/readings/${id}`)}
-                style={{ '--share': `${own.leak.value * 100}%` } as CSSProperties}
-              >
+              <MatrixCell to={settings.to(`/readings/${id}`)} share={own.leak.value}>
                 <strong>{percent(own.leak.value)}</strong>
                 <small>
-                  <VisuallyHidden elementType="span">80 % interval </VisuallyHidden>
+                  <Unseen>80 % interval </Unseen>
                   {range(own.leak)}
                 </small>
               </MatrixCell>

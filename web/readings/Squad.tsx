@@ -1,14 +1,13 @@
 import { type Breakdown, readFor } from '@ulkret/core/breakdown';
+import type { Prescription } from '@ulkret/core/prescription';
 import type { CheckpointReading } from '@ulkret/core/reading';
-import type { CSSProperties } from 'react';
-import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Link, useParams } from 'react-router';
 import { Quiet } from '../ui/ui';
 import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import type { Answer } from '../reader/reader';
-import { useReading } from '../reader/use-reading';
-import { MatrixCell, Matrix, Scroll } from './matrix';
+import { useDecisions, useReading } from '../reader/use-reading';
+import { Matrix, MatrixCell, Scroll, Unseen } from './matrix';
 import { Exports, type Known, NoReps, Read, ReadingFrame, weighed, WhyTwo } from './Frame';
 import { type Settings, useSettings } from './settings';
 
@@ -23,11 +22,12 @@ export default function SquadPage() {
 }
 
 function SquadRead({ known, settings }: { known: Known; settings: Settings }) {
-  const { breakdown, students, nameOf } = known;
-  const read = useReading(breakdown, students, settings.asked);
+  const { breakdown, nameOf } = known;
+  const { data: decisions } = useDecisions(breakdown.technique);
+  const read = useReading(breakdown.technique, settings.reads);
   const base = `/readings/${breakdown.technique}`;
   return (
-    <Read of={read} plainly={() => settings.set('method', 'plain')}>
+    <Read of={read}>
       {(answer) =>
         answer.reading.students.length === 0 ? (
           <NoReps settings={settings} />
@@ -35,6 +35,7 @@ function SquadRead({ known, settings }: { known: Known; settings: Settings }) {
           <SquadMatrix
             answer={answer}
             breakdown={breakdown}
+            decisions={decisions}
             nameOf={nameOf}
             linkTo={(student, checkpoint) =>
               settings.to(`${base}/${student}`, checkpoint ? { checkpoint } : {})
@@ -49,49 +50,49 @@ function SquadRead({ known, settings }: { known: Known; settings: Settings }) {
 
 interface MatrixProps {
   answer: Answer;
+  decisions: ReadonlyMap<string, Prescription> | undefined;
   breakdown: Breakdown;
   nameOf: (student: string) => string;
   linkTo: (student: string, checkpoint?: string) => string;
   checkpointLink: (checkpoint: string) => string;
 }
 
-function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: MatrixProps) {
+function SquadMatrix({ answer, decisions, breakdown, nameOf, linkTo, checkpointLink }: MatrixProps) {
   const { reading: read, settings } = answer;
-  const prescriptions = new Map(answer.prescriptions);
   const rows = read.students
     .map((reading) => {
-      const prescription = prescriptions.get(reading.student!);
-      const correct = prescription?.kind === 'correct' ? prescription : null;
-      return { reading, first: correct?.checkpoint ?? null, gain: correct?.gain.value ?? -1 };
+      const prescription = decisions?.get(reading.student!);
+      return { reading, first: prescription?.kind === 'correct' ? prescription.checkpoint : null };
     })
-    .sort((a, b) => b.gain - a.gain);
+    // By what was counted, so that no row moves when the numbers are refined.
+    .sort((a, b) => a.reading.finished / a.reading.reps - b.reading.finished / b.reading.reps);
   const cells = (checkpoints: readonly CheckpointReading[], student: string, first: string | null) =>
     checkpoints.map((at) => (
       <td key={at.checkpoint}>
         <MatrixCell
           to={linkTo(student, at.checkpoint)}
-          style={{ '--share': `${at.hazard.value * 100}%` } as CSSProperties}
-          data-sparse={!at.enough || undefined}
-          data-first={at.checkpoint === first || undefined}
+          share={at.hazard.value}
+          sparse={!at.enough}
+          first={at.checkpoint === first}
           title={`${at.failed} of ${at.reached} ended here; 80 % interval ${range(at.hazard)}`}
         >
           {at.enough ? (
             <strong>
               {percent(at.hazard.value)}
-              <VisuallyHidden elementType="span">, {range(at.hazard)}, of </VisuallyHidden>
+              <Unseen>, {range(at.hazard)}, of </Unseen>
             </strong>
           ) : (
             <span>
               <span aria-hidden>?</span>
-              <VisuallyHidden elementType="span">not enough yet, </VisuallyHidden>
+              <Unseen>not enough yet, </Unseen>
             </span>
           )}
           <small>
             {at.reached}
-            <VisuallyHidden elementType="span">
+            <Unseen>
               {at.reached === 1 ? ' rep' : ' reps'}
               {at.checkpoint === first && ', correct first'}
-            </VisuallyHidden>
+            </Unseen>
           </small>
         </MatrixCell>
       </td>
@@ -139,8 +140,8 @@ function SquadMatrix({ answer, breakdown, nameOf, linkTo, checkpointLink }: Matr
       </Matrix>
       <Quiet style={{ margin: '0.6rem 0' }}>
         Of the reps that reach a checkpoint, the share that ends there; the small number is how many did, and
-        hatched is not enough yet. Sorted by what one correction would gain; the checkpoint to correct first
-        is framed. {weighed(settings)}
+        hatched is not enough yet. Who finishes least stands first; the checkpoint to correct first is framed.{' '}
+        {weighed(settings)}
       </Quiet>
       <WhyTwo />
       <div style={{ marginTop: '0.8rem' }}>

@@ -10,7 +10,7 @@ import { many, percent, range, sure } from '../ui/words';
 import { strandPng, strandSvg } from '../strand/picture';
 import { Strand } from '../strand/Strand';
 import type { Answer } from '../reader/reader';
-import { useReading } from '../reader/use-reading';
+import { useDecisions, useReading } from '../reader/use-reading';
 import { type Against, againstOf } from './against';
 import { AgainstPick } from './AgainstPick';
 import { Causes } from './Causes';
@@ -79,24 +79,23 @@ export default function StudentPage() {
 }
 
 function StudentRead({ known, settings, student }: { known: Known; settings: Settings; student: string }) {
-  const { breakdown, students } = known;
+  const { technique } = known.breakdown;
   const against = againstOf(settings);
-  const plainly = () => settings.set('method', 'plain');
-  const first = useReading(breakdown, students, against?.first ?? settings.asked);
-  const second = useReading(breakdown, students, against?.second ?? null);
+  const first = useReading(technique, against?.first ?? settings.reads);
+  const second = useReading(technique, against?.second ?? null);
   const of = ({ reading }: Answer) =>
     student === squad ? reading.squad : reading.students.find((one) => one.student === student);
   return (
     <>
       <AgainstPick settings={settings} />
-      <Read of={first} plainly={plainly}>
+      <Read of={first}>
         {(answer) => {
           const own = of(answer);
           if (!own || own.reps === 0) return <NoReps settings={settings} />;
           const found = { known, settings, student, answer, reading: own };
           if (!against) return <Found {...found} />;
           return (
-            <Read of={second} plainly={plainly}>
+            <Read of={second}>
               {(other) => {
                 const later = of(other);
                 return later ? (
@@ -125,12 +124,13 @@ interface FoundProps {
 
 function Found({ known, settings, student, answer, reading, against }: FoundProps) {
   const { breakdown, technique, nameOf } = known;
+  const { data: decisions } = useDecisions(breakdown.technique);
   const person = known.students.find((one) => one.id === student);
   const name = person?.name ?? (student === squad ? 'The squad' : nameOf(student));
   const mainSide = person?.mainSide ?? 'right';
-  const lead: Side = settings.asked.slice.side ?? mainSide;
+  const lead: Side = settings.reads.slice.side ?? mainSide;
   // What to correct is said of the reading as it is now, not of half a comparison.
-  const prescription = against ? null : (new Map(answer.prescriptions).get(student) ?? null);
+  const prescription = against ? null : (decisions?.get(student) ?? null);
   const worst = reading.checkpoints.reduce((a, b) => (b.leak.value > a.leak.value ? b : a));
   const chosen =
     settings.search.get('checkpoint') ??

@@ -5,7 +5,7 @@ import type { Settings } from './settings';
 
 const settings = (against: string, asOf?: string) =>
   ({
-    asked: { method: 'full', slice: everything, period: { weeks: 26, halfLife: 28, ...(asOf && { asOf }) } },
+    reads: { method: 'full', slice: everything, period: { weeks: 26, halfLife: 28, ...(asOf && { asOf }) } },
     search: new URLSearchParams(against ? { against } : {}),
   }) as unknown as Settings;
 

@@ -1,5 +1,6 @@
 import { weeksBefore } from '@ulkret/core/reading';
-import type { Reads, Settings } from './settings';
+import type { Reads } from '../reader/use-reading';
+import type { Settings } from './settings';
 
 /** Two readings of the same student that are laid over each other, and what they are called. */
 export interface Against {
@@ -19,21 +20,21 @@ export const rungPairs = [
 ] as const;
 
 /** The comparison that the address asks for, or null. */
-export function againstOf({ asked, search }: Settings): Against | null {
+export function againstOf({ reads, search }: Settings): Against | null {
   const text = search.get('against') ?? '';
-  const { slice, period } = asked;
+  const { slice, period } = reads;
   if (text === 'sides')
     return {
-      first: { ...asked, slice: { ...slice, side: 'right' } },
-      second: { ...asked, slice: { ...slice, side: 'left' } },
+      first: { ...reads, slice: { ...slice, side: 'right' } },
+      second: { ...reads, slice: { ...slice, side: 'left' } },
       names: ['On the right', 'on the left'],
       then: 'on the left',
     };
   for (const [low, high] of rungPairs)
     if (text === `rungs-${low}-${high}`)
       return {
-        first: { ...asked, slice: { ...slice, rung: low } },
-        second: { ...asked, slice: { ...slice, rung: high } },
+        first: { ...reads, slice: { ...slice, rung: low } },
+        second: { ...reads, slice: { ...slice, rung: high } },
         names: [`At rung ${low}`, `at rung ${high}`],
         then: `at rung ${high}`,
       };
@@ -42,8 +43,8 @@ export function againstOf({ asked, search }: Settings): Against | null {
       const now = period.asOf ?? new Date().toISOString();
       const monday = weeksBefore(now, n - 1);
       return {
-        first: { ...asked, period: { ...period, asOf: new Date(Date.parse(monday) - 1).toISOString() } },
-        second: { ...asked, period: { ...period, weeks: n } },
+        first: { ...reads, period: { ...period, asOf: new Date(Date.parse(monday) - 1).toISOString() } },
+        second: { ...reads, period: { ...period, weeks: n } },
         names: ['Before', n === 1 ? 'this week' : `in the last ${n} weeks`],
         then: n === 1 ? 'this week' : `in the last ${n} weeks`,
       };

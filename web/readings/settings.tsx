@@ -4,14 +4,12 @@ import { Rung, rungNames, rungs } from '@ulkret/core/rep';
 import { useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import { Choice, Pick, Row } from '../ui/ui';
-import type { Order } from '../reader/reader';
+import type { Reads } from '../reader/use-reading';
 
 const agoChoices = [0, 1, 2, 3, 4, 6] as const;
 const weekChoices = [4, 8, 13, 26, 52, 0] as const;
 const halfLifeChoices = [7, 14, 28, 56, 0] as const;
 const names = ['rung', 'side', 'partner', 'ago', 'weeks', 'halfLife', 'method'] as const;
-
-export type Reads = Pick<Order, 'method' | 'slice' | 'period'>;
 
 const oneOf = <T extends number>(choices: readonly T[], text: string | null, usual: T): T =>
   choices.find((choice) => String(choice) === text) ?? usual;
@@ -31,7 +29,7 @@ export function useSettings() {
   const ago = oneOf(agoChoices, text('ago'), 0);
   const weeks = oneOf(weekChoices, text('weeks'), usualWeeks);
   const halfLife = oneOf(halfLifeChoices, text('halfLife'), defaultHalfLifeDays);
-  const asked = useMemo(
+  const reads = useMemo(
     (): Reads => ({
       method,
       slice: { rung, side, partner },
@@ -56,14 +54,14 @@ export function useSettings() {
     const with_ = new URLSearchParams([...kept, ...Object.entries(more)]);
     return with_.size > 0 ? `${path}?${with_}` : path;
   };
-  return { asked, ago, set, search, kept, to };
+  return { reads, ago, set, search, kept, to };
 }
 export type Settings = ReturnType<typeof useSettings>;
 
 const all = 'all';
 
-export function SettingsBar({ settings: { asked, ago, set } }: { settings: Settings }) {
-  const { slice, period, method } = asked;
+export function SettingsBar({ settings: { reads, ago, set } }: { settings: Settings }) {
+  const { slice, period, method } = reads;
   const orNone = (value: string) => (value === all ? null : value);
   return (
     <Row role="group" aria-label="What is read">

@@ -2,12 +2,12 @@ import { endpoints } from '@ulkret/contract';
 import { standingNotes } from '@ulkret/core/care';
 import { openInjuries } from '@ulkret/core/people';
 import { prescriptionWords } from '@ulkret/core/prescription';
-import { usualWeeks } from '@ulkret/core/reading';
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { today, useKit } from '../device/kit';
 import { syncWords } from '../device/outbox';
 import { useSyncState } from '../device/use-outbox';
+import { useDecisions, useFreshReadings } from '../reader/use-reading';
 import { useApi } from '../api/use-api';
 import { Empty, Loaded } from '../ui/states';
 import { ButtonLink, Columns, Head, Page, Panel, Quiet } from '../ui/ui';
@@ -93,7 +93,8 @@ export default function Today() {
 /** The corrections of the technique drilled last that would gain most, each in its sentence. */
 function Corrections({ technique: id }: { technique: string }) {
   const technique = useApi(endpoints.technique, { params: { id } });
-  const readings = useApi(endpoints.readings, { query: { technique: id, weeks: usualWeeks } });
+  useFreshReadings();
+  const decisions = useDecisions(id);
   const students = useApi(endpoints.students);
   const breakdown = technique.data?.editions.at(-1);
   const names = new Map(students.data?.students.map((student) => [student.id, student]));
@@ -101,30 +102,30 @@ function Corrections({ technique: id }: { technique: string }) {
     <Panel>
       <h2>Correct first{technique.data && `: ${technique.data.technique.name}`}</h2>
       <Quiet>Where mending one checkpoint would lift the finish rate most.</Quiet>
-      <Loaded of={readings} what="the readings">
-        {({ students: read }) => {
-          const due = read
-            .flatMap(({ reading, prescription }) =>
-              prescription.kind === 'correct' ? [{ reading, prescription }] : [],
+      <Loaded of={decisions} what="what to correct">
+        {(decided) => {
+          const due = [...decided]
+            .flatMap(([student, prescription]) =>
+              prescription.kind === 'correct' ? [{ student, prescription }] : [],
             )
             .sort((a, b) => b.prescription.gain.value - a.prescription.gain.value);
-          const watch = read.filter(({ prescription }) => prescription.kind === 'watch').length;
+          const watch = [...decided.values()].filter(({ kind }) => kind === 'watch').length;
           return (
             <>
               <List>
                 {breakdown &&
-                  due.slice(0, shown).map(({ reading, prescription }) => {
-                    const student = names.get(reading.student!);
+                  due.slice(0, shown).map(({ student: who, prescription }) => {
+                    const student = names.get(who);
                     const words = prescriptionWords(
                       breakdown,
                       prescription,
-                      student?.name ?? reading.student!,
+                      student?.name ?? who,
                       student?.mainSide ?? 'right',
                     );
                     return (
-                      <li key={reading.student}>
+                      <li key={who}>
                         <p>
-                          <Link to={`/readings/${id}/${reading.student}`}>{words.what}</Link>
+                          <Link to={`/readings/${id}/${who}`}>{words.what}</Link>
                         </p>
                         <p>{words.why}</p>
                       </li>

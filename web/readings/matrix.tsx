@@ -1,0 +1,119 @@
+import { type CSSProperties, type MouseEvent, type ReactNode } from 'react';
+import { useNavigate } from 'react-router';
+import styled from 'styled-components';
+
+/** The look of a matrix of rates, squad by checkpoint or technique by kind. */
+
+export const Scroll = styled.div`
+  overflow-x: auto;
+  background: var(--surface);
+  border-radius: 8px;
+  padding: 0.6rem 0.9rem;
+`;
+
+const Rates = styled.table`
+  width: 100%;
+  th {
+    font-weight: 550;
+    text-align: left;
+    vertical-align: bottom;
+    padding: 0.3rem 0.4rem;
+    line-height: 1.15;
+  }
+  tbody th {
+    white-space: nowrap;
+    vertical-align: middle;
+  }
+  thead th {
+    font-size: 0.86rem;
+    min-width: 6.2rem;
+  }
+  thead svg {
+    display: block;
+    margin-bottom: 0.2rem;
+  }
+  td {
+    padding: 2px;
+    height: 2.9rem;
+  }
+  tr[data-squad] td,
+  tr[data-squad] th {
+    border-bottom: 2px solid var(--line);
+  }
+  td a {
+    position: relative;
+    display: grid;
+    grid-template-columns: auto auto;
+    align-items: baseline;
+    justify-content: space-between;
+    height: 100%;
+    min-height: 2.7rem;
+    padding: 0.25rem 0.5rem 0.45rem;
+    border-radius: 5px;
+    color: var(--ink);
+    text-decoration: none;
+    background:
+      linear-gradient(var(--stop), var(--stop)) 0 100% / var(--share) 5px no-repeat,
+      var(--raised);
+    &[data-sparse] {
+      background: repeating-linear-gradient(135deg, transparent 0 6px, var(--line) 6px 7px);
+    }
+    strong {
+      font-weight: 600;
+    }
+    small {
+      color: var(--muted);
+    }
+    &[data-first] {
+      outline: 2.5px solid var(--stop);
+      outline-offset: -2.5px;
+    }
+  }
+  .unseen {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
+    white-space: nowrap;
+  }
+`;
+
+/** A matrix has hundreds of links: one listener for all of them, and nothing but an anchor for each. */
+export function Matrix({ children }: { children: ReactNode }) {
+  const navigate = useNavigate();
+  const follow = (event: MouseEvent) => {
+    const link = (event.target as Element).closest('td a');
+    if (!link || event.button !== 0 || event.metaKey || event.ctrlKey || event.shiftKey || event.altKey)
+      return;
+    event.preventDefault();
+    void navigate(link.getAttribute('href')!);
+  };
+  return <Rates onClick={follow}>{children}</Rates>;
+}
+
+interface CellProps {
+  to: string;
+  /** 0…1: how much of the line under it is filled. */
+  share: number;
+  sparse?: boolean;
+  first?: boolean;
+  title?: string;
+  children: ReactNode;
+}
+
+/** One rate of a matrix, which leads to what it is made of. */
+export const MatrixCell = ({ to, share, sparse, first, title, children }: CellProps) => (
+  <a
+    href={to}
+    style={{ '--share': `${share * 100}%` } as CSSProperties}
+    data-sparse={sparse || undefined}
+    data-first={first || undefined}
+    title={title}
+  >
+    {children}
+  </a>
+);
+
+/** Words for who hears the matrix read aloud. */
+export const Unseen = ({ children }: { children: ReactNode }) => <span className="unseen">{children}</span>;
