@@ -1,7 +1,15 @@
 import type { ComponentType } from 'react';
+import { readerWorker } from '../reader/worker';
 import { page } from '../ui/page';
 
 type Page = ComponentType & { load(): Promise<unknown>; isLoaded(): boolean };
+
+/** A page of readings, for which the reader starts up while the page is still on its way. */
+const readings = (from: () => Promise<{ default: ComponentType }>): Page =>
+  page(() => {
+    readerWorker();
+    return from();
+  });
 
 /** The Mat of a running class: it has the whole screen. */
 export const Live: Page = page(() => import('../mat/Live'));
@@ -22,11 +30,11 @@ export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/mat/:session/sheet', page(() => import('../mat/WallSheet'))],
   ['/mat/:session/paper', page(() => import('../mat/PaperEntry'))],
   ['/waiting', page(() => import('../data/Waiting'))],
-  ['/readings', page(() => import('../readings/Readings'))],
-  ['/readings/:technique', page(() => import('../readings/Squad'))],
-  ['/readings/:technique/beliefs', page(() => import('../readings/Beliefs'))],
-  ['/readings/:technique/at/:checkpoint', page(() => import('../readings/Checkpoint'))],
-  ['/readings/:technique/:student', page(() => import('../readings/Student'))],
+  ['/readings', readings(() => import('../readings/Readings'))],
+  ['/readings/:technique', readings(() => import('../readings/Squad'))],
+  ['/readings/:technique/beliefs', readings(() => import('../readings/Beliefs'))],
+  ['/readings/:technique/at/:checkpoint', readings(() => import('../readings/Checkpoint'))],
+  ['/readings/:technique/:student', readings(() => import('../readings/Student'))],
   ['/people', page(() => import('../people/People'))],
   ['/data', page(() => import('../data/Data'))],
 ];

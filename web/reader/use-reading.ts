@@ -9,12 +9,11 @@ import { useApi } from '../api/use-api';
 import { onLive } from '../device/live';
 import { onNewFacts } from '../device/new-facts';
 import type { Answer, Order, Reader } from './reader';
+import { readerWorker } from './worker';
 
 let shared: Remote<Reader> | undefined;
-/** One reader for all pages, started when the first of them needs it, or a moment before. */
-const reader = (): Remote<Reader> =>
-  (shared ??= wrap<Reader>(new Worker(new URL('./reader.ts', import.meta.url), { type: 'module' })));
-export const startReader = (): void => void reader();
+/** One reader for all pages. */
+const reader = (): Remote<Reader> => (shared ??= wrap<Reader>(readerWorker()));
 
 /** Reps may have come from anywhere; a page that is looked at asks again this often. */
 const refreshMs = 60_000;

@@ -11,7 +11,7 @@ import { Empty, Failed, Loaded, Loading } from '../ui/states';
 import { Button, Head, Page, Quiet, Row } from '../ui/ui';
 import { dayOf } from '../ui/words';
 import type { Answer } from '../reader/reader';
-import { type ReadingState, startReader, useFreshReadings, useReading } from '../reader/use-reading';
+import { type ReadingState, useFreshReadings, useReading } from '../reader/use-reading';
 import { type Settings, SettingsBar } from './settings';
 
 /** What every page of readings stands on. */
@@ -21,9 +21,6 @@ export interface Known {
   students: Student[];
   nameOf: (student: string) => string;
 }
-
-// Whoever has come here will read: the reader starts while the page is still being opened.
-startReader();
 
 const Tabs = styled.nav`
   display: flex;

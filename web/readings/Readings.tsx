@@ -8,7 +8,7 @@ import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import { useFreshReadings, useReading } from '../reader/use-reading';
 import { Read, weighed } from './Frame';
-import { Matrix, MatrixCell, Scroll, Unseen } from './matrix';
+import { Matrix, MatrixCell, Scroll } from './matrix';
 import { type Settings, SettingsBar, useSettings } from './settings';
 
 /** Every technique that was drilled, by kind of checkpoint: what the room loses where. */
@@ -101,12 +101,13 @@ function TechniqueLine({ row, settings }: { row: TechniqueRow; settings: Setting
         return (
           <td key={kind}>
             {own && (
-              <MatrixCell to={settings.to(`/readings/${id}`)} share={own.leak.value}>
+              <MatrixCell
+                to={settings.to(`/readings/${id}`)}
+                share={own.leak.value}
+                label={`${percent(own.leak.value)}, 80 % interval ${range(own.leak)}`}
+              >
                 <strong>{percent(own.leak.value)}</strong>
-                <small>
-                  <Unseen>80 % interval </Unseen>
-                  {range(own.leak)}
-                </small>
+                <small>{range(own.leak)}</small>
               </MatrixCell>
             )}
           </td>

@@ -7,7 +7,7 @@ import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import type { Answer } from '../reader/reader';
 import { useDecisions, useReading } from '../reader/use-reading';
-import { Matrix, MatrixCell, Scroll, Unseen } from './matrix';
+import { Matrix, MatrixCell, Scroll } from './matrix';
 import { Exports, type Known, NoReps, Read, ReadingFrame, weighed, WhyTwo } from './Frame';
 import { type Settings, useSettings } from './settings';
 
@@ -75,25 +75,14 @@ function SquadMatrix({ answer, decisions, breakdown, nameOf, linkTo, checkpointL
           sparse={!at.enough}
           first={at.checkpoint === first}
           title={`${at.failed} of ${at.reached} ended here; 80 % interval ${range(at.hazard)}`}
+          label={[
+            at.enough ? `${percent(at.hazard.value)}, ${range(at.hazard)}` : 'not enough yet',
+            `of ${many(at.reached, 'rep')}`,
+            ...(at.checkpoint === first ? ['correct first'] : []),
+          ].join(', ')}
         >
-          {at.enough ? (
-            <strong>
-              {percent(at.hazard.value)}
-              <Unseen>, {range(at.hazard)}, of </Unseen>
-            </strong>
-          ) : (
-            <span>
-              <span aria-hidden>?</span>
-              <Unseen>not enough yet, </Unseen>
-            </span>
-          )}
-          <small>
-            {at.reached}
-            <Unseen>
-              {at.reached === 1 ? ' rep' : ' reps'}
-              {at.checkpoint === first && ', correct first'}
-            </Unseen>
-          </small>
+          {at.enough ? <strong>{percent(at.hazard.value)}</strong> : '?'}
+          <small>{at.reached}</small>
         </MatrixCell>
       </td>
     ));

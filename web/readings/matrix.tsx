@@ -41,14 +41,10 @@ const Rates = styled.table`
     border-bottom: 2px solid var(--line);
   }
   td a {
-    position: relative;
-    display: grid;
-    grid-template-columns: auto auto;
-    align-items: baseline;
-    justify-content: space-between;
-    height: 100%;
-    min-height: 2.7rem;
-    padding: 0.25rem 0.5rem 0.45rem;
+    contain: layout style paint;
+    display: block;
+    height: 2.7rem;
+    padding: 0.45rem 0.5rem;
     border-radius: 5px;
     color: var(--ink);
     text-decoration: none;
@@ -62,20 +58,13 @@ const Rates = styled.table`
       font-weight: 600;
     }
     small {
+      float: right;
       color: var(--muted);
     }
     &[data-first] {
       outline: 2.5px solid var(--stop);
       outline-offset: -2.5px;
     }
-  }
-  .unseen {
-    position: absolute;
-    width: 1px;
-    height: 1px;
-    overflow: hidden;
-    clip-path: inset(50%);
-    white-space: nowrap;
   }
 `;
 
@@ -99,21 +88,21 @@ interface CellProps {
   sparse?: boolean;
   first?: boolean;
   title?: string;
+  /** The cell in words, for who hears it read aloud. */
+  label: string;
   children: ReactNode;
 }
 
 /** One rate of a matrix, which leads to what it is made of. */
-export const MatrixCell = ({ to, share, sparse, first, title, children }: CellProps) => (
+export const MatrixCell = ({ to, share, sparse, first, title, label, children }: CellProps) => (
   <a
     href={to}
     style={{ '--share': `${share * 100}%` } as CSSProperties}
     data-sparse={sparse || undefined}
     data-first={first || undefined}
     title={title}
+    aria-label={label}
   >
     {children}
   </a>
 );
-
-/** Words for who hears the matrix read aloud. */
-export const Unseen = ({ children }: { children: ReactNode }) => <span className="unseen">{children}</span>;
