@@ -83,6 +83,8 @@ describe('the OpenAPI page', () => {
       ['rung', false],
       ['side', false],
       ['partner', false],
+      ['now', false],
+      ['prescriptions', false],
     ]);
     const student = paths['/api/students/{id}']!['put'] as {
       parameters: object[];

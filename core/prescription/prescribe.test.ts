@@ -120,7 +120,7 @@ describe('the sign-off test', () => {
   });
 
   test('signs off after seven held in a row, steps back after three failed', () => {
-    expect(signOff(Array(6).fill(true))).toMatchObject({ verdict: 'open', heldInARowToSettle: 1 });
+    expect(signOff(Array(6).fill(true))).toMatchObject({ state: 'open', heldInARowToSettle: 1 });
     expect(signOff(Array(7).fill(true)).state).toBe('signed off');
     expect(signOff([false, false]).state).toBe('open');
     expect(signOff([false, false, false]).state).toBe('step back');
@@ -160,7 +160,7 @@ describe('the sign-off test on the Mat', () => {
       aRep({ outcome: 'forced', failed: ['c2'] }),
     ];
     const test = signOffAt(breakdown, reps, at);
-    expect(test).toMatchObject({ verdict: 'open', seen: 3, heldInARowToSettle: 4 });
+    expect(test).toMatchObject({ state: 'open', seen: 3, heldInARowToSettle: 4 });
     expect(signOffWords(test)).toBe('4 more held in a row signs it off.');
     expect(signOffShort(test)).toBe('4 more');
     const settled = signOffAt(breakdown, [...reps, ...Array.from({ length: 4 }, () => aRep())], at);

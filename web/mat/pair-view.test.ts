@@ -104,7 +104,7 @@ describe('what is seen of a pair', () => {
     const [one, two] = opened().look();
     expect(one!.turn).toEqual({ student: 'ada', partner: 'ben', side: 'right', done: 0 });
     expect(one!.permit.verdict).toBe('allowed');
-    expect(one!.work).toMatchObject({ place: 2, rung: 2, test: { verdict: 'open', seen: 0 } });
+    expect(one!.work).toMatchObject({ place: 2, rung: 2, test: { state: 'open', seen: 0 } });
     expect(two!.work).toBeNull();
     expect(one!.stopped).toBeNull();
   });
