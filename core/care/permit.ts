@@ -38,6 +38,26 @@ export const activityAt = (rung: Rung): Activity => (rung === 0 ? 'learn' : rung
 type Person = Pick<Student, 'id' | 'name' | 'born' | 'experienceMonths' | 'massKg' | 'injuries' | 'consents'>;
 type Loaded = Pick<Technique, 'id' | 'regions' | 'ruleTags' | 'loadSpeed' | 'kind'>;
 
+/** One person in what is asked, with all that a rule may look at. */
+interface Asked {
+  person: Person;
+  attacks: boolean;
+  /** The two, who attacks first; null where nobody partners. */
+  student: Person;
+  partner: Person | null;
+  technique: Loaded;
+  /** A defence and a control load nobody: only injuries and notes are looked at. */
+  loads: boolean;
+  activity: Activity;
+  rules: RuleSet;
+  today: string;
+  notes: readonly CareNote[];
+}
+
+/** What a rule says of one person: how grave it is, in one sentence. */
+type Said = readonly [verdict: Reason['verdict'], words: string];
+type Rule = (asked: Asked) => Iterable<Said>;
+
 const verbs: Readonly<Record<Activity, string>> = {
   learn: 'learnt',
   drill: 'drilled',
@@ -49,8 +69,119 @@ const applies = ({ tags, regions }: Restriction, technique: Loaded): boolean =>
   technique.ruleTags.some((tag) => tags.includes(tag)) ||
   technique.regions.some((region) => regions.includes(region));
 
+/** What a competition asks is what sparring asks. */
 const doing = (activity: Activity): 'learn' | 'drill' | 'spar' =>
   activity === 'compete' ? 'spar' : activity;
+
+/** A rule for each restriction of the house that the technique falls under. */
+const restricted = (rule: (restriction: Restriction, asked: Asked) => Iterable<Said>): Rule =>
+  function* (asked) {
+    if (!asked.loads) return;
+    for (const one of asked.rules.restrictions) if (applies(one, asked.technique)) yield* rule(one, asked);
+  };
+
+function* minors({ name, minors: may }: Restriction, { person, today }: Asked): Iterable<Said> {
+  if (!isMinor(person, today) || may === 'allowed') return;
+  yield may === 'not allowed'
+    ? [may, `${person.name} is a minor: no ${name}.`]
+    : [may, `${person.name} is a minor: ${name} only lightly, and watched.`];
+}
+
+function* months({ name, months: of }: Restriction, { person, attacks, activity }: Asked): Iterable<Said> {
+  const needed = of[doing(activity)];
+  if (needed === null) yield ['not allowed', `House rule: ${name} are not ${verbs[activity]}.`];
+  else if (person.experienceMonths < needed)
+    yield [
+      attacks || activity !== 'learn' ? 'not allowed' : 'with care',
+      `House rule: ${name} are ${verbs[activity]} after ${many(needed, 'month')} on the mat; ${person.name} has ${person.experienceMonths}.`,
+    ];
+}
+
+function* consent({ consent: needed, tags }: Restriction, { person, technique }: Asked): Iterable<Said> {
+  const asked: RuleTag[] = needed ? technique.ruleTags.filter((tag) => tags.includes(tag)) : [];
+  const missing = asked.filter((tag) => !person.consents.includes(tag));
+  if (missing.length > 0) yield ['not allowed', `${person.name} has not agreed to: ${missing.join(', ')}.`];
+}
+
+const fastInSparring: Rule = function* ({ person, technique, loads, activity, rules }) {
+  const { sparMonths } = rules.fast;
+  if (loads && technique.loadSpeed === 'fast' && doing(activity) === 'spar')
+    if (person.experienceMonths < sparMonths)
+      yield [
+        'not allowed',
+        `It comes on fast: ${person.name} spars with it after ${many(sparMonths, 'month')} on the mat.`,
+      ];
+};
+
+const fastAndNew: Rule = function* ({ person, attacks, technique, loads, rules }) {
+  if (!loads || !attacks || technique.loadSpeed !== 'fast') return;
+  if (person.experienceMonths < rules.fast.careUnderMonths)
+    yield ['with care', `It comes on fast and ${person.name} is new to it: put it on slowly.`];
+};
+
+const injuries: Rule = function* ({ person, attacks, technique, loads, activity, today }) {
+  for (const { region, side } of openInjuries(person, today)) {
+    const where = `${side ? `${side} ` : ''}${region}`;
+    const isLoaded = technique.regions.includes(region);
+    if (isLoaded && attacks) yield ['with care', `${person.name} attacks with an open injury: ${where}.`];
+    else if (isLoaded && loads && activity !== 'learn')
+      yield ['not allowed', `It loads the ${region}, and ${person.name} has an open injury there: ${where}.`];
+    else if (isLoaded || attacks || activity !== 'learn')
+      yield ['with care', `${person.name} has an open injury: ${where}.`];
+  }
+};
+
+const unconscious: Rule = function* ({ person, notes, today }) {
+  if (wasUnconscious(person, notes, today))
+    yield ['not allowed', `${person.name} was unconscious and does not train on that day.`];
+};
+
+const keptOff: Rule = function* ({ person, attacks, technique, loads, notes, today }) {
+  for (const { why, regions, until } of notesOn(notes, person.id, today))
+    if (why !== 'unconscious' && regions.some((region) => technique.regions.includes(region)))
+      yield [
+        attacks && loads ? 'with care' : 'not allowed',
+        `${person.name} is kept off the ${regions.join(' and the ')} until the end of ${until}: ${why}.`,
+      ];
+};
+
+const unlikeInMass: Rule = function* ({ student, partner, attacks, rules }) {
+  if (attacks || !partner?.massKg || !student.massKg) return;
+  const ratio = Math.max(partner.massKg / student.massKg, student.massKg / partner.massKg);
+  if (ratio >= rules.massRatio)
+    yield ['with care', `One is ${ratio.toFixed(1)} times as heavy as the other: take extra care.`];
+};
+
+/** All that is looked at, in the order in which it is said. */
+const looked: readonly Rule[] = [
+  restricted(minors),
+  restricted(months),
+  restricted(consent),
+  fastInSparring,
+  fastAndNew,
+  injuries,
+  unconscious,
+  keptOff,
+  unlikeInMass,
+];
+
+const wasUnconscious = (person: Person, notes: readonly CareNote[], today: string): boolean =>
+  notesOn(notes, person.id, today).some(({ why }) => why === 'unconscious');
+
+const graver: readonly Verdict[] = ['allowed', 'with care', 'not allowed'];
+const byGravity = (a: Reason, b: Reason) => graver.indexOf(b.verdict) - graver.indexOf(a.verdict);
+
+/** The override that a coach has written for these two on this technique. */
+const writtenFor = (
+  overrides: readonly Override[],
+  student: Person,
+  partner: Person | null,
+  technique: Loaded,
+): Override | undefined =>
+  overrides.find(
+    (one) =>
+      one.student === student.id && one.partner === (partner?.id ?? null) && one.technique === technique.id,
+  );
 
 /**
  * May this student do this technique on this partner? `partner` is null where nobody partners. A defence and a control
@@ -64,121 +195,47 @@ export function permit(
   activity: Activity,
   { rules, today, notes = [], overrides = [] }: Circumstances,
 ): Permit {
-  const reasons: Reason[] = [];
-  let overridable = true;
-  const say = (verdict: Reason['verdict'], person: Person, words: string) =>
-    reasons.push({ verdict, person: person.id, words });
   const both = partner ? [student, partner] : [student];
   const loads = technique.kind === 'submission';
-
-  if (loads) {
-    for (const restriction of rules.restrictions.filter((one) => applies(one, technique)))
-      for (const person of both) restrict(restriction, person, person === student);
-    if (technique.loadSpeed === 'fast') {
-      if (doing(activity) === 'spar')
-        for (const person of both)
-          if (person.experienceMonths < rules.fast.sparMonths)
-            say(
-              'not allowed',
-              person,
-              `It comes on fast: ${person.name} spars with it after ${many(rules.fast.sparMonths, 'month')} on the mat.`,
-            );
-      if (student.experienceMonths < rules.fast.careUnderMonths)
-        say('with care', student, `It comes on fast and ${student.name} is new to it: put it on slowly.`);
-    }
-  }
-  for (const person of both) {
-    const attacks = person === student;
-    for (const { region, side } of openInjuries(person, today)) {
-      const where = `${side ? `${side} ` : ''}${region}`;
-      if (!technique.regions.includes(region)) {
-        if (attacks || activity !== 'learn')
-          say('with care', person, `${person.name} has an open injury: ${where}.`);
-      } else if (attacks) say('with care', person, `${person.name} attacks with an open injury: ${where}.`);
-      else if (loads && activity !== 'learn')
-        say(
-          'not allowed',
+  const reasons = looked
+    .flatMap((rule) =>
+      both.flatMap((person) => {
+        const asked: Asked = {
           person,
-          `It loads the ${region}, and ${person.name} has an open injury there: ${where}.`,
-        );
-      else say('with care', person, `${person.name} has an open injury: ${where}.`);
-    }
-    for (const note of notesOn(notes, person.id, today)) {
-      if (note.why === 'unconscious') {
-        overridable = false;
-        say('not allowed', person, `${person.name} was unconscious and does not train on that day.`);
-      } else if (note.regions.some((region) => technique.regions.includes(region)))
-        say(
-          attacks && loads ? 'with care' : 'not allowed',
-          person,
-          `${person.name} is kept off the ${note.regions.join(' and the ')} until the end of ${note.until}: ${note.why}.`,
-        );
-    }
-  }
-  if (partner?.massKg && student.massKg) {
-    const ratio = Math.max(partner.massKg / student.massKg, student.massKg / partner.massKg);
-    if (ratio >= rules.massRatio)
-      say('with care', partner, `One is ${ratio.toFixed(1)} times as heavy as the other: take extra care.`);
-  }
-  if (
-    both.some((person) => isMinor(person, today)) &&
-    reasons.some(({ verdict }) => verdict === 'not allowed')
-  )
-    overridable = false;
-
+          attacks: person === student,
+          student,
+          partner,
+          technique,
+          loads,
+          activity,
+          rules,
+          today,
+          notes,
+        };
+        return [...rule(asked)].map(([verdict, words]): Reason => ({ verdict, person: person.id, words }));
+      }),
+    )
+    .sort(byGravity);
   const refused = reasons.some(({ verdict }) => verdict === 'not allowed');
-  const setAside =
-    refused &&
-    overridable &&
-    activity !== 'compete' &&
-    activity !== 'spar' &&
-    overrides.find(
-      (one) =>
-        one.student === student.id && one.partner === (partner?.id ?? null) && one.technique === technique.id,
-    );
-  const sorted = [...reasons].sort(
-    (a, b) => Number(b.verdict === 'not allowed') - Number(a.verdict === 'not allowed'),
-  );
-  if (setAside)
+  const never =
+    activity === 'compete' ||
+    activity === 'spar' ||
+    both.some((person) => isMinor(person, today) || wasUnconscious(person, notes, today));
+  const written = refused && !never ? writtenFor(overrides, student, partner, technique) : undefined;
+  if (written) {
+    const words = `Let through by a coach: ${written.reason}`;
     return {
       verdict: 'with care',
-      reasons: [
-        { verdict: 'with care', person: student.id, words: `Let through by a coach: ${setAside.reason}` },
-        ...sorted,
-      ],
-      overridable,
+      reasons: [{ verdict: 'with care', person: student.id, words }, ...reasons],
+      overridable: true,
     };
+  }
   return {
     verdict: refused ? 'not allowed' : reasons.length > 0 ? 'with care' : 'allowed',
-    reasons: sorted,
-    overridable: refused && overridable && (activity === 'learn' || activity === 'drill'),
+    reasons,
+    overridable: refused && !never,
   };
-
-  function restrict({ name, months, minors, consent, tags }: Restriction, person: Person, attacks: boolean) {
-    if (isMinor(person, today) && minors !== 'allowed')
-      say(
-        minors,
-        person,
-        minors === 'not allowed'
-          ? `${person.name} is a minor: no ${name}.`
-          : `${person.name} is a minor: ${name} only lightly, and watched.`,
-      );
-    const needed = activity === 'compete' ? months.spar : months[doing(activity)];
-    if (needed === null) say('not allowed', person, `House rule: ${name} are not ${verbs[activity]}.`);
-    else if (person.experienceMonths < needed)
-      say(
-        attacks || activity !== 'learn' ? 'not allowed' : 'with care',
-        person,
-        `House rule: ${name} are ${verbs[activity]} after ${many(needed, 'month')} on the mat; ${person.name} has ${person.experienceMonths}.`,
-      );
-    const asked: RuleTag[] = consent ? technique.ruleTags.filter((tag) => tags.includes(tag)) : [];
-    const missing = asked.filter((tag) => !person.consents.includes(tag));
-    if (missing.length > 0)
-      say('not allowed', person, `${person.name} has not agreed to: ${missing.join(', ')}.`);
-  }
 }
-
-const graver: readonly Verdict[] = ['allowed', 'with care', 'not allowed'];
 
 /** What all turns of a pair come to: the gravest verdict, each reason once. Who attacks partners the next in the row. */
 export function permitOfPair(
@@ -200,7 +257,7 @@ export function permitOfPair(
   );
   return {
     verdict,
-    reasons: [...reasons.values()].sort((a, b) => graver.indexOf(b.verdict) - graver.indexOf(a.verdict)),
+    reasons: [...reasons.values()].sort(byGravity),
     overridable: turns.every((turn) => turn.verdict !== 'not allowed' || turn.overridable),
   };
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { plainBreakdown } from '../test';
-import { critique, type Draft, type Finding, publishable, Technique } from '.';
+import { plainBreakdown } from '../../test';
+import { type Draft, Technique } from '..';
+import { critique, type Finding, publishable } from '.';
 
 const technique = Technique.parse({
   id: 'test-lock',

@@ -1,0 +1,77 @@
+import type { Defence } from '../breakdown';
+import { placeOf } from '../causes';
+import { deadEnd, isEmpty, isHere, numberOf, type Rule, saying } from './rule';
+
+/** What can be wrong with one defence. */
+export const ofDefences: readonly Rule<Defence>[] = [
+  {
+    name: 'no name',
+    severity: 'error',
+    find: ({ title }) =>
+      saying(['title'], isEmpty(title) && 'This defence has no name: say what the partner does.'),
+  },
+  {
+    name: 'no signal',
+    severity: 'warning',
+    find: ({ signal }) =>
+      saying(
+        ['signal'],
+        isEmpty(signal) && 'Nothing tells that it is coming: say the first thing one notices.',
+      ),
+  },
+  {
+    name: 'no answer',
+    severity: 'warning',
+    find: ({ answers }) =>
+      saying(
+        ['answers'],
+        answers.length === 0 &&
+          'No answer is recorded: the partner wins here each time. Add one: mend, switch or retreat.',
+      ),
+  },
+  {
+    name: 'a window that closes before it opens',
+    severity: 'error',
+    find: ({ opens, closes }, whole) =>
+      saying(
+        ['closes'],
+        isHere(whole, opens) &&
+          isHere(whole, closes) &&
+          placeOf(whole.draft, closes) < placeOf(whole.draft, opens) &&
+          `It closes (${numberOf(whole, closes)}) before it opens (${numberOf(whole, opens)}): turn them round.`,
+      ),
+  },
+  {
+    name: 'becomes a defence that is not here',
+    severity: 'error',
+    find: ({ becomes }, { draft }) =>
+      saying(
+        ['becomes'],
+        becomes !== undefined &&
+          !draft.defences.some(({ id }) => id === becomes) &&
+          'It turns into a defence that is not here: choose another.',
+      ),
+  },
+  {
+    name: 'broken down in a technique that is not here',
+    severity: 'error',
+    find: ({ brokenDownIn }, whole) => saying(['brokenDownIn'], deadEnd(whole, brokenDownIn)),
+  },
+  {
+    name: 'an answer that does not say how',
+    severity: 'warning',
+    *find({ answers }) {
+      for (const [k, { how }] of answers.entries())
+        if (isEmpty(how)) yield [['answers', k, 'how'], 'This answer does not say how.'];
+    },
+  },
+  {
+    name: 'a switch that leads nowhere',
+    severity: 'error',
+    *find({ answers }, whole) {
+      for (const [k, answer] of answers.entries())
+        if (answer.do === 'switch')
+          yield* saying(['answers', k, 'technique'], deadEnd(whole, answer.technique, answer.enteredAt));
+    },
+  },
+];

@@ -1,0 +1,40 @@
+import type { Mistake } from '../breakdown';
+import { placeOf } from '../causes';
+import { isEmpty, isHere, numberOf, type Rule, saying } from './rule';
+
+/** What can be wrong with one mistake. */
+export const ofMistakes: readonly Rule<Mistake>[] = [
+  {
+    name: 'no name',
+    severity: 'error',
+    find: ({ title }) => saying(['title'], isEmpty(title) && 'This mistake has no name: say what one sees.'),
+  },
+  {
+    name: 'no cue',
+    severity: 'warning',
+    find: ({ cue }) =>
+      saying(['cue'], isEmpty(cue) && 'This mistake has no cue: say the words that mend it.'),
+  },
+  {
+    name: 'a root after its symptom',
+    severity: 'error',
+    find: ({ at, root }, whole) =>
+      saying(
+        ['root'],
+        isHere(whole, at) &&
+          isHere(whole, root) &&
+          placeOf(whole.draft, root) > placeOf(whole.draft, at) &&
+          `Its root (${numberOf(whole, root)}) comes after its symptom (${numberOf(whole, at)}): causes come first, so turn them round.`,
+      ),
+  },
+  {
+    name: 'force as a correction',
+    severity: 'warning',
+    find: ({ cue }) =>
+      saying(
+        ['cue'],
+        /\b(squeeze|pull|push)\w* harder\b/i.test(cue) &&
+          'Squeezing harder is not a correction: say what to move.',
+      ),
+  },
+];

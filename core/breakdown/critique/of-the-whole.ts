@@ -1,0 +1,148 @@
+import { brokenLinks, CheckpointKind, type Draft } from '../breakdown';
+import type { Id } from '../ids';
+import { bareSideWords } from '../sides';
+import { deadEnd, isEmpty, type Rule, saying } from './rule';
+import { textsOf } from './texts';
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** Does a checkpoint wait for itself by its "after" links, whatever the order is? */
+function waitsForItself({ checkpoints }: Draft, id: Id): boolean {
+  const afterOf = new Map(checkpoints.map((one) => [one.id, one.after]));
+  const open = [...(afterOf.get(id) ?? [])];
+  const visited = new Set<Id>();
+  while (open.length > 0) {
+    const next = open.pop()!;
+    if (next === id) return true;
+    if (visited.has(next)) continue;
+    visited.add(next);
+    open.push(...(afterOf.get(next) ?? []));
+  }
+  return false;
+}
+
+/** What can be wrong with a breakdown as a whole, before its parts are looked at. */
+export const ofTheWhole: readonly Rule<Draft>[] = [
+  {
+    name: 'a technique without a name',
+    severity: 'error',
+    find: (_, { technique }) =>
+      saying(['technique', 'name'], isEmpty(technique.name) && 'The technique has no name: give it one.'),
+  },
+  {
+    name: 'no checkpoint',
+    severity: 'error',
+    find: ({ checkpoints }) =>
+      saying(
+        ['checkpoints'],
+        checkpoints.length === 0 && 'There is no checkpoint yet: add the first thing that must become true.',
+      ),
+  },
+  {
+    name: 'a link that leads nowhere',
+    severity: 'error',
+    *find(draft) {
+      for (const { path, message } of brokenLinks(draft)) {
+        const order = path[0] === 'checkpoints' && path[2] === 'after';
+        yield [
+          path,
+          order
+            ? `The order breaks an "after": ${message}. Move one of the two, or take the link away.`
+            : `${capital(message)}: choose one that is there.`,
+        ];
+      }
+    },
+  },
+  {
+    name: 'a checkpoint that waits for itself',
+    severity: 'error',
+    *find(draft) {
+      for (const [i, { id }] of draft.checkpoints.entries())
+        if (waitsForItself(draft, id))
+          yield [
+            ['checkpoints', i, 'after'],
+            `Checkpoint ${i + 1} waits for itself, through others: take one of the links away.`,
+          ];
+    },
+  },
+];
+
+/** What can be wrong with the checkpoints taken together. */
+export const ofAllCheckpoints: readonly Rule<Draft>[] = [
+  {
+    name: 'beliefs that are not a whole',
+    severity: 'error',
+    find({ checkpoints }) {
+      const total = checkpoints.reduce((sum, { belief }) => sum + belief, 0);
+      return saying(
+        ['checkpoints'],
+        checkpoints.length > 0 &&
+          Math.abs(total - 100) > 0.01 &&
+          `The beliefs add up to ${Math.round(total * 10) / 10}, not 100: move one and the others follow.`,
+      );
+    },
+  },
+  {
+    name: 'a kind that a submission lacks',
+    severity: 'warning',
+    *find({ checkpoints }, { technique }) {
+      if (technique.kind !== 'submission' || checkpoints.length === 0) return;
+      for (const kind of CheckpointKind.options)
+        if (!checkpoints.some((one) => one.kind === kind))
+          yield [
+            ['checkpoints'],
+            `No checkpoint is of kind ${kind}: is it really not needed, or is it only not written down?`,
+          ];
+    },
+  },
+];
+
+/** What can be wrong with exits, with care and with words, after the parts were looked at. */
+export const ofTheRest: readonly Rule<Draft>[] = [
+  {
+    name: 'an exit that leads nowhere',
+    severity: 'error',
+    *find({ exits = [] }, whole) {
+      for (const [i, { technique: to, enteredAt }] of exits.entries()) {
+        const why = deadEnd(whole, to, enteredAt);
+        if (why) yield [['exits', i, whole.library(to) ? 'enteredAt' : 'technique'], why];
+      }
+    },
+  },
+  {
+    name: 'fast or restricted, and nothing said about safety',
+    severity: 'error',
+    find: (_, { technique: { safetyNote, loadSpeed, ruleTags } }) =>
+      saying(
+        ['technique', 'safetyNote'],
+        isEmpty(safetyNote) &&
+          (loadSpeed === 'fast' || ruleTags.length > 0) &&
+          'It comes on fast or is restricted, and nothing is said about safety: write how to put it on, and when to stop.',
+      ),
+  },
+  {
+    name: 'a submission, and nothing said about safety',
+    severity: 'warning',
+    find: (_, { technique: { safetyNote, loadSpeed, ruleTags, kind } }) =>
+      saying(
+        ['technique', 'safetyNote'],
+        isEmpty(safetyNote) &&
+          loadSpeed !== 'fast' &&
+          ruleTags.length === 0 &&
+          kind === 'submission' &&
+          'Nothing is said about safety: write what it can hurt and how slowly it is put on.',
+      ),
+  },
+  {
+    name: 'a side that will not turn round',
+    severity: 'warning',
+    *find(draft) {
+      for (const { path, text } of textsOf(draft))
+        for (const word of bareSideWords(text))
+          yield [
+            path,
+            `"${word}" will not turn round for the other side: write {${word}}, or near, far, top or bottom.`,
+          ];
+    },
+  },
+];

@@ -1,0 +1,63 @@
+import type { Draft } from '../breakdown';
+import { placeOf } from '../causes';
+import type { Id } from '../ids';
+import type { Technique } from '../technique';
+
+/** Where in a draft a finding is: the way to its field, from the draft (or, with `technique` first, from the technique). */
+export type FieldPath = readonly (string | number)[];
+
+export interface Finding {
+  /** An error keeps an edition from being published; a warning does not. */
+  severity: 'error' | 'warning';
+  path: FieldPath;
+  /** What is wrong, and what to do about it. */
+  text: string;
+}
+
+/** What the critique must know of the rest of the library: the checkpoints of each technique, or null where there is none. */
+export type Library = (technique: Id) => readonly Id[] | null;
+
+/** All that a rule may look at. */
+export interface Whole {
+  draft: Draft;
+  technique: Technique;
+  library: Library;
+}
+
+/** The way from what a rule looks at to the field, and what to say there. */
+export type Found = readonly [path: FieldPath, text: string];
+
+/** One thing that a program can see to be wrong. */
+export interface Rule<One> {
+  /** What is wrong where it finds something. */
+  name: string;
+  severity: Finding['severity'];
+  /** `place` is that of `one` in its list, from 0. */
+  find(one: One, whole: Whole, place: number): Iterable<Found>;
+}
+
+/** The number of a checkpoint, as people say it. */
+export const numberOf = ({ draft }: Whole, id: Id): string => `${placeOf(draft, id) + 1}`;
+
+export const isHere = ({ draft }: Whole, id: Id): boolean => placeOf(draft, id) >= 0;
+
+/** Why a link into the library leads nowhere; null where it leads somewhere, or there is none. */
+export function deadEnd(
+  { draft, technique, library }: Whole,
+  to: Id | undefined,
+  checkpoint?: Id,
+): string | null {
+  if (to === undefined) return null;
+  const known = to === technique.id ? draft.checkpoints.map(({ id }) => id) : library(to);
+  if (!known) return `The library has no technique "${to}": choose one that is there.`;
+  return checkpoint !== undefined && !known.includes(checkpoint)
+    ? `"${to}" has no checkpoint "${checkpoint}": choose one that is there.`
+    : null;
+}
+
+/** A finding at one field, where there is something to say. */
+export function* saying(path: FieldPath, text: string | null | false): Iterable<Found> {
+  if (text) yield [path, text];
+}
+
+export const isEmpty = (text: string): boolean => text.trim() === '';
