@@ -68,12 +68,10 @@ test('a coach starts from nothing, taps twenty reps, and reads what they say', a
     ).toBeVisible();
     await expect(on.getByText(`${percent(finishRate)} finish`, { exact: true })).toBeVisible();
     const prescription = on.getByTestId('prescription');
-    await expect(prescription).toContainText(`Ada: correct ${first + 1} “Hooks inside the thighs” first.`);
+    // By the full model of one student with twenty reps: it asks for a little more before it says so.
+    await expect(prescription).toContainText(/^Watch \d more reps? of Ada/);
     await expect(prescription).toContainText(
-      `${failed[first]} of the ${reached[first]} reps that reached it ended there (now ${percent(hazards[first]!)}`,
-    );
-    await expect(prescription).toContainText(
-      `would lift the finish rate from ${percent(finishRate)} to ${percent(finishRate + gains[first]!)}`,
+      `${reached[first]} reps have reached ${first + 1} “Hooks inside the thighs”`,
     );
     await expect(on.getByTestId('evidence')).toContainText(
       `${reached[first]} reps reached it: ${failed[first]} ended there`,
@@ -84,7 +82,7 @@ test('a coach starts from nothing, taps twenty reps, and reads what they say', a
   await readings(page);
 
   await page.reload();
-  await expect(page.getByTestId('prescription')).toContainText('Ada: correct 2');
+  await expect(page.getByTestId('prescription')).toContainText('2 “Hooks inside the thighs”');
   await empty.restart();
   const elsewhere = await (await browser.newContext()).newPage();
   await signIn(elsewhere, empty.url);

@@ -101,13 +101,9 @@ function TechniqueLine({ row, settings }: { row: TechniqueRow; settings: Setting
         return (
           <td key={kind}>
             {own && (
-              <MatrixCell
-                to={settings.to(`/readings/${id}`)}
-                share={own.leak.value}
-                label={`${percent(own.leak.value)}, 80 % interval ${range(own.leak)}`}
-              >
+              <MatrixCell to={settings.to(`/readings/${id}`)} share={own.leak.value}>
                 <strong>{percent(own.leak.value)}</strong>
-                <small>{range(own.leak)}</small>
+                <small title="80 % interval">{range(own.leak)}</small>
               </MatrixCell>
             )}
           </td>

@@ -75,14 +75,17 @@ function SquadMatrix({ answer, decisions, breakdown, nameOf, linkTo, checkpointL
           sparse={!at.enough}
           first={at.checkpoint === first}
           title={`${at.failed} of ${at.reached} ended here; 80 % interval ${range(at.hazard)}`}
-          label={[
-            at.enough ? `${percent(at.hazard.value)}, ${range(at.hazard)}` : 'not enough yet',
-            `of ${many(at.reached, 'rep')}`,
-            ...(at.checkpoint === first ? ['correct first'] : []),
-          ].join(', ')}
         >
-          {at.enough ? <strong>{percent(at.hazard.value)}</strong> : '?'}
-          <small>{at.reached}</small>
+          {at.enough ? (
+            <strong>{percent(at.hazard.value)}</strong>
+          ) : (
+            <span>
+              <span className="unseen">not enough yet, </span>
+              <span aria-hidden>?</span>
+            </span>
+          )}
+          <small>of {at.reached}</small>
+          {at.checkpoint === first && <span className="unseen">, correct first</span>}
         </MatrixCell>
       </td>
     ));

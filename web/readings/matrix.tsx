@@ -66,6 +66,11 @@ const Rates = styled.table`
       outline-offset: -2.5px;
     }
   }
+  .unseen {
+    position: absolute;
+    clip-path: inset(50%);
+    white-space: nowrap;
+  }
 `;
 
 /** A matrix has hundreds of links: one listener for all of them, and nothing but an anchor for each. */
@@ -88,20 +93,17 @@ interface CellProps {
   sparse?: boolean;
   first?: boolean;
   title?: string;
-  /** The cell in words, for who hears it read aloud. */
-  label: string;
   children: ReactNode;
 }
 
 /** One rate of a matrix, which leads to what it is made of. */
-export const MatrixCell = ({ to, share, sparse, first, title, label, children }: CellProps) => (
+export const MatrixCell = ({ to, share, sparse, first, title, children }: CellProps) => (
   <a
     href={to}
     style={{ '--share': `${share * 100}%` } as CSSProperties}
     data-sparse={sparse || undefined}
     data-first={first || undefined}
     title={title}
-    aria-label={label}
   >
     {children}
   </a>
