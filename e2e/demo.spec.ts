@@ -5,7 +5,7 @@ import type { Breakdown } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
 import { type Decision, prescriptionWords } from '@ulkret/core/prescription';
 import type { Session } from '@ulkret/core/session';
-import { enterDemo } from './steps';
+import { select, enterDemo } from './steps';
 import { expect, test } from './instance';
 
 const axeFile = createRequire(import.meta.url).resolve('axe-core/axe.min.js');
@@ -47,14 +47,14 @@ test('story 1: the shallow grip hides the hand behind the head, until it is mend
   const [grip, hand] = [await countsOf(page, 'Amara', 3), await countsOf(page, 'Amara', 5)];
   expect(grip.failed).toBeGreaterThan(hand.failed * 1.8);
   expect(hand.failed / hand.reached).toBeGreaterThan(0.3);
-  await page.getByLabel('As of').selectOption('now');
+  await select(page, /^As of:/, 'now');
   await expect(page.getByTestId('prescription')).toContainText(
     'Amara: correct 6 “Back of the hand behind the head” first.',
   );
   await expect(
     page.getByText(/Counted, most of Amara’s reps end at 4 .* the early leak hides the late one/),
   ).toBeVisible();
-  await page.getByLabel('Lay over it').selectOption('before and the last 3 weeks');
+  await select(page, /^Lay over it:/, 'before and the last 3 weeks');
   await expect(rowsOf(page, 'Amara').nth(3)).toContainText(/lower in the last 3 weeks, chance (over )?99 %/);
 });
 
@@ -72,7 +72,7 @@ test('story 3: Hana’s left is worse than her right, and it is said', async ({ 
   await expect(
     page.getByText(/4 “Arm deep under the chin” breaks more often with the left lead/),
   ).toBeVisible();
-  await page.getByLabel('Lay over it').selectOption('right and left');
+  await select(page, /^Lay over it:/, 'right and left');
   const row = rowsOf(page, 'Hana').nth(3);
   await expect(row).toContainText(/higher on the left, chance (over )?\d+ %/);
   const [, right, left] = /(\d+) % of \d+ → (\d+) % of \d+/.exec((await row.textContent()) ?? '')!;
@@ -212,7 +212,7 @@ test('a coach says how another’s rep looked, and it counts for agreement only'
   await page.goto(`${demo.url}/readings/guard-armlock/squad?checkpoint=hips-turned`);
   const before = await page.getByTestId('evidence').textContent();
   await page.getByRole('button', { name: 'Say how you saw them' }).click();
-  await page.getByLabel('How you saw it').first().selectOption('finished');
+  await select(page, /^How you saw it:/, 'finished');
   await expect(page.getByText('your look is kept')).toBeVisible();
   expect(await page.getByTestId('evidence').textContent()).toBe(before);
   await page.goto(`${demo.url}/readings/guard-armlock/beliefs`);

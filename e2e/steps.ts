@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 
 export const coach = { email: 'nina@quay.example', password: 'a long password' };
 
@@ -11,6 +11,18 @@ export async function makeAcademy(page: Page, url: string): Promise<void> {
   await page.getByLabel(/^Password/).fill(coach.password);
   await page.getByRole('button', { name: 'Make the academy' }).click();
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+}
+
+/** Chooses one of many by its words. */
+export async function select(
+  on: Page | Locator,
+  label: string | RegExp,
+  option: string | RegExp,
+): Promise<void> {
+  const trigger = on.getByRole('button', { name: label }).first();
+  await trigger.click();
+  const page = 'page' in on ? on.page() : on;
+  await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click();
 }
 
 /** Fills in the form that is open, wherever it is. */
@@ -46,7 +58,7 @@ export async function addStudents(page: Page, names: readonly string[]): Promise
 export async function startSession(page: Page): Promise<void> {
   await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Mat' }).click();
   await page.getByRole('link', { name: 'Start a session' }).click();
-  await page.getByLabel('Technique').selectOption('Rear strangle');
+  await select(page, /^Technique:/, 'Rear strangle');
   await page.getByRole('button', { name: 'Everybody' }).click();
   await page.getByRole('button', { name: 'Pair them' }).click();
   await page.getByRole('button', { name: /^Start with/ }).click();

@@ -1,3 +1,4 @@
+import { select } from '../e2e/steps';
 import path from 'node:path';
 import { type Browser, chromium as browserType, expect, type Page } from '@playwright/test';
 import { chromium } from './test';
@@ -29,7 +30,7 @@ async function take(page: Page, name: string): Promise<void> {
 /** Fills in a session of everybody, paired by nearest mass. */
 async function setUp(page: Page, url: string): Promise<void> {
   await page.goto(`${url}/mat/new`);
-  await page.getByLabel('Technique').selectOption('Rear strangle');
+  await select(page, /^Technique:/, 'Rear strangle');
   await page.getByRole('button', { name: 'Everybody' }).click();
   await page.getByRole('button', { name: 'Pair them' }).click();
   await page.getByText(/something to work on/).waitFor();

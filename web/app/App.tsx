@@ -3,11 +3,11 @@ import { type ComponentProps, type CSSProperties, Suspense, useMemo, useState } 
 import { SignedOut } from './SignedOut';
 import { SignIn } from './SignIn';
 import { keepSignedIn } from '../api/use-api';
-import { page, useLoaded } from '../ui/page';
+import { page, useLoaded } from './page';
 import { firstParts, Inside } from './parts';
 import { useSession } from '../api/signed-in';
 import { Failed, Loading } from '../ui/states';
-import { Page } from '../ui/ui';
+import { Page } from '../ui/frame';
 
 const FirstCoach = page(() => import('./FirstCoach'));
 

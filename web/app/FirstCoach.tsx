@@ -2,7 +2,10 @@ import { endpoints, type SignedIn } from '@ulkret/contract';
 import { useState } from 'react';
 import { Controller, useForm } from 'react-hook-form';
 import { ApiRefusal, ask } from '../api/ask';
-import { Button, Checkbox, Panel, Quiet, TextField } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Checkbox } from '../ui/checkbox';
+import { Panel, Quiet } from '../ui/frame';
+import { TextField } from '../ui/text-field';
 import { Door, DoorHead } from './SignIn';
 
 const fields = [

@@ -1,15 +1,22 @@
 import { lastClass } from '@ulkret/core/session';
 import { Suspense, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
-import { BrowserRouter, Navigate, Route, Routes } from 'react-router';
+import { createBrowserRouter, Navigate, Outlet, RouterProvider, ScrollRestoration } from 'react-router';
 import { Outbox } from '../device/outbox';
 import { useKit } from '../device/kit';
 import { useDecisions } from '../reader/use-reading';
 import { OutboxContext, useOutbox } from '../device/use-outbox';
+import { Broken } from './Broken';
+import { findAnything } from './find-anything';
+import { page } from './page';
 import { Live, pages } from './pages';
+import { Toasts } from '../ui/toast';
 import { Shell } from './Shell';
 import { type Here, HereContext, useSession } from '../api/signed-in';
 import { Empty, Loading } from '../ui/states';
-import { ButtonLink, Page } from '../ui/ui';
+import { ButtonLink } from '../ui/button';
+import { Page } from '../ui/frame';
+
+const Find = page<{ close: () => void }>(() => import('./Find'));
 
 const Nowhere = () => (
   <Page>
@@ -19,26 +26,60 @@ const Nowhere = () => (
   </Page>
 );
 
-/** Every place has an address that can be shared and reloaded. */
 const Places = () => (
-  <Routes>
-    <Route path="/mat/:session" element={<Live />} />
-    <Route
-      element={
-        <>
-          <Ready />
-          <Shell />
-        </>
-      }
-    >
-      {pages.map(([path, Page]) => (
-        <Route key={path} path={path} element={<Page />} />
-      ))}
-      <Route path="today" element={<Navigate to="/" replace />} />
-      <Route path="*" element={<Nowhere />} />
-    </Route>
-  </Routes>
+  <>
+    <Ready />
+    <Shell />
+  </>
 );
+
+/** Every place has an address that can be shared and reloaded. What breaks breaks alone. */
+const makeRouter = () =>
+  createBrowserRouter([
+    {
+      element: <Around />,
+      children: [
+        { path: '/mat/:session', element: <Live />, errorElement: <Broken /> },
+        {
+          element: <Places />,
+          children: [
+            ...pages.map(([path, Page]) => ({ path, element: <Page />, errorElement: <Broken /> })),
+            { path: '/today', element: <Navigate to="/" replace /> },
+            { path: '*', element: <Nowhere /> },
+          ],
+        },
+      ],
+    },
+  ]);
+
+/** What is there on every page: where it was scrolled to comes back, `/` finds anything, and toasts say what was done. */
+function Around() {
+  const [finding, setFinding] = useState(false);
+  useEffect(() => {
+    const open = (event: KeyboardEvent) => {
+      const at = event.target as HTMLElement;
+      if (event.key !== '/' || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (at.closest('input, textarea, select, [contenteditable], [role=dialog]')) return;
+      event.preventDefault();
+      setFinding(true);
+    };
+    const ask = () => setFinding(true);
+    window.addEventListener('keydown', open);
+    window.addEventListener(findAnything, ask);
+    return () => {
+      window.removeEventListener('keydown', open);
+      window.removeEventListener(findAnything, ask);
+    };
+  }, []);
+  return (
+    <>
+      <ScrollRestoration />
+      <Outlet />
+      <Suspense>{finding && <Find close={() => setFinding(false)} />}</Suspense>
+      <Toasts />
+    </>
+  );
+}
 
 /** Fetches what the Mat needs before anybody is on it: the network may be gone by then. On the Mat itself nothing competes with a tap. */
 function Ready() {
@@ -68,6 +109,7 @@ function Watch() {
 export default function Inside({ here, signedIn }: { here: Here; signedIn: boolean }) {
   const academyId = here.academy.id;
   const outbox = useMemo(() => new Outbox(academyId), [academyId]);
+  const [router] = useState(makeRouter);
   useEffect(() => outbox.open(), [outbox]);
   useEffect(() => {
     if (signedIn) outbox.flushSoon();
@@ -83,9 +125,7 @@ export default function Inside({ here, signedIn }: { here: Here; signedIn: boole
             </Page>
           }
         >
-          <BrowserRouter>
-            <Places />
-          </BrowserRouter>
+          <RouterProvider router={router} />
         </Suspense>
       </OutboxContext>
     </HereContext>

@@ -1,9 +1,10 @@
 import { endpoints } from '@ulkret/contract';
-import { BookOpenText, CalendarDays, ChartSpline, Grid2x2, Users } from 'lucide-react';
+import { BookOpenText, CalendarDays, ChartSpline, Grid2x2, Search, Users } from 'lucide-react';
 import { Suspense, useState } from 'react';
 import { Button as AriaButton, Dialog, DialogTrigger, Popover } from 'react-aria-components';
 import { NavLink, Outlet } from 'react-router';
 import styled from 'styled-components';
+import { findAnything } from './find-anything';
 import { forgetAnswers } from '../api/store';
 import { syncWords } from '../device/outbox';
 import { useSyncState } from '../device/use-outbox';
@@ -11,7 +12,10 @@ import { ApiRefusal, ask } from '../api/ask';
 import { useHere } from '../api/signed-in';
 import { Loading } from '../ui/states';
 import { applyTheme, readTheme, type Theme } from '../ui/theme';
-import { Button, ButtonLink, Choice, Page, Quiet } from '../ui/ui';
+import { Button, ButtonLink } from '../ui/button';
+import { Choice } from '../ui/choice';
+import { Page, Quiet } from '../ui/frame';
+import { toast } from '../ui/toast';
 
 const places = [
   { to: '/', name: 'Today', Icon: CalendarDays },
@@ -76,7 +80,9 @@ const Rail = styled.nav`
 `;
 
 const House = styled(AriaButton)`
-  margin-top: auto;
+  &:first-of-type {
+    margin-top: auto;
+  }
   border: 0;
   border-radius: 8px;
   background: transparent;
@@ -153,6 +159,18 @@ function HouseMenu() {
                   applyTheme(value);
                 }}
               />
+              <Button
+                $quiet
+                onPress={() => {
+                  void navigator.clipboard
+                    .writeText(window.location.href)
+                    .then(() => toast('Link copied'))
+                    .catch(() => toast(window.location.href));
+                  close();
+                }}
+              >
+                Copy the link to this page
+              </Button>
               <ButtonLink to="/data" $quiet onClick={close}>
                 Data: files in and out
               </ButtonLink>
@@ -178,6 +196,9 @@ export function Shell() {
             {name}
           </NavLink>
         ))}
+        <House aria-label="Find anything (/)" onPress={() => window.dispatchEvent(new Event(findAnything))}>
+          <Search size={22} aria-hidden />
+        </House>
         <HouseMenu />
       </Rail>
       <Suspense

@@ -2,7 +2,10 @@ import { endpoints, type SignedIn } from '@ulkret/contract';
 import { type FormEvent, useState } from 'react';
 import styled from 'styled-components';
 import { ApiRefusal, ask } from '../api/ask';
-import { Button, Panel, Quiet, Row, TextField } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Panel, Quiet, Row } from '../ui/frame';
+import { TextField } from '../ui/text-field';
+import { Title } from '../ui/title';
 
 export const Door = styled.main`
   min-height: 100vh;
@@ -19,7 +22,7 @@ export const Door = styled.main`
 
 export const DoorHead = () => (
   <header>
-    <h1>Ulkret</h1>
+    <Title>Ulkret</Title>
     <Quiet>Where the reps end, why, and what to correct first.</Quiet>
   </header>
 );

@@ -1,8 +1,8 @@
 import type { SignedIn } from '@ulkret/contract';
 import { useState } from 'react';
-import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
 import styled from 'styled-components';
-import { Button } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Sheet } from '../ui/dialog';
 import { SignInForm } from './SignIn';
 
 const Strip = styled.div`
@@ -19,10 +19,9 @@ const Strip = styled.div`
   }
 `;
 
-const Face = styled(Dialog)`
+const Fields = styled.div`
   display: grid;
   gap: 1rem;
-  width: min(26rem, 94vw);
   form {
     display: grid;
     gap: 1rem;
@@ -45,13 +44,11 @@ export function SignedOut({
         you have signed in again.
       </p>
       <Button onPress={() => setOpen(true)}>Sign in</Button>
-      <ModalOverlay isOpen={open} onOpenChange={setOpen} isDismissable className="overlay">
-        <Modal>
-          <Face aria-label="Sign in again">
-            <SignInForm demo={demo} enter={enter} />
-          </Face>
-        </Modal>
-      </ModalOverlay>
+      <Sheet label="Sign in again" width="26rem" isOpen={open} close={() => setOpen(false)}>
+        <Fields>
+          <SignInForm demo={demo} enter={enter} />
+        </Fields>
+      </Sheet>
     </Strip>
   );
 }

@@ -1,6 +1,6 @@
 import type { ComponentType } from 'react';
 import { readerWorker } from '../reader/worker';
-import { page } from '../ui/page';
+import { page } from './page';
 
 type Page = ComponentType & { load(): Promise<unknown>; isLoaded(): boolean };
 

@@ -1,4 +1,4 @@
-import { page } from '../ui/page';
+import { page } from './page';
 import { Live, pages } from './pages';
 
 /** What a page which was opened here before begins to load at once, before it is known who is signed in. */

@@ -7,8 +7,10 @@ import { useSWRConfig } from 'swr';
 import { ApiRefusal, addressOf, ask } from '../api/ask';
 import { saveFile } from '../ui/save-file';
 import { Failed } from '../ui/states';
-import { Button, Head, Page, Panel, Quiet, Row } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { many } from '../ui/words';
+import { Title } from '../ui/title';
 
 const Faults = styled.table`
   margin-top: 0.8rem;
@@ -50,7 +52,7 @@ export default function Data() {
   return (
     <Page>
       <Head>
-        <h1>Data</h1>
+        <Title>Data</Title>
       </Head>
       <Panel>
         <h2>Reps out</h2>

@@ -4,13 +4,16 @@ import { useState } from 'react';
 import { useKit } from '../device/kit';
 import { saveFile } from '../ui/save-file';
 import { useHere } from '../api/signed-in';
-import { Button, Head, Page, Panel, Pick, Quiet, Row } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Select } from '../ui/select';
 import { dayOf, many, timeOf } from '../ui/words';
 import { clock } from '../api/clock';
 import type { KeptFact } from '../api/store';
 import { factsInState } from '../device/entries';
 import { syncWords } from '../device/outbox';
 import { useOutbox, useSyncState } from '../device/use-outbox';
+import { Title } from '../ui/title';
 
 /** What this device still holds: what waits, and what the server did not take, each with its reason and a way to mend it. */
 export default function Waiting() {
@@ -29,7 +32,7 @@ export default function Waiting() {
   return (
     <Page>
       <Head>
-        <h1>What this device still holds</h1>
+        <Title>What this device still holds</Title>
         <Row>
           {sync.waiting > 0 && <Button onPress={() => void outbox.flush()}>Send now</Button>}
           {(sync.waiting > 0 || sync.refused.length > 0) && (
@@ -72,13 +75,13 @@ function Mend({ fact: kept, students }: { fact: KeptFact; students: readonly Stu
     <Row>
       {kept.is === 'reps' && 'student' in fact && 'side' in fact && (
         <>
-          <Pick
+          <Select
             label="Attacked"
             value={known(fact.student)}
             options={people('choose …')}
             onChange={(student) => student && setFact({ ...fact, student })}
           />
-          <Pick
+          <Select
             label="On"
             value={known(fact.partner)}
             options={people('nobody')}

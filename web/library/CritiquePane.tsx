@@ -1,7 +1,7 @@
 import type { Finding } from '@ulkret/core/breakdown';
 import { memo } from 'react';
 import styled from 'styled-components';
-import { Panel, Quiet } from '../ui/ui';
+import { Panel, Quiet } from '../ui/frame';
 import { many } from '../ui/words';
 
 const Findings = styled.ol`

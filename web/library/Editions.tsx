@@ -3,7 +3,10 @@ import { type Breakdown, type FieldChange, changesBetween, changeWords } from '@
 import { Link, useParams, useSearchParams } from 'react-router';
 import { useApi } from '../api/use-api';
 import { Loaded } from '../ui/states';
-import { Head, Page, Panel, Pick, Quiet, Row, Table } from '../ui/ui';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Select } from '../ui/select';
+import { Table } from '../ui/table';
+import { Title } from '../ui/title';
 
 const told = (value: unknown): string => {
   if (value === undefined || value === null) return '–';
@@ -37,18 +40,18 @@ export default function Editions() {
             <>
               <Head>
                 <div>
-                  <h1>Editions of the {one.name}</h1>
+                  <Title>Editions of the {one.name}</Title>
                   <Link to={`/library/${id}`}>Back to the breakdown</Link>
                 </div>
                 {from && to && (
                   <Row>
-                    <Pick
+                    <Select
                       label="From edition"
                       value={String(from.edition)}
                       options={options}
                       onChange={(value) => set('from', value)}
                     />
-                    <Pick
+                    <Select
                       label="to edition"
                       value={String(to.edition)}
                       options={options}

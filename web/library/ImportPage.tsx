@@ -5,8 +5,11 @@ import { Link } from 'react-router';
 import { useSWRConfig } from 'swr';
 import { ApiRefusal, ask } from '../api/ask';
 import { Failed } from '../ui/states';
-import { Button, Head, Page, Panel, Quiet, Row, Table } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Table } from '../ui/table';
 import { many } from '../ui/words';
+import { Title } from '../ui/title';
 
 type Report = OutputOf<typeof endpoints.importBreakdowns>;
 
@@ -51,7 +54,7 @@ export default function ImportPage() {
   return (
     <Page>
       <Head>
-        <h1>Read breakdowns from a file</h1>
+        <Title>Read breakdowns from a file</Title>
         <Link to="/library">Library</Link>
       </Head>
       <Panel>

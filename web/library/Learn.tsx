@@ -13,8 +13,13 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
 import { useApi } from '../api/use-api';
 import { Loaded } from '../ui/states';
-import { Button, Caution, Choice, Page, Panel, Quiet, Row } from '../ui/ui';
+import { Select } from '../ui/select';
+import { Button } from '../ui/button';
+import { Caution } from '../ui/caution';
+import { Choice } from '../ui/choice';
+import { Page, Panel, Quiet, Row } from '../ui/frame';
 import { MarkIcon } from '../strand/marks';
+import { Title } from '../ui/title';
 
 const Screen = styled(Panel)`
   display: grid;
@@ -61,7 +66,7 @@ export default function Learn() {
           return (
             <>
               <Row>
-                <h1>{one.name}</h1>
+                <Title>{one.name}</Title>
                 <Choice
                   label="Lead side"
                   value={lead}
@@ -194,22 +199,16 @@ function Check({
           </li>
         ))}
       </ol>
-      <label>
-        Which one is missing?{' '}
-        <select
-          value={guess}
-          onChange={(event) => (setGuess(event.target.value), setWrong(null))}
-          style={{ minHeight: 44, maxWidth: '100%' }}
-        >
-          <option value="">choose …</option>
-          {/* Two more kinds of the same technique's mistakes would give it away: the checkpoints themselves are offered. */}
-          {breakdown.checkpoints.map(({ id }) => (
-            <option key={id} value={id}>
-              {title(id)}
-            </option>
-          ))}
-        </select>
-      </label>
+      <Select
+        label="Which one is missing?"
+        value={guess}
+        // Two more kinds of the same technique's mistakes would give it away: the checkpoints themselves are offered.
+        options={[
+          { value: '', text: 'choose …' },
+          ...breakdown.checkpoints.map(({ id }) => ({ value: id, text: title(id) })),
+        ]}
+        onChange={(chosen) => (setGuess(chosen), setWrong(null))}
+      />
       <Row>
         <Button $tall onPress={() => setWrong(misplaced(breakdown, order))}>
           Check

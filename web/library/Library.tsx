@@ -6,10 +6,14 @@ import styled from 'styled-components';
 import { useApi } from '../api/use-api';
 import { addressOf, ApiRefusal, ask } from '../api/ask';
 import { Empty, Loaded } from '../ui/states';
-import { Button, ButtonLink, Head, Page, Panel, Pick, Quiet, Row, TextField } from '../ui/ui';
+import { Button, ButtonLink } from '../ui/button';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Select } from '../ui/select';
+import { TextField } from '../ui/text-field';
 import { many } from '../ui/words';
 import { Thumbnail } from '../strand/Strand';
 import { useSearch } from '../reader/use-library';
+import { Title } from '../ui/title';
 
 const Entry = styled(Link)`
   display: flex;
@@ -81,7 +85,7 @@ export default function Library() {
   return (
     <Page>
       <Head>
-        <h1>Library</h1>
+        <Title>Library</Title>
         <Row>
           <ButtonLink to="/library/new">New technique</ButtonLink>
           <ButtonLink $quiet to="/library/import">
@@ -153,14 +157,14 @@ function Found({ rows }: { rows: readonly TechniqueRow[] }) {
         <div style={{ flex: '1 1 16rem' }}>
           <TextField label="Find by name, place or word" value={typed} onChange={setTyped} />
         </div>
-        <Pick
+        <Select
           label="From"
           value={position}
           options={[{ value: all, text: 'anywhere' }, ...positions.map((value) => ({ value, text: value }))]}
           onChange={(value) => set('position', value)}
         />
         {filters.map(({ name, label, options }) => (
-          <Pick
+          <Select
             key={name}
             label={label}
             value={search.get(name) ?? all}
@@ -266,13 +270,13 @@ export function NewTechnique() {
   return (
     <Page>
       <Head>
-        <h1>New technique</h1>
+        <Title>New technique</Title>
       </Head>
       <Panel as="form" onSubmit={(event: React.FormEvent) => (event.preventDefault(), void begin())}>
         <Row style={{ alignItems: 'end' }}>
           <TextField label="Name, by what it does" value={name} onChange={setName} />
           <TextField label="Start position" value={place} onChange={setPlace} />
-          <Pick
+          <Select
             label="Kind"
             value={kind}
             options={TechniqueKind.options.map((value) => ({ value, text: value }))}

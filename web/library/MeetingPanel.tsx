@@ -1,6 +1,9 @@
 import { type Conflict, setAt } from '@ulkret/core/breakdown';
 import { useState } from 'react';
-import { Button, Panel, Row, Table } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Choice } from '../ui/choice';
+import { Panel, Row } from '../ui/frame';
+import { Table } from '../ui/table';
 import type { Meeting, Written } from './use-draft';
 
 const told = (value: unknown): string =>
@@ -45,25 +48,26 @@ export function MeetingPanel({ meeting, settle }: { meeting: Meeting; settle: (w
             <th>Field</th>
             <th>Yours</th>
             <th>{by}’s</th>
+            <th>Keep</th>
           </tr>
         </thead>
         <tbody>
           {conflicts.map((conflict, i) => (
             <tr key={conflict.path.join('.')}>
               <td>{fieldOf(merged, conflict.path)}</td>
-              {([false, true] as const).map((other) => (
-                <td key={String(other)}>
-                  <label>
-                    <input
-                      type="radio"
-                      name={`conflict-${i}`}
-                      checked={theirs.has(i) === other}
-                      onChange={() => choose(i, other)}
-                    />{' '}
-                    {told(other ? conflict.theirs : conflict.mine)}
-                  </label>
-                </td>
-              ))}
+              <td>{told(conflict.mine)}</td>
+              <td>{told(conflict.theirs)}</td>
+              <td>
+                <Choice
+                  label="Keep"
+                  value={theirs.has(i) ? 'theirs' : 'mine'}
+                  options={[
+                    { value: 'mine', text: 'yours', title: `Yours: ${told(conflict.mine)}` },
+                    { value: 'theirs', text: `${by}’s`, title: `${by}’s: ${told(conflict.theirs)}` },
+                  ]}
+                  onChange={(side) => choose(i, side === 'theirs')}
+                />
+              </td>
             </tr>
           ))}
         </tbody>

@@ -1,7 +1,7 @@
 import { type Draft, type Id, moveCheckpoint, placeOf } from '@ulkret/core/breakdown';
 import { memo, type PointerEvent, useCallback, useRef, useState } from 'react';
 import styled from 'styled-components';
-import { Quiet } from '../ui/ui';
+import { Quiet } from '../ui/frame';
 import { type Knot, Strand } from '../strand/Strand';
 import { useSame } from './fields';
 

@@ -4,8 +4,11 @@ import { useParams, useSearchParams } from 'react-router';
 import styled, { createGlobalStyle } from 'styled-components';
 import { useApi } from '../api/use-api';
 import { Loaded } from '../ui/states';
-import { Button, Choice, Page, Row } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Choice } from '../ui/choice';
+import { Page, Row } from '../ui/frame';
 import { MarkIcon } from '../strand/marks';
+import { Title } from '../ui/title';
 
 /** A card is of half the height and width of an A4 sheet; the style of paper by that name is not known to browsers. */
 const CardPaper = createGlobalStyle`
@@ -63,7 +66,7 @@ export default function Print() {
     <Page>
       {card && <CardPaper />}
       <Row data-screen>
-        <h1>On paper</h1>
+        <Title>On paper</Title>
         <Choice
           label="Paper"
           value={card ? 'card' : 'sheet'}

@@ -5,7 +5,8 @@ import {
   type Finding,
   publishable,
 } from '@ulkret/core/breakdown';
-import { Button, Panel, Quiet, Row } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Panel, Quiet, Row } from '../ui/frame';
 import { many } from '../ui/words';
 import type { Written } from './use-draft';
 

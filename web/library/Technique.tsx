@@ -13,11 +13,15 @@ import styled from 'styled-components';
 import { useApi } from '../api/use-api';
 import { addressOf } from '../api/ask';
 import { Loaded, Loading } from '../ui/states';
-import { ButtonLink, Caution, Choice, Head, Page, Panel, Quiet, Row } from '../ui/ui';
+import { ButtonLink } from '../ui/button';
+import { Caution } from '../ui/caution';
+import { Choice } from '../ui/choice';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { Strand } from '../strand/Strand';
 import { MarkIcon } from '../strand/marks';
 import { beginFrom } from './use-draft';
 import { Workbench } from './Workbench';
+import { Title } from '../ui/title';
 
 const Columns = styled.div`
   display: grid;
@@ -130,7 +134,7 @@ function Reading({ id }: { id: string }) {
             <>
               <Head>
                 <div>
-                  <h1>{one.name}</h1>
+                  <Title>{one.name}</Title>
                   <Quiet>
                     {one.kind} from {one.startPosition.toLowerCase()} · {one.mechanism} · edition{' '}
                     {breakdown.edition}, {breakdown.source}

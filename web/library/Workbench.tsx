@@ -20,7 +20,8 @@ import { Link, useNavigate } from 'react-router';
 import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
 import { ApiRefusal, ask } from '../api/ask';
-import { Button, Head, Panel, Quiet, Row } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Head, Panel, Quiet, Row } from '../ui/frame';
 import { MarkIcon } from '../strand/marks';
 import { useCritique } from '../reader/use-library';
 import { CausesForm } from './CausesForm';
@@ -33,6 +34,7 @@ import { PublishPanel } from './PublishPanel';
 import { TechniqueForm } from './TechniqueForm';
 import { type Saying, useSaying } from './saying';
 import { type beginFrom, type DraftState, useDraft } from './use-draft';
+import { Title } from '../ui/title';
 
 const Bench = styled.div`
   display: grid;
@@ -91,7 +93,7 @@ const BenchHead = memo(function BenchHead({
   return (
     <Head>
       <div>
-        <h1>{name || 'Untitled'}</h1>
+        <Title>{name || 'Untitled'}</Title>
         <Quiet role="status" data-testid="draft-status">
           Draft of edition {edition + 1}: <Said by={status} />
         </Quiet>

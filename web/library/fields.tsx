@@ -1,5 +1,8 @@
-import { memo, type ReactNode, useEffect, useId, useMemo, useRef, useState } from 'react';
+import { memo, type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
+import { Button } from '../ui/button';
+import { Checkbox } from '../ui/checkbox';
+import { type Option, Select } from '../ui/select';
 
 /** Sets the value at a path of the work. */
 export type Set = (path: readonly (string | number)[], value: unknown) => void;
@@ -12,8 +15,7 @@ const Label = styled.label`
   font-size: 0.9rem;
   color: var(--muted);
   textarea,
-  input,
-  select {
+  input {
     color: var(--ink);
     font-size: 1rem;
     padding: 0.35rem 0.55rem;
@@ -166,47 +168,22 @@ export const NumberInput = ({
   />
 );
 
-/** The options of a select; as long as they are the same list, they are not drawn again. */
-const Options = memo(function Options({ options }: { options: readonly { value: string; text: string }[] }) {
-  return options.map((option) => (
-    <option key={option.value} value={option.value}>
-      {option.text}
-    </option>
-  ));
-});
-
 /** A value that stays the same object while it says the same, so that what is drawn from it is not drawn again. */
 export function useSame<T>(value: T): T {
   const text = JSON.stringify(value);
   return useMemo(() => JSON.parse(text) as T, [text]);
 }
 
-export function SelectInput<T extends string>({
-  label,
+export const SelectInput = <T extends string>({
   path,
-  value,
-  options,
-  onChange,
+  ...select
 }: {
   label: string;
   path: readonly (string | number)[];
   value: T;
-  options: readonly { value: NoInfer<T>; text: string }[];
+  options: readonly Option<NoInfer<T>>[];
   onChange: (value: NoInfer<T>) => void;
-}) {
-  return (
-    <Label>
-      {label}
-      <select
-        value={value}
-        data-path={path.join('.')}
-        onChange={(event) => onChange(event.target.value as T)}
-      >
-        <Options options={options} />
-      </select>
-    </Label>
-  );
-}
+}) => <Select above path={path.join('.')} {...select} />;
 
 const plain = new WeakMap<readonly string[], readonly { value: string; text: string }[]>();
 
@@ -230,17 +207,6 @@ const Boxes = styled.fieldset`
     color: var(--muted);
     padding: 0;
   }
-  label {
-    display: inline-flex;
-    align-items: center;
-    gap: 0.4rem;
-    min-height: 1.9rem;
-  }
-  input {
-    width: 1.15rem;
-    height: 1.15rem;
-    accent-color: var(--action);
-  }
 `;
 
 /** Any of several. */
@@ -253,7 +219,7 @@ export function ManyInput<T extends string>({
 }: {
   label: string;
   path: readonly (string | number)[];
-  options: readonly { value: NoInfer<T>; text: string }[];
+  options: readonly Option<NoInfer<T>>[];
   value: readonly T[];
   onChange: (value: T[]) => void;
 }) {
@@ -261,18 +227,15 @@ export function ManyInput<T extends string>({
     <Boxes data-path={path.join('.')} tabIndex={-1}>
       <legend>{label}</legend>
       {options.map((option) => (
-        <label key={option.value}>
-          <input
-            type="checkbox"
-            checked={value.includes(option.value)}
-            onChange={(event) =>
-              onChange(
-                event.target.checked ? [...value, option.value] : value.filter((one) => one !== option.value),
-              )
-            }
-          />
+        <Checkbox
+          key={option.value}
+          isSelected={value.includes(option.value)}
+          onChange={(on) =>
+            onChange(on ? [...value, option.value] : value.filter((one) => one !== option.value))
+          }
+        >
           {option.text}
-        </label>
+        </Checkbox>
       ))}
     </Boxes>
   );
@@ -286,17 +249,11 @@ export const Check = ({
   label: string;
   value: boolean;
   onChange: (value: boolean) => void;
-}) => {
-  const id = useId();
-  return (
-    <Boxes>
-      <label htmlFor={id}>
-        <input id={id} type="checkbox" checked={value} onChange={(event) => onChange(event.target.checked)} />
-        {label}
-      </label>
-    </Boxes>
-  );
-};
+}) => (
+  <Checkbox isSelected={value} onChange={onChange}>
+    {label}
+  </Checkbox>
+);
 
 export const Pane = styled.section`
   display: grid;
@@ -376,24 +333,17 @@ export const Two = styled.div`
   gap: 0.5rem;
 `;
 
-const Plain = styled.button`
+const Plain = styled(Button)`
   justify-self: start;
-  border: 1.5px solid var(--line);
-  border-radius: 6px;
-  background: transparent;
-  color: var(--action);
   min-height: 2.1rem;
   padding: 0 0.7rem;
-  cursor: pointer;
-  &:disabled {
-    opacity: 0.5;
-    cursor: default;
-  }
+  border-color: var(--line);
+  font-weight: 400;
 `;
 export const Small = ({
   onClick,
   children,
-  disabled,
+  disabled = false,
   label,
 }: {
   onClick: () => void;
@@ -401,7 +351,7 @@ export const Small = ({
   disabled?: boolean;
   label?: string;
 }) => (
-  <Plain type="button" onClick={onClick} disabled={disabled} aria-label={label}>
+  <Plain $quiet onPress={onClick} isDisabled={disabled} aria-label={label}>
     {children}
   </Plain>
 );

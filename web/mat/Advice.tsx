@@ -4,9 +4,68 @@ import { signOffWords } from '@ulkret/core/prescription';
 import type { Rep, Rung } from '@ulkret/core/rep';
 import { doublesIn } from '@ulkret/core/session';
 import { type ReactNode, useMemo, useState } from 'react';
+import styled from 'styled-components';
 import { late } from './late';
-import { AdviceLine } from './layout';
 import type { PairView } from './pair-view';
+
+/** Always of one height: what it says comes and goes, and no knot moves. */
+const AdviceLine = styled.div`
+  grid-area: advice;
+  contain: strict;
+  height: 52px;
+  display: flex;
+  align-items: center;
+  gap: 0.8rem;
+  padding: 0 0.3rem 0 0.8rem;
+  border-radius: 10px;
+  background: var(--raised);
+  line-height: 1.15;
+  &[data-grave='stop'] {
+    background: var(--stop-wash);
+    border-left: 5px solid var(--stop);
+  }
+  &[data-grave='care'] {
+    background: var(--soft-wash);
+    border-left: 5px solid var(--soft);
+  }
+  .said {
+    display: none;
+  }
+  @media (max-width: 760px) {
+    .said:not(:empty) {
+      display: inline;
+    }
+    .said:not(:empty) + span {
+      display: none;
+    }
+  }
+  p {
+    flex: 1;
+    overflow: hidden;
+    display: -webkit-box;
+    -webkit-line-clamp: 2;
+    -webkit-box-orient: vertical;
+  }
+  button {
+    flex: none;
+    min-height: 44px;
+    padding: 0 0.8rem;
+    border: 1.5px solid var(--action);
+    border-radius: 8px;
+    background: var(--surface);
+    color: var(--action);
+    font-weight: 600;
+    cursor: pointer;
+    touch-action: manipulation;
+  }
+  @media (max-width: 760px) {
+    font-size: 0.9rem;
+    gap: 0.3rem;
+    button {
+      padding: 0 0.5rem;
+    }
+  }
+`;
 
 interface AdviceProps {
   view: PairView;

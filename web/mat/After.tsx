@@ -11,10 +11,14 @@ import type { Entry } from '@ulkret/core/facts';
 import { syncWords } from '../device/outbox';
 import { useSyncState } from '../device/use-outbox';
 import { useHere } from '../api/signed-in';
-import { Button, ButtonLink, Columns, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../ui/ui';
+import { Button, ButtonLink } from '../ui/button';
+import { Columns, Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Table } from '../ui/table';
+import { LineInput } from '../ui/text-field';
 import { dayOf, many, timeOf } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
 import { type OpenSession, stamp, useStanding } from '../device/session-log';
+import { Title } from '../ui/title';
 
 const Untagged = styled.ol`
   display: grid;
@@ -118,7 +122,7 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
     <Page>
       <Head>
         <div>
-          <h1>{technique.name}</h1>
+          <Title>{technique.name}</Title>
           <Quiet>
             {dayOf(session.startedAt)}, {timeOf(session.startedAt)}
             {now.endedAt && `–${timeOf(now.endedAt)}`} · {syncWords(sync)}

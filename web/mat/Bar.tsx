@@ -5,14 +5,100 @@ import { Volume2, VolumeX } from 'lucide-react';
 import type { RefObject } from 'react';
 import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Link } from 'react-router';
+import styled from 'styled-components';
 import { syncWords } from '../device/outbox';
 import { useSyncState } from '../device/use-outbox';
-import { Caution } from '../ui/ui';
+import { Caution } from '../ui/caution';
 import { late } from './late';
 import { Clock } from './Clock';
 import type { MatActions } from './keys';
-import { Top } from './layout';
 import type { Signal } from './signals';
+import { Title } from '../ui/title';
+
+const Top = styled.header`
+  [role='note'] {
+    flex: 1 0 100%;
+  }
+  contain: layout style;
+  grid-area: top;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0.5rem 0.7rem;
+  h1 {
+    font-size: 1.15rem;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  @media (max-width: 1000px) {
+    gap: 0.4rem;
+    > button.wide:not(:first-child) {
+      display: none;
+    }
+  }
+  > div:first-of-type {
+    flex: 1 1 7rem;
+    min-width: 0;
+  }
+  small {
+    color: var(--muted);
+    font-size: 0.9rem;
+  }
+  .step {
+    display: flex;
+    align-items: center;
+    gap: 0.3rem;
+  }
+  .step span {
+    display: grid;
+    justify-items: center;
+    line-height: 1.1;
+    min-width: 2.4rem;
+  }
+  > button:not(:first-child),
+  .step button {
+    min-width: 48px;
+    min-height: 48px;
+    border: 1.5px solid var(--line);
+    border-radius: 8px;
+    background: var(--surface);
+    display: grid;
+    place-content: center;
+    justify-items: center;
+    line-height: 1.1;
+    padding: 0 0.7rem;
+    cursor: pointer;
+    touch-action: manipulation;
+  }
+  a {
+    min-height: 48px;
+    display: grid;
+    place-content: center;
+    padding: 0 0.5rem;
+  }
+  @media (max-width: 760px) {
+    gap: 0.3rem 0.25rem;
+    > div:first-of-type {
+      flex: 1 1 8rem;
+    }
+    > button.wide:not(:first-child) {
+      display: none;
+    }
+    > button:not(:first-child),
+    .step button {
+      padding: 0 0.4rem;
+    }
+    .step span {
+      min-width: 2rem;
+    }
+    a {
+      margin-left: auto;
+      padding: 0;
+      font-size: 0.9rem;
+    }
+  }
+`;
 
 interface BarProps {
   session: string;
@@ -47,7 +133,7 @@ export const Bar = late(function Bar({
         onSignal={(signal) => on.current.signal(signal)}
       />
       <div>
-        <h1>{technique.name}</h1>
+        <Title>{technique.name}</Title>
         <small>
           {span} · <SyncWords />
         </small>

@@ -1,10 +1,13 @@
 import { Region } from '@ulkret/core/breakdown';
 import { type CareNote, Stopped } from '@ulkret/core/care';
 import { useState } from 'react';
-import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
-import { Button, Caution, Choice, Quiet, Row } from '../ui/ui';
-import { Chip } from './Chip';
-import { Sheet } from './layout';
+import { Button } from '../ui/button';
+import { Caution } from '../ui/caution';
+import { Choice } from '../ui/choice';
+import { Quiet, Row } from '../ui/frame';
+import { Chip } from '../ui/chip';
+import { Sheet } from '../ui/dialog';
+import { TextArea } from '../ui/text-field';
 
 const whyWords: Readonly<Record<CareNote['why'], string>> = {
   'tap out': 'Tapped out',
@@ -40,75 +43,68 @@ export function CarePanel({
     words !== note.words ||
     regions.join() !== note.regions.join();
   return (
-    <ModalOverlay isOpen onOpenChange={close} isDismissable className="overlay">
-      <Modal>
-        <Sheet as={Dialog} aria-label="Care note">
-          <h2>Stopped for safety: their round is over</h2>
-          <Quiet>It is noted already. Change what is not right; nothing is lost if you close this.</Quiet>
-          <Choice
-            label="Who"
-            value={person}
-            options={people.map((id) => ({ value: id, text: nameOf(id) }))}
-            onChange={setPerson}
-          />
-          <Choice
-            label="What"
-            value={why}
-            options={Stopped.options.map((value) => ({ value, text: whyWords[value] }))}
-            onChange={setWhy}
-          />
-          <fieldset>
-            <legend>
-              <strong>Kept off today</strong>
-            </legend>
-            <Row>
-              {Region.options.map((region) => (
-                <Chip
-                  key={region}
-                  isSelected={regions.includes(region)}
-                  onChange={(on) =>
-                    setRegions(on ? [...regions, region] : regions.filter((one) => one !== region))
-                  }
-                >
-                  {region}
-                </Chip>
-              ))}
-            </Row>
-          </fieldset>
-          <label>
-            <strong>In your words</strong>
-            <textarea value={words} maxLength={1000} onChange={(event) => setWords(event.target.value)} />
-          </label>
-          <Caution
-            note={
-              why === 'unconscious'
-                ? 'Nobody who was unconscious trains on that day. Follow your first-aid rules and call for help; a clinician decides about return.'
-                : 'Release at once and ask before anything else. Concussion and pain in the neck or a joint go to a clinician; this note is no medical advice.'
-            }
-          />
-          <Row>
-            <Button
-              onPress={() => {
-                if (changed) onKeep({ person, why, regions: [...regions], words });
-                close();
-              }}
+    <Sheet label="Care note" close={close}>
+      <h2>Stopped for safety: their round is over</h2>
+      <Quiet>It is noted already. Change what is not right; nothing is lost if you close this.</Quiet>
+      <Choice
+        label="Who"
+        value={person}
+        options={people.map((id) => ({ value: id, text: nameOf(id) }))}
+        onChange={setPerson}
+      />
+      <Choice
+        label="What"
+        value={why}
+        options={Stopped.options.map((value) => ({ value, text: whyWords[value] }))}
+        onChange={setWhy}
+      />
+      <fieldset>
+        <legend>
+          <strong>Kept off today</strong>
+        </legend>
+        <Row>
+          {Region.options.map((region) => (
+            <Chip
+              key={region}
+              isSelected={regions.includes(region)}
+              onChange={(on) =>
+                setRegions(on ? [...regions, region] : regions.filter((one) => one !== region))
+              }
             >
-              Keep the note
-            </Button>
-            {note.why !== 'unconscious' && why !== 'unconscious' && (
-              <Button
-                $quiet
-                onPress={() => {
-                  onKeep('lift');
-                  close();
-                }}
-              >
-                It was nothing: go on
-              </Button>
-            )}
-          </Row>
-        </Sheet>
-      </Modal>
-    </ModalOverlay>
+              {region}
+            </Chip>
+          ))}
+        </Row>
+      </fieldset>
+      <TextArea label="In your words" value={words} maxLength={1000} onChange={setWords} />
+      <Caution
+        note={
+          why === 'unconscious'
+            ? 'Nobody who was unconscious trains on that day. Follow your first-aid rules and call for help; a clinician decides about return.'
+            : 'Release at once and ask before anything else. Concussion and pain in the neck or a joint go to a clinician; this note is no medical advice.'
+        }
+      />
+      <Row>
+        <Button
+          onPress={() => {
+            if (changed) onKeep({ person, why, regions: [...regions], words });
+            close();
+          }}
+        >
+          Keep the note
+        </Button>
+        {note.why !== 'unconscious' && why !== 'unconscious' && (
+          <Button
+            $quiet
+            onPress={() => {
+              onKeep('lift');
+              close();
+            }}
+          >
+            It was nothing: go on
+          </Button>
+        )}
+      </Row>
+    </Sheet>
   );
 }

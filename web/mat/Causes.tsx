@@ -1,7 +1,48 @@
 import { type Breakdown, causesAt, type Id, readFor, type Side } from '@ulkret/core/breakdown';
 import { type Ref, useEffect, useImperativeHandle, useState } from 'react';
+import styled from 'styled-components';
 import { afterPaint } from '../ui/after-paint';
-import { Chips } from './layout';
+
+/** The causes of the last stop, in the lane beside its knot; on a phone over the log, where they cover no knot. */
+const Chips = styled.div`
+  position: absolute;
+  z-index: 2;
+  right: 3px;
+  width: calc(var(--lane) - 0.8rem);
+  display: flex;
+  flex-direction: column;
+  gap: 0.3rem;
+  button {
+    min-height: 48px;
+    flex: none;
+    padding: 0 0.9rem;
+    border: 2px solid var(--stop);
+    border-radius: 8px;
+    background: var(--surface);
+    font-weight: 600;
+    text-align: left;
+    cursor: pointer;
+    touch-action: manipulation;
+  }
+  small {
+    margin-left: 0.5em;
+    color: var(--muted);
+    font-weight: 400;
+  }
+  @media (max-width: 1000px) {
+    position: fixed;
+    inset: auto 0 0 0 !important;
+    width: auto;
+    translate: none !important;
+    flex-direction: row;
+    overflow-x: auto;
+    padding: 0.3rem 0.5rem 0.4rem;
+    background: var(--ground);
+    button {
+      white-space: nowrap;
+    }
+  }
+`;
 
 /** The stop that asks why it happened. */
 export interface StopAsked {

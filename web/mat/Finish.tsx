@@ -1,5 +1,77 @@
 import { memo } from 'react';
-import { Endings, FinishButton } from './layout';
+import styled from 'styled-components';
+
+// Plain buttons, here and in the tiles: a tap redraws within one frame even on a slow tablet.
+const FinishButton = styled.button`
+  flex: 1;
+  min-width: 0;
+  text-align: left;
+  &:disabled {
+    background: var(--raised);
+    color: var(--muted);
+  }
+  display: flex;
+  align-items: center;
+  gap: 1rem;
+  padding: 0 1rem 0 24px;
+  border: 0;
+  border-radius: 10px;
+  background: var(--action);
+  color: var(--on-action);
+  font-size: 1.35rem;
+  font-weight: 650;
+  cursor: pointer;
+  touch-action: manipulation;
+  kbd {
+    font: inherit;
+    font-size: 0.95rem;
+    opacity: 0.75;
+    margin-left: auto;
+  }
+  &:active {
+    filter: brightness(0.8);
+  }
+  @media (max-width: 1000px) {
+    padding-left: 11px;
+    kbd {
+      display: none;
+    }
+  }
+  @media (max-width: 760px) {
+    font-size: 1.15rem;
+  }
+`;
+
+const Endings = styled.div`
+  grid-area: endings;
+  display: flex;
+  gap: 6px;
+  height: 76px;
+  padding: 0 3px;
+  svg {
+    flex: none;
+  }
+  > button:not(:first-child) {
+    width: 6.6rem;
+    border: 2px solid var(--line);
+    border-radius: 10px;
+    background: var(--surface);
+    font-weight: 600;
+    cursor: pointer;
+    touch-action: manipulation;
+    &[aria-pressed='true'] {
+      border-color: var(--stop);
+      background: var(--stop-wash);
+    }
+  }
+  @media (max-width: 760px) {
+    height: 56px;
+    > button:not(:first-child) {
+      width: 4.9rem;
+      line-height: 1.1;
+    }
+  }
+`;
 
 /** What a tap on a knot means: a stop, one of the failures of a forced finish, or the last that held before an interruption. */
 export type Tapping = 'stop' | 'forced' | 'not judged';

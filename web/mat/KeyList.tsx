@@ -1,8 +1,45 @@
 import { type KeyboardEvent, useState } from 'react';
-import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
-import { Button, Quiet, Row } from '../ui/ui';
+import styled from 'styled-components';
+import { Sheet } from '../ui/dialog';
+import { Button } from '../ui/button';
+import { Quiet, Row } from '../ui/frame';
 import { type Command, commands, fixedKeys, keepKeys, keyName, type Keys, usualKeys, withKey } from './keys';
-import { Keys as Face } from './layout';
+
+const Face = styled.div`
+  display: grid;
+  gap: 0.8rem;
+  justify-items: start;
+  dl {
+    display: grid;
+    gap: 0.15rem;
+    width: 100%;
+  }
+  dl > div {
+    display: grid;
+    grid-template-columns: 10rem 1fr;
+    align-items: center;
+    gap: 0 0.8rem;
+    min-height: 1.9rem;
+  }
+  dt {
+    font-weight: 700;
+  }
+  dd {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+    gap: 0.8rem;
+  }
+  dl button {
+    min-height: 1.8rem;
+    min-width: 4.6rem;
+    border: 0;
+    background: transparent;
+    color: var(--action);
+    font-weight: 600;
+    cursor: pointer;
+  }
+`;
 
 /** The keys of the Mat, over everything else until it is closed; each can be given another key on this device. */
 export function KeyList({
@@ -28,46 +65,42 @@ export function KeyList({
     setListening(null);
   };
   return (
-    <ModalOverlay isOpen onOpenChange={close} isDismissable className="overlay">
-      <Modal>
-        <Dialog aria-label="Keys of the Mat">
-          <Face onKeyDownCapture={take}>
-            <h2>Keys</h2>
-            <dl>
-              {fixedKeys.map(([key, what]) => (
-                <div key={key}>
-                  <dt>{key}</dt>
-                  <dd>{what}</dd>
-                </div>
-              ))}
-              {commands.map(({ name, what }) => (
-                <div key={name}>
-                  <dt>
-                    {listening === name ? 'press a key …' : keys[name].map(keyName).join(' or ') || 'no key'}
-                  </dt>
-                  <dd>
-                    {what}
-                    <button
-                      type="button"
-                      aria-label={`${listening === name ? 'Cancel' : 'Change'} the key for: ${what}`}
-                      onClick={() => setListening(listening === name ? null : name)}
-                    >
-                      {listening === name ? 'Cancel' : 'Change'}
-                    </button>
-                  </dd>
-                </div>
-              ))}
-            </dl>
-            <Quiet>A clicker usually sends PageDown and PageUp. Digits always mean knots.</Quiet>
-            <Row>
-              <Button onPress={close}>Close</Button>
-              <Button $quiet onPress={() => give(usualKeys)}>
-                The usual keys
-              </Button>
-            </Row>
-          </Face>
-        </Dialog>
-      </Modal>
-    </ModalOverlay>
+    <Sheet label="Keys of the Mat" close={close}>
+      <Face onKeyDownCapture={take}>
+        <h2>Keys</h2>
+        <dl>
+          {fixedKeys.map(([key, what]) => (
+            <div key={key}>
+              <dt>{key}</dt>
+              <dd>{what}</dd>
+            </div>
+          ))}
+          {commands.map(({ name, what }) => (
+            <div key={name}>
+              <dt>
+                {listening === name ? 'press a key …' : keys[name].map(keyName).join(' or ') || 'no key'}
+              </dt>
+              <dd>
+                {what}
+                <button
+                  type="button"
+                  aria-label={`${listening === name ? 'Cancel' : 'Change'} the key for: ${what}`}
+                  onClick={() => setListening(listening === name ? null : name)}
+                >
+                  {listening === name ? 'Cancel' : 'Change'}
+                </button>
+              </dd>
+            </div>
+          ))}
+        </dl>
+        <Quiet>A clicker usually sends PageDown and PageUp. Digits always mean knots.</Quiet>
+        <Row>
+          <Button onPress={close}>Close</Button>
+          <Button $quiet onPress={() => give(usualKeys)}>
+            The usual keys
+          </Button>
+        </Row>
+      </Face>
+    </Sheet>
   );
 }

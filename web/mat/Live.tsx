@@ -17,6 +17,7 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } fr
 import { uuidv7 } from 'uuidv7';
 import { clock as timepiece } from '../api/clock';
 import type { Entry } from '@ulkret/core/facts';
+import styled from 'styled-components';
 import { useUnkept } from '../device/use-outbox';
 import { useHere } from '../api/signed-in';
 import { many } from '../ui/words';
@@ -28,7 +29,6 @@ import { Finish, type Tapping } from './Finish';
 import { KeyList } from './KeyList';
 import { chosenKeys, useMatKeys } from './keys';
 import { Knots } from './Knots';
-import { Mat, SafetyBar, SignalFlash, Stage, Tiles } from './layout';
 import { LogBar } from './LogBar';
 import { OfSession, type Opened } from './OfSession';
 import { OverridePanel } from './OverridePanel';
@@ -40,6 +40,117 @@ import { today } from '../device/kit';
 import { useRowHeight } from './use-row-height';
 import { stamp, useStanding } from '../device/session-log';
 import { useWakeLock } from './use-wake-lock';
+
+/** What the clock says, over everything for a moment and in nobody's way. */
+const SignalFlash = styled.div`
+  position: fixed;
+  inset: 0;
+  z-index: 15;
+  pointer-events: none;
+  display: grid;
+  place-items: center;
+  border: 14px solid var(--action);
+  strong {
+    padding: 0.3rem 1.5rem;
+    border-radius: 12px;
+    background: var(--action);
+    color: var(--on-action);
+    font-size: clamp(2.6rem, 9vw, 6rem);
+    line-height: 1.1;
+    text-align: center;
+  }
+  &[data-signal='end'] {
+    border-color: var(--stop);
+    strong {
+      background: var(--stop);
+      color: var(--surface);
+    }
+  }
+`;
+
+/** Always there, always in the same place. */
+const SafetyBar = styled.button`
+  grid-area: safety;
+  height: 48px;
+  border: 0;
+  border-radius: 10px;
+  background: var(--stop);
+  color: var(--surface);
+  font-size: 1.12rem;
+  font-weight: 650;
+  cursor: pointer;
+  touch-action: manipulation;
+  &:active {
+    filter: brightness(0.85);
+  }
+`;
+
+const Stage = styled.section`
+  contain: style;
+  grid-area: stage;
+  position: relative;
+  overflow-y: auto;
+  padding: 3px;
+  /* The right-hand lane belongs to the causes, so that they never come up under a finger that means a knot. */
+  > ol {
+    padding-right: var(--lane);
+  }
+  > ol > svg {
+    z-index: 1;
+  }
+  --lane: min(21rem, 40%);
+  @media (max-width: 1000px) {
+    --lane: 0px;
+  }
+`;
+
+const Tiles = styled.nav`
+  contain: layout style;
+  grid-area: tiles;
+  display: flex;
+  flex-direction: column;
+  gap: 0.45rem;
+  overflow-y: auto;
+  padding: 3px;
+  > :last-child {
+    flex: none;
+    min-height: 48px;
+    border: 0;
+    background: transparent;
+    color: var(--action);
+    font-weight: 600;
+    cursor: pointer;
+  }
+  @media (max-width: 760px) {
+    flex-direction: row;
+    overflow: auto hidden;
+    > button {
+      flex: 0 0 13.6rem;
+    }
+    > :last-child {
+      flex: 0 0 6rem;
+    }
+  }
+`;
+
+/** The one screen of a round: everything in view, nothing moves under a finger. */
+const Mat = styled.main`
+  height: calc(100dvh - var(--strip, 0px));
+  display: grid;
+  grid-template:
+    'top top' auto 'tiles advice' auto 'tiles stage' minmax(0, 1fr) 'tiles endings' auto 'safety safety' auto
+    'log log' auto / 17.5rem minmax(0, 1fr);
+  gap: 0.5rem 0.8rem;
+  padding: 0.5rem 0.8rem;
+  overflow: hidden;
+  @media (max-width: 760px) {
+    grid-template:
+      'top' auto 'tiles' auto 'advice' auto 'stage' minmax(0, 1fr) 'endings' auto 'safety' auto 'log' auto
+      / minmax(0, 1fr);
+    gap: 0.35rem;
+    padding: 0.35rem 0.5rem;
+  }
+`;
 
 const none: ReadonlySet<string> = new Set();
 

@@ -1,8 +1,71 @@
 import type { Rep } from '@ulkret/core/rep';
 import { memo } from 'react';
+import styled from 'styled-components';
 import { late } from './late';
-import { Log, Voice } from './layout';
 import { RepMark } from '../strand/RepMark';
+
+const Voice = styled.p`
+  font-weight: 600;
+  min-height: 1.4em;
+`;
+
+/* Of a fixed size, so that what it says never moves the knots, and the browser need not look whether it does. */
+const Log = styled.footer`
+  contain: strict;
+  will-change: transform;
+  height: 3.4rem;
+  grid-area: log;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0.3rem 1rem;
+  ol {
+    display: flex;
+    gap: 0.5rem;
+    margin-left: auto;
+    overflow-x: auto;
+  }
+  li {
+    contain: content;
+    display: flex;
+    align-items: center;
+    gap: 0.4rem;
+    padding-left: 0.5rem;
+    background: var(--surface);
+    border-radius: 8px;
+    white-space: nowrap;
+  }
+  li button {
+    min-height: 48px;
+    padding: 0 0.7rem;
+    border: 0;
+    background: transparent;
+    color: var(--action);
+    font-weight: 650;
+    cursor: pointer;
+  }
+  @media (max-width: 1000px) {
+    height: 5.2rem;
+    flex-direction: column;
+    flex-wrap: nowrap;
+    align-items: stretch;
+    ol {
+      margin: 0;
+      min-height: 50px;
+    }
+  }
+  /* On a phone the advice says what was said, and the knots get the room. */
+  @media (max-width: 760px) {
+    height: 50px;
+    > p {
+      position: absolute;
+      width: 1px;
+      height: 1px;
+      overflow: hidden;
+      clip-path: inset(50%);
+    }
+  }
+`;
 
 interface LogBarProps {
   reps: readonly Rep[];

@@ -8,8 +8,11 @@ import { useSyncState } from '../device/use-outbox';
 import { useApi } from '../api/use-api';
 import { useHere } from '../api/signed-in';
 import { Empty, Loaded } from '../ui/states';
-import { ButtonLink, Head, Page, Panel, Table } from '../ui/ui';
+import { ButtonLink } from '../ui/button';
+import { Head, Page, Panel } from '../ui/frame';
+import { Table } from '../ui/table';
 import { dayOf, many, timeOf } from '../ui/words';
+import { Title } from '../ui/title';
 
 /** Sessions that were made here and that the server does not have yet. */
 function useOwnSessions(): readonly Session[] {
@@ -33,7 +36,7 @@ export default function Mat() {
   return (
     <Page>
       <Head>
-        <h1>Mat</h1>
+        <Title>Mat</Title>
         <ButtonLink to="/mat/new" $tall>
           Start a session
         </ButtonLink>

@@ -7,7 +7,7 @@ import type { CareNote } from '@ulkret/core/care';
 import { useApi } from '../api/use-api';
 import { useHere } from '../api/signed-in';
 import { Failed, Loading } from '../ui/states';
-import { Page } from '../ui/ui';
+import { Page } from '../ui/frame';
 import { type OpenSession, useSessionLog } from '../device/session-log';
 import { useKit } from '../device/kit';
 

@@ -1,7 +1,9 @@
 import type { Permit } from '@ulkret/core/care';
 import { type DragEvent, useState } from 'react';
 import styled from 'styled-components';
-import { Button, LineInput, Quiet, Row } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Quiet, Row } from '../ui/frame';
+import { LineInput } from '../ui/text-field';
 
 const Place = styled.li`
   display: grid;

@@ -4,9 +4,10 @@ import type { Student } from '@ulkret/core/people';
 import type { Rung } from '@ulkret/core/rep';
 import { pairByMass, type Pair } from '@ulkret/core/session';
 import { useMemo, useState } from 'react';
-import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
-import { Button, Pick, Quiet, Row } from '../ui/ui';
-import { Sheet } from './layout';
+import { Button } from '../ui/button';
+import { Quiet, Row } from '../ui/frame';
+import { Select } from '../ui/select';
+import { Sheet } from '../ui/dialog';
 import { PairEditor } from './PairEditor';
 import { usePairPermit } from './pair-permit';
 
@@ -37,54 +38,50 @@ export function PairsPanel({
   const away = [...students.values()].filter(({ id, archived }) => !archived && !present.includes(id));
   const nameOf = (id: string) => students.get(id)?.name ?? id;
   return (
-    <ModalOverlay isOpen onOpenChange={close} isDismissable className="overlay">
-      <Modal>
-        <Sheet as={Dialog} aria-label="Change pairs" style={{ width: 'min(60rem, 96vw)' }}>
-          <h2>Who works with whom from now on</h2>
-          <Pick
-            label="Came late"
-            value={nobody}
-            options={[
-              { value: nobody, text: 'choose …' },
-              ...away.map(({ id, name }) => ({ value: id, text: name })),
-            ]}
-            onChange={(id) => id !== nobody && setPresent([...present, id])}
-          />
-          <PairEditor
-            present={present}
-            pairs={pairs}
-            onPairs={setPairs}
-            nameOf={nameOf}
-            permitOf={permitOf}
-            reasons={{}}
-            onReason={() => undefined}
-            onPairThem={(free) =>
-              setPairs([
-                ...pairs,
-                ...pairByMass(
-                  free.map((id) => ({ id, massKg: students.get(id)?.massKg ?? null })),
-                  (a, b) => permitOf([a, b])?.verdict !== 'not allowed',
-                ),
-              ])
-            }
-          />
-          <Quiet>Who is in no pair has left. What was logged stays with whoever did it.</Quiet>
-          <Row>
-            <Button
-              isDisabled={pairs.length === 0}
-              onPress={() => {
-                onPairs(pairs);
-                close();
-              }}
-            >
-              Work like this
-            </Button>
-            <Button $quiet onPress={close}>
-              Leave it as it was
-            </Button>
-          </Row>
-        </Sheet>
-      </Modal>
-    </ModalOverlay>
+    <Sheet label="Change pairs" width="60rem" close={close}>
+      <h2>Who works with whom from now on</h2>
+      <Select
+        label="Came late"
+        value={nobody}
+        options={[
+          { value: nobody, text: 'choose …' },
+          ...away.map(({ id, name }) => ({ value: id, text: name })),
+        ]}
+        onChange={(id) => id !== nobody && setPresent([...present, id])}
+      />
+      <PairEditor
+        present={present}
+        pairs={pairs}
+        onPairs={setPairs}
+        nameOf={nameOf}
+        permitOf={permitOf}
+        reasons={{}}
+        onReason={() => undefined}
+        onPairThem={(free) =>
+          setPairs([
+            ...pairs,
+            ...pairByMass(
+              free.map((id) => ({ id, massKg: students.get(id)?.massKg ?? null })),
+              (a, b) => permitOf([a, b])?.verdict !== 'not allowed',
+            ),
+          ])
+        }
+      />
+      <Quiet>Who is in no pair has left. What was logged stays with whoever did it.</Quiet>
+      <Row>
+        <Button
+          isDisabled={pairs.length === 0}
+          onPress={() => {
+            onPairs(pairs);
+            close();
+          }}
+        >
+          Work like this
+        </Button>
+        <Button $quiet onPress={close}>
+          Leave it as it was
+        </Button>
+      </Row>
+    </Sheet>
   );
 }

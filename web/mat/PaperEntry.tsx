@@ -5,10 +5,14 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { uuidv7 } from 'uuidv7';
 import { useHere } from '../api/signed-in';
-import { Button, Head, Page, LineInput, Panel, Quiet, Row, Table } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Table } from '../ui/table';
+import { LineInput } from '../ui/text-field';
 import { many } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
 import { stamp, useStanding } from '../device/session-log';
+import { Title } from '../ui/title';
 
 const sides: readonly Side[] = ['right', 'left'];
 
@@ -84,7 +88,7 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
   return (
     <Page>
       <Head>
-        <h1>From the sheet: {technique.name}</h1>
+        <Title>From the sheet: {technique.name}</Title>
         <Link to={`/mat/${session.id}/after`}>Back</Link>
       </Head>
       <Panel>

@@ -14,14 +14,20 @@ import { useOutbox } from '../device/use-outbox';
 import { addressOf } from '../api/ask';
 import { useHere } from '../api/signed-in';
 import { Empty, Loaded } from '../ui/states';
-import { Button, Caution, Choice, Head, Page, Panel, Pick, Quiet, Row, LineInput } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Caution } from '../ui/caution';
+import { Choice } from '../ui/choice';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Select } from '../ui/select';
+import { LineInput } from '../ui/text-field';
 import { dayOf, many } from '../ui/words';
-import { Chip } from './Chip';
+import { Chip } from '../ui/chip';
 import { shortestReason } from './OverridePanel';
 import { PairEditor } from './PairEditor';
 import { today, useKit } from '../device/kit';
 import { usePairPermit } from './pair-permit';
 import { usePrescribed } from '../reader/use-prescribed';
+import { Title } from '../ui/title';
 
 const perSide = ['5', '7', '10', '15', '20'] as const;
 const minutes = ['1', '2', '3', '5', '8', '10'] as const;
@@ -227,7 +233,7 @@ function SetUp({ kit }: { kit: Kit }) {
   return (
     <>
       <Head>
-        <h1>Start a session</h1>
+        <Title>Start a session</Title>
         <Row>
           {last && (
             <Button $tall $quiet onPress={() => repeat(last)}>
@@ -250,7 +256,7 @@ function SetUp({ kit }: { kit: Kit }) {
       {trouble && <p role="alert">{trouble}</p>}
       <Panel>
         <Row>
-          <Pick
+          <Select
             label="Technique"
             value={chosen.technique.id}
             options={kit.techniques.map((one) => ({ value: one.technique.id, text: one.technique.name }))}
@@ -271,7 +277,7 @@ function SetUp({ kit }: { kit: Kit }) {
             onChange={setSpan}
           />
           {span === 'from' && (
-            <Pick
+            <Select
               label="From"
               value={start}
               options={breakdown.checkpoints.map(({ id, title }, i) => ({
@@ -303,26 +309,26 @@ function SetUp({ kit }: { kit: Kit }) {
             onChange={setTurns}
           />
           {turns === 'reps' && (
-            <Pick
+            <Select
               label="Reps a side"
               value={reps}
               options={perSide.map((value) => ({ value, text: value }))}
               onChange={setReps}
             />
           )}
-          <Pick
+          <Select
             label="Minutes a round"
             value={round}
             options={minutes.map((value) => ({ value, text: value }))}
             onChange={setRound}
           />
-          <Pick
+          <Select
             label="Rounds"
             value={rounds}
             options={roundCounts.map((value) => ({ value, text: value }))}
             onChange={setRounds}
           />
-          <Pick
+          <Select
             label="Attacks first"
             value={attacks}
             options={[

@@ -2,10 +2,12 @@ import { readFor } from '@ulkret/core/breakdown';
 import { partnerOf, paperMarks, sessionNow } from '@ulkret/core/session';
 import { Link } from 'react-router';
 import styled from 'styled-components';
-import { Button, Head, Page } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Head, Page } from '../ui/frame';
 import { dayOf, timeOf } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
 import { useStanding } from '../device/session-log';
+import { Title } from '../ui/title';
 
 const Paper = styled.div`
   background: #fff;
@@ -58,7 +60,7 @@ function WallSheet({ work, breakdown, technique, nameOf }: Opened) {
         <Button onPress={() => window.print()}>Print</Button>
       </Head>
       <Paper>
-        <h1>{technique.name}</h1>
+        <Title>{technique.name}</Title>
         <p>
           {dayOf(session.startedAt)}, {timeOf(session.startedAt)} · rung {session.rung} · tap early, release
           at once

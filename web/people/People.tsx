@@ -1,13 +1,17 @@
 import { endpoints } from '@ulkret/contract';
 import { isMinor, openInjuries, type Student } from '@ulkret/core/people';
 import { useState } from 'react';
-import { Button as AriaButton, Dialog, Modal, ModalOverlay } from 'react-aria-components';
+import { Button as AriaButton } from 'react-aria-components';
 import styled from 'styled-components';
 import { useApi } from '../api/use-api';
 import { Empty, Loaded } from '../ui/states';
-import { Button, Head, Page, Panel, Quiet, Table } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Sheet } from '../ui/dialog';
+import { Head, Page, Panel, Quiet } from '../ui/frame';
+import { Table } from '../ui/table';
 import { many } from '../ui/words';
 import { StudentForm } from './StudentForm';
+import { Title } from '../ui/title';
 
 const Roster = styled(Table)`
   td button {
@@ -21,16 +25,6 @@ const Roster = styled(Table)`
   }
 `;
 
-const Sheet = styled(Dialog)`
-  background: var(--surface);
-  border-radius: 10px;
-  border: 1px solid var(--line);
-  padding: 1.4rem;
-  width: min(40rem, 94vw);
-  max-height: 92vh;
-  overflow-y: auto;
-`;
-
 const measured = (value: number | null, unit: string) => (value === null ? '–' : `${value} ${unit}`);
 
 export default function People() {
@@ -40,7 +34,7 @@ export default function People() {
   return (
     <Page>
       <Head>
-        <h1>People</h1>
+        <Title>People</Title>
         <Button $tall onPress={() => setOpen('new')}>
           Add a student
         </Button>
@@ -98,27 +92,22 @@ export default function People() {
           )
         }
       </Loaded>
-      <ModalOverlay
+      <Sheet
+        label={open === 'new' ? 'Add a student' : 'Change a student'}
         isOpen={open !== null}
-        onOpenChange={() => setOpen(null)}
-        isDismissable
-        className="overlay"
+        close={() => setOpen(null)}
       >
-        <Modal>
-          <Sheet aria-label={open === 'new' ? 'Add a student' : 'Change a student'}>
-            {open !== null && (
-              <StudentForm
-                student={open === 'new' ? null : open}
-                done={() => {
-                  setOpen(null);
-                  void students.mutate();
-                }}
-                cancel={() => setOpen(null)}
-              />
-            )}
-          </Sheet>
-        </Modal>
-      </ModalOverlay>
+        {open !== null && (
+          <StudentForm
+            student={open === 'new' ? null : open}
+            done={() => {
+              setOpen(null);
+              void students.mutate();
+            }}
+            cancel={() => setOpen(null)}
+          />
+        )}
+      </Sheet>
     </Page>
   );
 }

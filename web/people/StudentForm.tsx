@@ -7,7 +7,11 @@ import styled from 'styled-components';
 import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
 import { addressOf, ApiRefusal, ask } from '../api/ask';
-import { Button, Checkbox, Choice, Row, TextField } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Checkbox } from '../ui/checkbox';
+import { Choice } from '../ui/choice';
+import { Row } from '../ui/frame';
+import { TextField } from '../ui/text-field';
 
 const Form = styled.form`
   display: grid;

@@ -1,11 +1,12 @@
-import { Pick, Row } from '../ui/ui';
+import { Row } from '../ui/frame';
+import { Select } from '../ui/select';
 import { rungPairs, splitWeeks } from './against';
 import type { Settings } from './settings';
 
 /** What is laid over a reading, in the address. */
 export const AgainstPick = ({ settings: { search, set } }: { settings: Settings }) => (
   <Row>
-    <Pick
+    <Select
       label="Lay over it"
       value={search.get('against') ?? 'none'}
       options={[

@@ -1,7 +1,7 @@
 import { type Breakdown, placeOf, readFor, type Side } from '@ulkret/core/breakdown';
 import type { CheckpointReading } from '@ulkret/core/reading';
 import styled from 'styled-components';
-import { Quiet } from '../ui/ui';
+import { Quiet } from '../ui/frame';
 import { percent } from '../ui/words';
 
 export const Small = styled.table`

@@ -1,7 +1,8 @@
 import { type Breakdown, placeOf, readFor } from '@ulkret/core/breakdown';
 import { beliefReading } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
-import { Columns, Panel, Quiet, Table } from '../ui/ui';
+import { Columns, Panel, Quiet } from '../ui/frame';
+import { Table } from '../ui/table';
 import { many, percent, range, sure } from '../ui/words';
 import type { Answer } from '../reader/reader';
 import { useReading } from '../reader/use-reading';

@@ -1,6 +1,6 @@
 import type { CheckpointReading, Held } from '@ulkret/core/reading';
 import { rungNames } from '@ulkret/core/rep';
-import { Panel } from '../ui/ui';
+import { Panel } from '../ui/frame';
 import { percent, range } from '../ui/words';
 import { Small } from './Causes';
 

@@ -9,7 +9,9 @@ import { useApi } from '../api/use-api';
 import { ask } from '../api/ask';
 import { useHere } from '../api/signed-in';
 import { Loaded } from '../ui/states';
-import { Button, Panel, Quiet, Row } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Select } from '../ui/select';
+import { Panel, Quiet, Row } from '../ui/frame';
 import { dayOf, many, timeOf } from '../ui/words';
 import type { Reads } from '../reader/use-reading';
 import type { Settings } from './settings';
@@ -162,14 +164,19 @@ function SecondLook({ rep, breakdown, lead }: { rep: Rep; breakdown: Breakdown; 
     }
   };
   return (
-    <select aria-label="How you saw it" value="" onChange={(event) => void keep(event.target.value)}>
-      <option value="">I saw it as …</option>
-      {breakdown.checkpoints.map(({ id, title }, i) => (
-        <option key={id} value={id}>
-          stopped at {i + 1} {readFor(title, lead)}
-        </option>
-      ))}
-      <option value="finished">finished</option>
-    </select>
+    <Select<string>
+      label="How you saw it"
+      unlabelled
+      value=""
+      options={[
+        { value: '', text: 'I saw it as …' },
+        ...breakdown.checkpoints.map(({ id, title }, i) => ({
+          value: id,
+          text: `stopped at ${i + 1} ${readFor(title, lead)}`,
+        })),
+        { value: 'finished', text: 'finished' },
+      ]}
+      onChange={(stop) => stop !== '' && void keep(stop)}
+    />
   );
 }

@@ -8,11 +8,13 @@ import styled from 'styled-components';
 import { useApi } from '../api/use-api';
 import { saveFile } from '../ui/save-file';
 import { Empty, Failed, Loaded, Loading } from '../ui/states';
-import { Button, Head, Page, Quiet, Row } from '../ui/ui';
+import { Button } from '../ui/button';
+import { Head, Page, Quiet, Row } from '../ui/frame';
 import { dayOf } from '../ui/words';
 import type { Answer } from '../reader/reader';
 import { type ReadingState, useFreshReadings, useReading } from '../reader/use-reading';
 import { type Settings, SettingsBar } from './settings';
+import { Title } from '../ui/title';
 
 /** What every page of readings stands on. */
 export interface Known {
@@ -71,7 +73,7 @@ export function ReadingFrame({
                 <>
                   <Head>
                     <div>
-                      <h1>{title(known)}</h1>
+                      <Title>{title(known)}</Title>
                       <Quiet>
                         <Link to={`/library/${id}`}>{one.name}</Link>
                       </Quiet>

@@ -3,13 +3,14 @@ import { CheckpointKind } from '@ulkret/core/breakdown';
 import { Link } from 'react-router';
 import { useApi } from '../api/use-api';
 import { Empty, Loaded } from '../ui/states';
-import { Head, Page, Quiet } from '../ui/ui';
+import { Head, Page, Quiet } from '../ui/frame';
 import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import { useFreshReadings, useReading } from '../reader/use-reading';
 import { Read, weighed } from './Frame';
 import { Matrix, MatrixCell, Scroll } from './matrix';
 import { type Settings, SettingsBar, useSettings } from './settings';
+import { Title } from '../ui/title';
 
 /** Every technique that was drilled, by kind of checkpoint: what the room loses where. */
 export default function Readings() {
@@ -20,7 +21,7 @@ export default function Readings() {
     <Page>
       <Head>
         <div>
-          <h1>Where does the room lose its reps?</h1>
+          <Title>Where does the room lose its reps?</Title>
           <Quiet>Of all reps on a technique, the share that ends at its checkpoints of each kind.</Quiet>
         </div>
       </Head>

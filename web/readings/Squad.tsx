@@ -2,7 +2,7 @@ import { type Breakdown, readFor } from '@ulkret/core/breakdown';
 import type { Prescription } from '@ulkret/core/prescription';
 import type { CheckpointReading } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
-import { Quiet } from '../ui/ui';
+import { Quiet } from '../ui/frame';
 import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import type { Answer } from '../reader/reader';

@@ -3,7 +3,9 @@ import { defaultHalfLifeDays, Method, Partner, usualWeeks, weeksBefore } from '@
 import { Rung, rungNames, rungs } from '@ulkret/core/rep';
 import { useMemo } from 'react';
 import { useSearchParams } from 'react-router';
-import { Choice, Pick, Row } from '../ui/ui';
+import { Choice } from '../ui/choice';
+import { Row } from '../ui/frame';
+import { Select } from '../ui/select';
 import type { Reads } from '../reader/use-reading';
 
 const agoChoices = [0, 1, 2, 3, 4, 6] as const;
@@ -88,7 +90,7 @@ export function SettingsBar({ settings: { reads, ago, set } }: { settings: Setti
         ]}
         onChange={(value) => set('side', orNone(value))}
       />
-      <Pick
+      <Select
         label="Partner"
         value={slice.partner ?? all}
         options={[
@@ -99,7 +101,7 @@ export function SettingsBar({ settings: { reads, ago, set } }: { settings: Setti
         ]}
         onChange={(value) => set('partner', orNone(value))}
       />
-      <Pick
+      <Select
         label="As of"
         value={String(ago)}
         options={agoChoices.map((value) => ({
@@ -108,7 +110,7 @@ export function SettingsBar({ settings: { reads, ago, set } }: { settings: Setti
         }))}
         onChange={(value) => set('ago', value === '0' ? null : value)}
       />
-      <Pick
+      <Select
         label="Period"
         value={String(period.weeks)}
         options={weekChoices.map((value) => ({
@@ -117,7 +119,7 @@ export function SettingsBar({ settings: { reads, ago, set } }: { settings: Setti
         }))}
         onChange={(value) => set('weeks', value === String(usualWeeks) ? null : value)}
       />
-      <Pick
+      <Select
         label="A rep counts half after"
         value={String(period.halfLife)}
         options={halfLifeChoices.map((value) => ({

@@ -10,8 +10,10 @@ import { useSyncState } from '../device/use-outbox';
 import { useDecisions, useFreshReadings } from '../reader/use-reading';
 import { useApi } from '../api/use-api';
 import { Empty, Loaded } from '../ui/states';
-import { ButtonLink, Columns, Head, Page, Panel, Quiet } from '../ui/ui';
+import { ButtonLink } from '../ui/button';
+import { Columns, Head, Page, Panel, Quiet } from '../ui/frame';
 import { dayOf, many } from '../ui/words';
+import { Title } from '../ui/title';
 
 const shown = 4;
 
@@ -33,7 +35,7 @@ export default function Today() {
   return (
     <Page>
       <Head>
-        <h1>Today</h1>
+        <Title>Today</Title>
         <ButtonLink to="/mat/new" $tall>
           Start a session
         </ButtonLink>

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import styled from 'styled-components';
-import { Button, Panel, Quiet, Row } from './ui';
+import { Button } from './button';
+import { Panel, Quiet, Row } from './frame';
 
 /** Why something is not there, and what to do about it where that is known. */
 type Trouble = Error & { todo?: string };

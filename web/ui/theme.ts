@@ -63,7 +63,6 @@ export const GlobalStyle = createGlobalStyle`
   input[type='range'], input[type='checkbox'], input[type='radio'] { accent-color: var(--action); }
   :focus-visible, [data-focus-visible] { outline: 3px solid var(--action); outline-offset: 2px; }
   @media (prefers-reduced-motion: reduce) { * { animation: none !important; transition: none !important; } }
-  .overlay { position: fixed; inset: 0; z-index: 20; display: grid; place-items: center; background: rgb(8 20 26 / 0.55); }
   @page { size: A4; margin: 12mm; }
   @media print { body { background: #fff; } main { padding: 0 !important; } [data-screen] { display: none !important; } }
 `;

@@ -1,0 +1,30 @@
+import { useRouteError } from 'react-router';
+import { syncWords } from '../device/outbox';
+import { useSyncState } from '../device/use-outbox';
+import { Button, ButtonLink } from '../ui/button';
+import { Page, Panel, Quiet, Row } from '../ui/frame';
+import { Title } from '../ui/title';
+
+/** A page that broke, in the place of that page: the rail stays, and so does what was entered. */
+export function Broken() {
+  const error = useRouteError();
+  const sync = useSyncState();
+  return (
+    <Page>
+      <Panel role="alert">
+        <Title>This page has stopped working.</Title>
+        <p>
+          Nothing that was entered is lost: {syncWords(sync)}. Open it again; if it stops again, tell whoever
+          keeps this server what stands below.
+        </p>
+        <Row style={{ margin: '0.8rem 0' }}>
+          <Button onPress={() => window.location.reload()}>Open it again</Button>
+          <ButtonLink to="/" $quiet>
+            Go to Today
+          </ButtonLink>
+        </Row>
+        <Quiet>{error instanceof Error ? error.message : String(error)}</Quiet>
+      </Panel>
+    </Page>
+  );
+}

@@ -1,0 +1,140 @@
+import { endpoints } from '@ulkret/contract';
+import { readFor } from '@ulkret/core/breakdown';
+import { type Findable, findIndex } from '@ulkret/core/find';
+import { useMemo, useState } from 'react';
+import { Autocomplete, Input, ListBox, ListBoxItem, SearchField } from 'react-aria-components';
+import { useNavigate } from 'react-router';
+import styled from 'styled-components';
+import { useApi } from '../api/use-api';
+import { useKit } from '../device/kit';
+import { Sheet } from '../ui/dialog';
+import { Quiet } from '../ui/frame';
+import { dayOf } from '../ui/words';
+
+const places: Findable[] = [
+  { kind: 'page', name: 'Today', more: 'corrections, care', to: '/' },
+  { kind: 'page', name: 'Library', more: 'techniques, breakdowns', to: '/library' },
+  { kind: 'page', name: 'New technique', more: 'begin a breakdown', to: '/library/new' },
+  { kind: 'page', name: 'Read breakdowns from a file', more: 'import', to: '/library/import' },
+  { kind: 'page', name: 'Mat', more: 'classes, sessions', to: '/mat' },
+  { kind: 'page', name: 'Start a session', more: 'class, pairs, set up', to: '/mat/new' },
+  { kind: 'page', name: 'Readings', more: 'where reps end, the room', to: '/readings' },
+  { kind: 'page', name: 'People', more: 'roster, students', to: '/people' },
+  { kind: 'page', name: 'Data', more: 'files in and out, export, import', to: '/data' },
+  { kind: 'page', name: 'What this device still holds', more: 'waiting, refused, outbox', to: '/waiting' },
+];
+
+/** All that can be gone to, as far as this device knows it. */
+function useFindables(): Findable[] {
+  const { data: kit } = useKit();
+  const { data: library } = useApi(endpoints.techniques);
+  return useMemo(() => {
+    const nameOf = new Map(kit?.techniques.map(({ technique }) => [technique.id, technique.name]));
+    return [
+      ...places,
+      ...(library?.techniques ?? []).map(({ technique: { id, name, aliases, startPosition } }): Findable => ({
+        kind: 'technique',
+        name,
+        more: [...aliases, startPosition].join(', '),
+        to: `/library/${id}`,
+      })),
+      ...(library?.techniques ?? [])
+        .filter(({ reps }) => reps > 0)
+        .map(({ technique: { id, name } }): Findable => ({
+          kind: 'page',
+          name: `Readings of ${name}`,
+          more: 'squad',
+          to: `/readings/${id}`,
+        })),
+      ...(kit?.techniques ?? []).flatMap(({ technique, breakdown }) =>
+        breakdown.checkpoints.map(({ id, title }, i): Findable => ({
+          kind: 'checkpoint',
+          name: readFor(title, 'right'),
+          more: `${i + 1} of ${technique.name}`,
+          to: `/readings/${technique.id}/at/${id}`,
+        })),
+      ),
+      ...(kit?.students ?? []).map(({ id, name, guest }): Findable => ({
+        kind: 'student',
+        name,
+        more: guest ? 'guest' : 'student',
+        to: kit?.sessions[0] ? `/readings/${kit.sessions[0].technique}/${id}` : '/people',
+      })),
+      ...(kit?.sessions ?? []).map(({ id, technique, startedAt }): Findable => ({
+        kind: 'class',
+        name: nameOf.get(technique) ?? technique,
+        more: `class of ${dayOf(startedAt)}`,
+        to: `/mat/${id}/after`,
+      })),
+    ];
+  }, [kit, library]);
+}
+
+const Words = styled(SearchField)`
+  input {
+    width: 100%;
+    min-height: 3rem;
+    padding: 0 0.9rem;
+    font-size: 1.15rem;
+    border: 1.5px solid var(--muted);
+    border-radius: 8px;
+    background: var(--surface);
+  }
+`;
+
+const Found = styled(ListBox<Findable>)`
+  max-height: 60dvh;
+  overflow-y: auto;
+  outline: none;
+`;
+
+const Item = styled(ListBoxItem)`
+  display: flex;
+  justify-content: space-between;
+  gap: 1rem;
+  padding: 0.55rem 0.8rem;
+  border-radius: 6px;
+  cursor: pointer;
+  outline: none;
+  small {
+    color: var(--muted);
+  }
+  &[data-focused],
+  &[data-hovered] {
+    background: var(--wash);
+  }
+`;
+
+/** Finds anything that has a name, and goes there. */
+export default function Find({ close }: { close: () => void }) {
+  const list = useFindables();
+  const index = useMemo(() => findIndex(list), [list]);
+  const [words, setWords] = useState('');
+  const navigate = useNavigate();
+  const found = words.trim() === '' ? places : index.find(words);
+  return (
+    <Sheet label="Find anything" width="38rem" close={close}>
+      <Autocomplete inputValue={words} onInputChange={setWords}>
+        <Words aria-label="What are you looking for?" autoFocus>
+          <Input placeholder="A technique, a checkpoint, a student, a class, a page …" />
+        </Words>
+        <Found
+          aria-label="Found"
+          items={found.map((one, i) => ({ ...one, id: `${i} ${one.to}` }))}
+          onAction={(key) => {
+            close();
+            void navigate(String(key).replace(/^\d+ /, ''));
+          }}
+          renderEmptyState={() => <Quiet>Nothing of that name. Fewer letters find more.</Quiet>}
+        >
+          {({ name, more, kind }) => (
+            <Item textValue={name}>
+              {name}
+              <small>{kind === 'page' ? '' : more}</small>
+            </Item>
+          )}
+        </Found>
+      </Autocomplete>
+    </Sheet>
+  );
+}

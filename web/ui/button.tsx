@@ -1,0 +1,34 @@
+import { Button as AriaButton } from 'react-aria-components';
+import { Link as RouterLink } from 'react-router';
+import styled, { css } from 'styled-components';
+
+const buttonLook = css<{ $quiet?: boolean | undefined; $tall?: boolean | undefined }>`
+  display: inline-flex;
+  align-items: center;
+  justify-content: center;
+  gap: 0.5em;
+  min-height: ${({ $tall }) => ($tall ? '3.2rem' : '2.4rem')};
+  padding: 0 1rem;
+  border: 1.5px solid var(--action);
+  border-radius: 6px;
+  background: ${({ $quiet }) => ($quiet ? 'transparent' : 'var(--action)')};
+  color: ${({ $quiet }) => ($quiet ? 'var(--action)' : 'var(--on-action)')};
+  font-weight: 600;
+  text-decoration: none;
+  cursor: pointer;
+  touch-action: manipulation;
+  &[data-pressed] {
+    filter: brightness(0.85);
+  }
+  &[data-disabled] {
+    opacity: 0.5;
+    cursor: default;
+  }
+`;
+
+export const Button = styled(AriaButton)<{ $quiet?: boolean; $tall?: boolean }>`
+  ${buttonLook}
+`;
+export const ButtonLink = styled(RouterLink)<{ $quiet?: boolean; $tall?: boolean }>`
+  ${buttonLook}
+`;

@@ -1,0 +1,67 @@
+import { ToggleButton, ToggleButtonGroup } from 'react-aria-components';
+import styled from 'styled-components';
+import { Row } from './frame';
+
+const Choices = styled(ToggleButtonGroup)`
+  display: inline-flex;
+  border: 1.5px solid var(--line);
+  border-radius: 6px;
+  overflow: hidden;
+  background: var(--surface);
+`;
+
+const ChoiceButton = styled(ToggleButton)`
+  min-height: 2.3rem;
+  min-width: 2.4rem;
+  padding: 0 0.75rem;
+  border: 0;
+  border-left: 1.5px solid var(--line);
+  background: transparent;
+  cursor: pointer;
+  touch-action: manipulation;
+  &:first-child {
+    border-left: 0;
+  }
+  &[data-selected] {
+    background: var(--action);
+    color: var(--on-action);
+    font-weight: 600;
+  }
+  &[data-focus-visible] {
+    outline-offset: -3px;
+  }
+`;
+
+/** One of a few, all in view. */
+export function Choice<T extends string>({
+  label,
+  options,
+  value,
+  onChange,
+}: {
+  label: string;
+  options: readonly { value: NoInfer<T>; text: string; title?: string }[];
+  value: T;
+  onChange(value: NoInfer<T>): void;
+}) {
+  return (
+    <Row>
+      <span aria-hidden style={{ fontWeight: 600 }}>
+        {label}
+      </span>
+      <Choices
+        aria-label={label}
+        selectionMode="single"
+        disallowEmptySelection
+        selectedKeys={[value]}
+        onSelectionChange={(keys) => onChange([...keys][0] as T)}
+      >
+        {options.map((option) => (
+          <ChoiceButton key={option.value} id={option.value} aria-label={option.title ?? option.text}>
+            {option.text}
+          </ChoiceButton>
+        ))}
+      </Choices>
+    </Row>
+  );
+}

@@ -1,0 +1,52 @@
+import type { ReactNode } from 'react';
+import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
+import styled from 'styled-components';
+
+const Behind = styled(ModalOverlay)`
+  position: fixed;
+  inset: 0;
+  z-index: 20;
+  display: grid;
+  place-items: center;
+  background: rgb(8 20 26 / 0.55);
+`;
+
+const Face = styled(Dialog)<{ $width: string }>`
+  display: grid;
+  gap: 0.8rem;
+  width: min(${({ $width }) => $width}, 96vw);
+  max-height: 94dvh;
+  overflow-y: auto;
+  padding: 1.2rem 1.4rem;
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 10px;
+  fieldset {
+    border: 0;
+    margin: 0;
+    padding: 0;
+  }
+`;
+
+/** A panel over everything, until it is closed: by its own buttons, by Escape, or by pressing beside it. */
+export const Sheet = ({
+  label,
+  width = '46rem',
+  isOpen = true,
+  close,
+  children,
+}: {
+  label: string;
+  width?: string;
+  isOpen?: boolean;
+  close: () => void;
+  children: ReactNode;
+}) => (
+  <Behind isOpen={isOpen} onOpenChange={(open) => !open && close()} isDismissable>
+    <Modal>
+      <Face $width={width} aria-label={label}>
+        {children}
+      </Face>
+    </Modal>
+  </Behind>
+);

@@ -1,0 +1,70 @@
+import {
+  FieldError,
+  Input,
+  Label,
+  TextArea as AriaTextArea,
+  TextField as AriaTextField,
+  type TextFieldProps,
+} from 'react-aria-components';
+import styled from 'styled-components';
+
+const Fielded = styled(AriaTextField)`
+  display: flex;
+  flex-direction: column;
+  gap: 0.25rem;
+  label {
+    font-weight: 600;
+  }
+  input,
+  textarea {
+    min-height: 2.6rem;
+    padding: 0 0.7rem;
+    border: 1.5px solid var(--muted);
+    border-radius: 6px;
+    background: var(--surface);
+    width: 100%;
+  }
+  textarea {
+    min-height: 4.2rem;
+    padding: 0.5rem 0.7rem;
+  }
+  input[data-invalid] {
+    border-color: var(--stop);
+  }
+  .react-aria-FieldError {
+    color: var(--stop);
+  }
+`;
+
+export function TextField({
+  label,
+  error,
+  inputMode,
+  ...props
+}: TextFieldProps & { label: string; error?: string | undefined; inputMode?: 'numeric' | 'decimal' }) {
+  return (
+    <Fielded {...props} isInvalid={error !== undefined}>
+      <Label>{label}</Label>
+      <Input inputMode={inputMode} />
+      <FieldError>{error}</FieldError>
+    </Fielded>
+  );
+}
+
+/** The same for more than a line. */
+export const TextArea = ({ label, ...props }: TextFieldProps & { label: string }) => (
+  <Fielded {...props}>
+    <Label>{label}</Label>
+    <AriaTextArea />
+  </Fielded>
+);
+
+/** A plain field for one line of text. */
+export const LineInput = styled.input`
+  min-height: 2.6rem;
+  width: 100%;
+  padding: 0 0.6rem;
+  border: 1.5px solid var(--muted);
+  border-radius: 6px;
+  background: var(--surface);
+`;

@@ -1,0 +1,88 @@
+import {
+  Button as AriaButton,
+  UNSTABLE_Toast as AriaToast,
+  UNSTABLE_ToastContent as ToastContent,
+  UNSTABLE_ToastQueue as ToastQueue,
+  UNSTABLE_ToastRegion as ToastRegion,
+} from 'react-aria-components';
+import styled from 'styled-components';
+
+interface Said {
+  words: string;
+  /** Takes back what was done. */
+  undo: (() => void) | null;
+}
+
+/** Long enough to read it and to reach the button. */
+const lastsMs = 8000;
+const queue = new ToastQueue<Said>({ maxVisibleToasts: 2 });
+
+/** Says what was done, with a way to take it back where there is one. */
+export const toast = (words: string, undo: (() => void) | null = null): void => {
+  queue.add({ words, undo }, { timeout: lastsMs });
+};
+
+const Face = styled.div`
+  position: fixed;
+  inset: auto 1rem 1rem auto;
+  z-index: 30;
+  .toasts {
+    display: grid;
+    gap: 0.5rem;
+  }
+  .toast {
+    display: flex;
+    align-items: center;
+    justify-content: space-between;
+    gap: 0.8rem;
+    min-height: 3rem;
+    padding: 0.3rem 0.5rem 0.3rem 1rem;
+    border-radius: 8px;
+    background: var(--ink);
+    color: var(--surface);
+  }
+  @media (max-width: 640px) {
+    inset: auto 0.5rem 4.8rem 0.5rem;
+  }
+  @media print {
+    display: none;
+  }
+`;
+
+const Act = styled(AriaButton)`
+  min-height: 2.4rem;
+  padding: 0 0.7rem;
+  border: 0;
+  border-radius: 6px;
+  background: transparent;
+  color: inherit;
+  font-weight: 650;
+  text-decoration: underline;
+  cursor: pointer;
+`;
+
+/** Where what was said stands for a moment: once on every page. */
+export const Toasts = () => (
+  <Face>
+    <ToastRegion queue={queue} className="toasts" aria-label="What was done">
+      {({ toast: one }) => (
+        <AriaToast toast={one} className="toast">
+          <ToastContent>{one.content.words}</ToastContent>
+          {one.content.undo && (
+            <Act
+              onPress={() => {
+                one.content.undo!();
+                queue.close(one.key);
+              }}
+            >
+              Undo
+            </Act>
+          )}
+          <Act slot="close" aria-label="Close">
+            ×
+          </Act>
+        </AriaToast>
+      )}
+    </ToastRegion>
+  </Face>
+);
