@@ -5,4 +5,5 @@ export * from './pairing';
 export * from './paper';
 export * from './session';
 export * from './summary';
+export * from './tapping';
 export * from './turn';

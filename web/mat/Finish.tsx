@@ -1,3 +1,4 @@
+import type { Tapping } from '@ulkret/core/session';
 import { memo } from 'react';
 import styled from 'styled-components';
 
@@ -72,9 +73,6 @@ const Endings = styled.div`
     }
   }
 `;
-
-/** What a tap on a knot means: a stop, one of the failures of a forced finish, or the last that held before an interruption. */
-export type Tapping = 'stop' | 'forced' | 'not judged';
 
 /** The big closing ring: one tap is one finish. Beside it the two rarer endings, which first ask for a knot. */
 export const Finish = memo(function Finish({

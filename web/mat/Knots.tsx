@@ -1,8 +1,8 @@
+import type { Tapping } from '@ulkret/core/session';
 import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
 import { memo, useCallback } from 'react';
 import { type Knot, Strand } from '../strand/Strand';
 import { useAfterPaint } from './late';
-import type { Tapping } from './Finish';
 import { KnotButton } from './KnotButton';
 
 const asks: Readonly<Record<Tapping, string>> = {

@@ -1,0 +1,150 @@
+import { describe, expect, test } from '@jest/globals';
+import fc from 'fast-check';
+import { faultOf, Rep } from '../rep';
+import { factId, plainBreakdown } from '../test';
+import { type Begun, isDrilled, nothingBegun, type OpenPair, repOf, type Tap, tapped, turnNow } from '.';
+
+const breakdown = plainBreakdown(5);
+const pair: OpenPair = {
+  breakdown,
+  members: ['ada', 'ben'],
+  turn: { student: 'ada', partner: 'ben', side: 'right', done: 3 },
+  span: { from: null, to: null },
+};
+const logged = {
+  id: factId(1),
+  session: factId(2),
+  at: '2026-03-05T18:30:00.000Z',
+  observer: 'coach',
+  technique: 'test-lock',
+  edition: 1,
+  rung: 2 as const,
+};
+/** What was begun after some taps, and what the last one came to. */
+const after = (...taps: Tap[]) =>
+  taps.reduce((so, tap) => tapped(so.begun, tap, pair), tapped(nothingBegun, { do: 'open' }, pair));
+const knot = (checkpoint: string): Tap => ({ do: 'knot', checkpoint });
+
+describe('one tap', () => {
+  test('on a knot is a rep that stopped there, on the ring one that finished; then nothing is begun', () => {
+    expect(after(knot('c3'))).toEqual({
+      begun: nothingBegun,
+      ending: { outcome: 'stopped', stop: 'c3' },
+      turned: null,
+    });
+    expect(after({ do: 'ring' }).ending).toEqual({ outcome: 'finished' });
+  });
+
+  test('outside the span, or on a knot that is not there, is nothing', () => {
+    const entry = { ...pair, span: { from: 'c2', to: 'c4' } };
+    expect(['c1', 'c2', 'c4', 'c5', 'c9'].map((id) => isDrilled(entry, id))).toEqual([
+      false,
+      true,
+      true,
+      false,
+      false,
+    ]);
+    expect(tapped(nothingBegun, knot('c1'), entry).ending).toBeNull();
+    expect(tapped(nothingBegun, { do: 'soften', checkpoint: 'c5' }, entry).begun.soft.size).toBe(0);
+  });
+});
+
+describe('what is begun', () => {
+  test('a forced finish is knots and then the ring, in the order of the breakdown; without a knot it is none', () => {
+    const forced: Tap = { do: 'mean', tapping: 'forced' };
+    expect(after(forced, { do: 'ring' }).ending).toBeNull();
+    expect(after(forced, knot('c4'), knot('c2'), { do: 'ring' }).ending).toEqual({
+      outcome: 'forced',
+      failed: ['c2', 'c4'],
+    });
+    expect(after(forced, knot('c4'), knot('c4'), { do: 'ring' }).ending).toBeNull();
+  });
+
+  test('not judged is the last knot that held, or the ring where nothing was seen', () => {
+    const open: Tap = { do: 'mean', tapping: 'not judged' };
+    expect(after(open, knot('c2')).ending).toEqual({ outcome: 'not judged', heldTo: 'c2' });
+    expect(after(open, { do: 'ring' }).ending).toEqual({ outcome: 'not judged', heldTo: null });
+  });
+
+  test('soft marks wait for the ending, and a checkpoint that failed is not soft as well', () => {
+    const { begun } = after({ do: 'soften', checkpoint: 'c1' }, { do: 'soften', checkpoint: 'c3' });
+    expect(repOf({ outcome: 'stopped', stop: 'c4' }, begun, pair, logged).soft).toEqual(['c1', 'c3']);
+    const both: Begun = { ...begun, failed: new Set(['c3']) };
+    expect(repOf({ outcome: 'forced', failed: ['c3'] }, both, pair, logged).soft).toEqual(['c1']);
+    expect(
+      after({ do: 'soften', checkpoint: 'c1' }, { do: 'soften', checkpoint: 'c1' }).begun.soft.size,
+    ).toBe(0);
+  });
+
+  test('a swap and a change of side hold for the next rep, and are said', () => {
+    const swapped = after({ do: 'swap' });
+    expect(swapped.turned).toEqual({ student: 'ben', partner: 'ada', side: 'right', done: 0 });
+    const both = after({ do: 'swap' }, { do: 'change side' });
+    expect(turnNow(both.begun, pair)).toMatchObject({ student: 'ben', side: 'left' });
+    expect(repOf({ outcome: 'finished' }, both.begun, pair, logged)).toMatchObject({
+      student: 'ben',
+      partner: 'ada',
+      side: 'left',
+    });
+    expect(after({ do: 'swap' }, { do: 'ring' }).begun).toEqual(nothingBegun);
+  });
+
+  test('in a three the next one attacks the one after; alone there is nobody to swap with', () => {
+    const three = { ...pair, members: ['ada', 'ben', 'cleo'] };
+    expect(tapped(nothingBegun, { do: 'swap' }, three).turned).toMatchObject({
+      student: 'ben',
+      partner: 'cleo',
+    });
+    const alone = { ...pair, members: ['ada'], turn: { ...pair.turn, partner: null } };
+    expect(tapped(nothingBegun, { do: 'swap' }, alone).turned).toMatchObject({
+      student: 'ada',
+      partner: null,
+    });
+  });
+
+  test('is let go where another pair is opened, and a turn of people who are not in the pair counts for nothing', () => {
+    expect(after({ do: 'soften', checkpoint: 'c1' }, { do: 'swap' }, { do: 'open' }).begun).toEqual(
+      nothingBegun,
+    );
+    const stale = {
+      ...nothingBegun,
+      turn: { student: 'zoe', partner: 'ada', side: 'left', done: 0 },
+    } as const;
+    expect(turnNow(stale, pair)).toBe(pair.turn);
+  });
+});
+
+test('whatever is tapped, the rep that comes of it can be true', () => {
+  const checkpoint = fc.constantFrom('c1', 'c2', 'c3', 'c4', 'c5');
+  const tap: fc.Arbitrary<Tap> = fc.oneof(
+    checkpoint.map(knot),
+    fc.constant<Tap>({ do: 'ring' }),
+    checkpoint.map((id): Tap => ({ do: 'soften', checkpoint: id })),
+    fc.constantFrom<Tap>(
+      { do: 'mean', tapping: 'forced' },
+      { do: 'mean', tapping: 'not judged' },
+      { do: 'mean', tapping: 'stop' },
+      { do: 'swap' },
+      { do: 'change side' },
+    ),
+  );
+  fc.assert(
+    fc.property(
+      fc.array(tap, { maxLength: 30 }),
+      fc.constantFrom({ from: null, to: null }, { from: 'c2', to: null }, { from: null, to: 'c3' }),
+      (taps, span) => {
+        let begun = nothingBegun;
+        const drilled = { ...pair, span };
+        for (const one of taps) {
+          const before = begun;
+          const { begun: next, ending } = tapped(begun, one, drilled);
+          begun = next;
+          if (!ending) continue;
+          const rep = repOf(ending, before, drilled, logged);
+          expect(Rep.safeParse(rep).success).toBe(true);
+          expect(faultOf(breakdown, rep)).toBeNull();
+        }
+      },
+    ),
+  );
+});

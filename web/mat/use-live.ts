@@ -1,0 +1,290 @@
+import { placeOf } from '@ulkret/core/breakdown';
+import { type CareNote, neutralRules } from '@ulkret/core/care';
+import type { Entry } from '@ulkret/core/facts';
+import type { Rep, Rung } from '@ulkret/core/rep';
+import {
+  halfOf,
+  leftOf,
+  nothingBegun,
+  type OpenPair,
+  repOf,
+  sameTurn,
+  sessionNow,
+  type Tap,
+  tapped,
+  type Tapping,
+  toggled,
+  type Turn,
+  type Turning,
+  turnNow,
+  turnOf,
+} from '@ulkret/core/session';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { uuidv7 } from 'uuidv7';
+import { clock as timepiece } from '../api/clock';
+import { useHere } from '../api/signed-in';
+import { today } from '../device/kit';
+import { stamp, useStanding } from '../device/session-log';
+import type { Asker } from './Causes';
+import { chosenKeys, useMatKeys } from './keys';
+import type { Opened } from './OfSession';
+import { capsOfPartner, type Common, type PairView, permitOfTurn, usePairViews, workOf } from './pair-view';
+import { play, type Signal } from './signals';
+
+/** What lies over the Mat. */
+export type Over =
+  | { is: 'keys' }
+  | { is: 'care'; note: CareNote; people: readonly string[] }
+  | { is: 'let' }
+  | { is: 'pairs' };
+
+/** How long the clock's signal stays on the screen. */
+const flashForMs = 2500;
+const silentKey = 'ulkret-mat-silent';
+
+/** The half of the round, which changes by itself at half time. */
+function useHalf(clock: Parameters<typeof halfOf>[0], roundSeconds: number): 'first' | 'second' {
+  const [half, setHalf] = useState(() => halfOf(clock, timepiece.now(), roundSeconds));
+  useEffect(() => {
+    const look = () => setHalf(halfOf(clock, timepiece.now(), roundSeconds));
+    look();
+    if (clock.since === null) return;
+    const untilHalf = (leftOf(clock, timepiece.now(), roundSeconds) - roundSeconds / 2) * 1000;
+    if (untilHalf < 0) return;
+    const timer = setTimeout(look, untilHalf + 50);
+    return () => clearTimeout(timer);
+  }, [clock, roundSeconds]);
+  return half;
+}
+
+/** What is said when the next knot means something else. */
+const meanings: Readonly<Record<Tapping, string>> = {
+  stop: '',
+  forced: 'Forced: tap every knot that failed, then the ring.',
+  'not judged': 'Not judged: tap the last knot that held, or the ring if nothing was seen.',
+};
+
+/** A running session: what is begun and open on this device, and all that can be done. What a tap comes to, `tapped` says. */
+export function useLive({ work, breakdown, technique, students, notes }: Opened) {
+  const { session, add } = work;
+  const log = useStanding(work);
+  const { coach } = useHere();
+  const [active, setActive] = useState(0);
+  const [chosenRung, setRung] = useState<Rung | null>(null);
+  const [begun, setBegun] = useState(nothingBegun);
+  const asker = useRef<Asker>(null);
+  const [said, setSaid] = useState('');
+  const [over, setOver] = useState<Over | null>(null);
+  const [keys, setKeys] = useState(chosenKeys);
+  const [silent, setSilent] = useState(() => localStorage.getItem(silentKey) === 'yes');
+  const [flash, setFlash] = useState<Signal | null>(null);
+
+  const people = useMemo(() => new Map(students.map((one) => [one.id, one])), [students]);
+  const nameOf = useCallback((id: string) => people.get(id)?.name ?? id, [people]);
+  const numberOf = useCallback((checkpoint: string) => placeOf(breakdown, checkpoint) + 1, [breakdown]);
+  const { changes } = log;
+  const now = useMemo(() => sessionNow(session, changes), [session, changes]);
+  const half = useHalf(now.clock, session.roundSeconds);
+  const { repsPerSide, roundSeconds } = session;
+  const turning = useMemo(
+    (): Turning => (repsPerSide === null ? { repsPerSide, round: now.clock.round, half } : { repsPerSide }),
+    [repsPerSide, now.clock.round, half],
+  );
+  // The rung of this coach's last rep: it outlives a reload.
+  const rung = chosenRung ?? log.last.findLast(({ observer }) => observer === coach.id)?.rung ?? session.rung;
+  const common: Common = useMemo(
+    () => ({
+      log,
+      now,
+      breakdown,
+      technique,
+      students: people,
+      prescribed: session.prescribed,
+      session,
+      rules: neutralRules,
+      today: today(),
+      earlierNotes: notes,
+      rung,
+      turning,
+    }),
+    [log, now, breakdown, technique, people, session, notes, rung, turning],
+  );
+  const pairViews = usePairViews(common);
+  const at = Math.min(active, pairViews.length - 1);
+  const base = pairViews[at]!;
+  const open: OpenPair = { breakdown, members: base.members, turn: base.turn, span: base.span };
+  const turn = turnNow(begun, open);
+  const view: PairView =
+    turn === base.turn
+      ? base
+      : {
+          ...base,
+          turn,
+          permit: permitOfTurn(common, turn),
+          caps: base.caps.length > 0 ? capsOfPartner(common, turn.partner) : [],
+          work: workOf(common, turn.student),
+        };
+  const ids = useMemo(() => breakdown.checkpoints.map(({ id }) => id), [breakdown]);
+
+  useEffect(() => {
+    if (!flash) return;
+    const timer = setTimeout(() => setFlash(null), flashForMs);
+    return () => clearTimeout(timer);
+  }, [flash]);
+
+  const made = () => ({ id: uuidv7(), session: session.id, at: stamp(), observer: coach.id });
+  const aboutRep = () => ({ id: uuidv7(), at: stamp(), observer: coach.id });
+  const change = (set: Extract<Entry, { is: 'changes' }>['fact']['set']) =>
+    add({ is: 'changes', fact: { ...made(), set } });
+  const sayTurn = (next: Turn) =>
+    setSaid(
+      `${nameOf(next.student)} attacks${next.partner ? ` ${nameOf(next.partner)}` : ''}, ${next.side} side`,
+    );
+  const why = (): string | null =>
+    view.stopped
+      ? 'Not logged: this pair was stopped for safety; they go on in the next round.'
+      : view.permit.verdict === 'not allowed'
+        ? `Not logged: ${view.permit.reasons[0]?.words ?? 'not allowed'}`
+        : null;
+
+  /** A tap on the open pair: what it begins, and the rep that it ends. */
+  const tap = (one: Tap) => {
+    const so = tapped(begun, one, open);
+    if (so.ending) {
+      const refused = why();
+      if (refused !== null) return setSaid(refused);
+      const { technique: of, edition } = breakdown;
+      const rep = repOf(so.ending, begun, open, { ...made(), technique: of, edition, rung });
+      add({ is: 'reps', fact: rep });
+      asker.current?.ask(
+        rep.outcome === 'stopped' ? { rep: rep.id, place: ids.indexOf(rep.stop), side: rep.side } : null,
+      );
+      const next = turnOf(base.members, [...base.reps, rep], turning);
+      if (sameTurn(next, turn)) setSaid('');
+      else sayTurn(next);
+    }
+    if (so.begun !== begun) setBegun(so.begun);
+    if (so.turned) sayTurn(so.turned);
+  };
+  const what = (rep: Rep) => (rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop)}` : rep.outcome);
+  const onKnot = (place: number, does: 'knot' | 'soften') => {
+    const checkpoint = ids[place];
+    if (checkpoint !== undefined) tap({ do: does, checkpoint });
+  };
+  const undo = (rep: Rep | undefined) => {
+    if (!rep) return;
+    add({ is: 'voids', fact: { ...aboutRep(), rep: rep.id } });
+    asker.current?.ask(null);
+    setSaid(`Undone: ${nameOf(rep.student)}, ${what(rep)}`);
+  };
+  const choosePair = (place: number) => {
+    setActive(place);
+    tap({ do: 'open' });
+    asker.current?.ask(null);
+  };
+  const mean = (tapping: Tapping) => {
+    tap({ do: 'mean', tapping });
+    setSaid(meanings[tapping]);
+  };
+  const signal = (one: Signal) => {
+    if (!silent) play(one);
+    setFlash(one);
+  };
+  const stepRung = (step: number) =>
+    setRung((chosen) => Math.min(4, Math.max(0, (chosen ?? rung) + step)) as Rung);
+
+  const actions = {
+    stopAt: (place: number) => onKnot(place, 'knot'),
+    soften: (place: number) => onKnot(place, 'soften'),
+    finish: () => tap({ do: 'ring' }),
+    stopAtWork: () => {
+      if (view.work) onKnot(view.work.place, 'knot');
+      else setSaid(`Nothing is prescribed to ${nameOf(turn.student)} here: tap the knot.`);
+    },
+    pairBefore: () => choosePair((at - 1 + pairViews.length) % pairViews.length),
+    nextPair: () => choosePair((at + 1) % pairViews.length),
+    swap: () => tap({ do: 'swap' }),
+    changeSide: () => tap({ do: 'change side' }),
+    rungDown: () => stepRung(-1),
+    rungUp: () => stepRung(1),
+    clock: () => {
+      const next = toggled(now.clock, timepiece.now(), roundSeconds);
+      change({ is: 'clock', clock: next });
+      if (next.since !== null && next.ranMs === 0) signal('start');
+    },
+    undo: () => undo(log.last.findLast(({ observer }) => observer === coach.id)),
+    forced: () => mean(begun.tapping === 'forced' ? 'stop' : 'forced'),
+    notJudged: () => mean(begun.tapping === 'not judged' ? 'stop' : 'not judged'),
+    safety: () => {
+      const note: CareNote = {
+        ...made(),
+        person: turn.partner ?? turn.student,
+        why: 'tap out',
+        regions: [...technique.regions],
+        side: null,
+        until: today(),
+        words: '',
+        replaces: null,
+      };
+      add({ is: 'notes', fact: note });
+      setOver({ is: 'care', note, people: base.members });
+      asker.current?.ask(null);
+    },
+    help: () => setOver(over?.is === 'keys' ? null : { is: 'keys' }),
+    silence: () => {
+      localStorage.setItem(silentKey, silent ? 'no' : 'yes');
+      setSilent(!silent);
+    },
+    signal,
+  };
+  useMatKeys(actions, keys);
+  const tag = (rep: string, cause: string) => add({ is: 'tags', fact: { ...aboutRep(), rep, cause } });
+  // What the tiles and knots are given never changes, so that a tap redraws only what it changed.
+  const latest = { ...actions, choosePair, mean, tag, undoRep: undo };
+  const on = useRef(latest);
+  useLayoutEffect(() => {
+    on.current = latest;
+  });
+  const [stable] = useState(() => ({
+    stop: (place: number) => on.current.stopAt(place),
+    finish: () => on.current.finish(),
+    mean: (tapping: Tapping) => on.current.mean(tapping),
+    soften: (place: number) => on.current.soften(place),
+    undo: (rep: Rep) => on.current.undoRep(rep),
+    tag: (rep: string, cause: string) => on.current.tag(rep, cause),
+    choose: (place: number) => on.current.choosePair(place),
+  }));
+
+  const live = {
+    /** What is shown. */
+    log,
+    now,
+    pairViews,
+    at,
+    view,
+    turn,
+    rung,
+    begun,
+    said,
+    flash,
+    silent,
+    over,
+    keys,
+    people,
+    nameOf,
+    numberOf,
+    told: (rep: Rep) => `${rep.observer === coach.id ? 'yours' : 'theirs'}: ${what(rep)}`,
+    /** What can be done; `stable` never changes. */
+    stable,
+    actions,
+    add,
+    made,
+    change,
+    undo,
+    choosePair,
+    setOver,
+    setKeys,
+  };
+  /** Beside it the asker of causes, and what can be done as it is at the latest. */
+  return [live, asker, on] as const;
+}
