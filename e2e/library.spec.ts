@@ -36,7 +36,7 @@ test('a breakdown is built from nothing by keyboard alone, and published', async
   await page.keyboard.type('Side control');
   await tabTo(page, page.getByLabel('Kind'));
   await page.keyboard.press('c');
-  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Kind')).toHaveText('control');
   await tabTo(page, page.getByRole('button', { name: 'Begin' }));
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Side pin' })).toBeVisible();

@@ -1,6 +1,7 @@
 import { type Draft, type Id, moveCheckpoint, placeOf } from '@ulkret/core/breakdown';
-import { memo, type PointerEvent, useCallback, useRef, useState } from 'react';
+import { memo, useCallback, useRef } from 'react';
 import styled from 'styled-components';
+import { useCarry, useReceive } from '../ui/carry';
 import { Quiet } from '../ui/frame';
 import { type Knot, Strand } from '../strand/Strand';
 import { useSame } from './fields';
@@ -38,7 +39,6 @@ const KnotRow = styled.div`
   }
   span[data-grip] {
     cursor: grab;
-    touch-action: none;
     color: var(--muted);
     padding: 0.6rem 0.4rem;
   }
@@ -50,28 +50,25 @@ interface PointProps extends Knot {
   title: string;
   place: number;
   isChosen: boolean;
-  isOver: boolean;
   choose: (id: Id) => void;
   edit: (next: (draft: Draft) => Draft) => void;
-  /** Taken by the grip, moved to a height on the screen, and let go there, or nowhere. */
-  take: (id: Id) => void;
-  drag: (y: number) => void;
-  drop: (y: number | null) => void;
 }
 
 const Point = memo(function Point(props: PointProps) {
-  const { id, kind, belief, title, place, isChosen, isOver, choose, edit, take, drag, drop } = props;
-  const grip = {
-    onPointerDown: (event: PointerEvent) => {
-      take(id);
-      event.currentTarget.setPointerCapture(event.pointerId);
-    },
-    onPointerMove: (event: PointerEvent) => drag(event.clientY),
-    onPointerUp: (event: PointerEvent) => drop(event.clientY),
-    onPointerCancel: () => drop(null),
-  };
+  const { id, kind, belief, title, place, isChosen, choose, edit } = props;
+  const row = useRef<HTMLDivElement>(null);
+  const { dragProps } = useCarry({ kind: 'checkpoint', id });
+  const { dropProps, isDropTarget } = useReceive(row, {
+    kind: 'checkpoint',
+    onDrop: (moved) => edit((now) => moveCheckpoint(now, moved, placeOf(now, id))),
+  });
   return (
-    <KnotRow data-chosen={isChosen || undefined} data-over={isOver || undefined}>
+    <KnotRow
+      ref={row}
+      {...dropProps}
+      data-chosen={isChosen || undefined}
+      data-over={isDropTarget || undefined}
+    >
       <button
         type="button"
         aria-current={isChosen ? 'true' : undefined}
@@ -91,7 +88,7 @@ const Point = memo(function Point(props: PointProps) {
           {kind}, {Math.round(belief)} %
         </Quiet>
       </button>
-      <span data-grip aria-hidden {...grip}>
+      <span data-grip aria-hidden {...dragProps}>
         ⠿
       </span>
     </KnotRow>
@@ -107,9 +104,6 @@ interface PointsProps {
 
 /** The strand of a draft: choose by tap or key, move by the grip, or by Alt and the arrows. */
 export const Points = memo(function Points({ draft, chosen, choose, edit }: PointsProps) {
-  const list = useRef<HTMLDivElement>(null);
-  const [over, setOver] = useState<number | null>(null);
-  const dragged = useRef<Id | null>(null);
   const knots = useSame(draft.checkpoints.map(({ id, kind, belief }) => ({ id, kind, belief })));
   const titles = useSame(draft.checkpoints.map(({ title }) => title));
   const links = useSame(
@@ -124,38 +118,18 @@ export const Points = memo(function Points({ draft, chosen, choose, edit }: Poin
       loaded: underLoadOnly,
     })),
   );
-  const count = knots.length;
-  const placeUnder = useCallback(
-    (y: number): number => {
-      const top = list.current!.querySelector('ol')!.getBoundingClientRect().top;
-      return Math.min(count - 1, Math.max(0, Math.floor((y - top) / rowHeight)));
-    },
-    [count],
-  );
-  const take = useCallback((id: Id) => void (dragged.current = id), []);
-  const drag = useCallback((y: number) => dragged.current && setOver(placeUnder(y)), [placeUnder]);
-  const drop = useCallback(
-    (y: number | null) => {
-      const moved = dragged.current;
-      dragged.current = null;
-      setOver(null);
-      if (moved && y !== null) edit((now) => moveCheckpoint(now, moved, placeUnder(y)));
-    },
-    [edit, placeUnder],
-  );
   const row = useCallback(
     (knot: Knot, place: number) => (
       <Point
-        {...{ ...knot, place, choose, edit, take, drag, drop }}
+        {...{ ...knot, place, choose, edit }}
         title={titles[place] ?? ''}
         isChosen={knot.id === chosen}
-        isOver={over === place}
       />
     ),
-    [titles, chosen, over, choose, edit, take, drag, drop],
+    [titles, chosen, choose, edit],
   );
   return (
-    <div ref={list}>
+    <div>
       <Strand
         label="Checkpoints"
         knots={knots}

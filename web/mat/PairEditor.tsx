@@ -1,7 +1,9 @@
 import type { Permit } from '@ulkret/core/care';
-import { type DragEvent, useState } from 'react';
+import { useRef, useState } from 'react';
+import { mergeProps } from 'react-aria';
 import styled from 'styled-components';
 import { Button } from '../ui/button';
+import { useCarry, useReceive } from '../ui/carry';
 import { Quiet, Row } from '../ui/frame';
 import { LineInput } from '../ui/text-field';
 
@@ -70,14 +72,13 @@ const PersonFace = styled.button`
     background: var(--wash);
     font-weight: 650;
   }
+  &[data-over] {
+    border-style: dashed;
+    border-color: var(--action);
+  }
 `;
 
-const type = 'text/x-ulkret-person';
-
-/**
- * Somebody who can be tapped, or taken and dropped on somebody else. The browser's own dragging is used: it leaves a tap,
- * and Enter, to mean what they mean without it.
- */
+/** Somebody who can be tapped, or taken and dropped on somebody else. */
 function Person({
   id,
   name,
@@ -91,24 +92,17 @@ function Person({
   onTap: () => void;
   onMeet: (other: string) => void;
 }) {
-  const carries = ({ dataTransfer }: DragEvent) => dataTransfer.types.includes(type);
+  const ref = useRef<HTMLButtonElement>(null);
+  const { dragProps } = useCarry({ kind: 'person', id });
+  const { dropProps, isDropTarget } = useReceive(ref, { kind: 'person', onDrop: onMeet });
   return (
     <PersonFace
+      {...mergeProps(dragProps, dropProps, { onClick: onTap })}
+      ref={ref}
       type="button"
       aria-pressed={picked}
+      data-over={isDropTarget || undefined}
       data-testid="person"
-      onClick={onTap}
-      draggable
-      onDragStart={({ dataTransfer }) => {
-        dataTransfer.setData(type, id);
-        dataTransfer.effectAllowed = 'move';
-      }}
-      onDragOver={(event) => carries(event) && event.preventDefault()}
-      onDrop={(event) => {
-        if (!carries(event)) return;
-        event.preventDefault();
-        onMeet(event.dataTransfer.getData(type));
-      }}
     >
       {name}
     </PersonFace>

@@ -136,11 +136,19 @@ export function Select<T extends string>({
   const trigger = useRef<HTMLButtonElement>(null);
   const id = useId();
   const text = options.find((option) => option.value === value)?.text ?? '';
-  const opens = ({ key }: KeyboardEvent) => {
+  /** While the list is closed an arrow opens it, and a letter chooses the next that begins with it. */
+  const press = ({ key, ctrlKey, metaKey, altKey }: KeyboardEvent) => {
+    if (open || ctrlKey || metaKey || altKey) return;
     if (key === 'ArrowDown' || key === 'ArrowUp') setOpen(true);
+    if (key.length !== 1 || key === ' ') return;
+    const at = options.findIndex((option) => option.value === value) + 1;
+    const next = [...options.slice(at), ...options.slice(0, at)].find((option) =>
+      option.text.toLocaleLowerCase().startsWith(key.toLocaleLowerCase()),
+    );
+    if (next) onChange(next.value);
   };
   return (
-    <Labelled data-above={above || undefined} onKeyDown={opens}>
+    <Labelled data-above={above || undefined} onKeyDown={press}>
       {!unlabelled && (
         <span id={`${id}-label`} aria-hidden>
           {label}
