@@ -1,7 +1,8 @@
 import { useRouteError } from 'react-router';
 import { syncWords } from '../device/outbox';
 import { useSyncState } from '../device/use-outbox';
-import { Button, ButtonLink } from '../ui/button';
+import { Button } from '../ui/button';
+import { ButtonLink } from '../ui/button-link';
 import { Page, Panel, Quiet, Row } from '../ui/frame';
 import { Title } from '../ui/title';
 

@@ -9,13 +9,14 @@ import { Broken } from './Broken';
 import { findAnything } from './find-anything';
 import { page } from './page';
 import { Live, pages } from './pages';
-import { Toasts } from '../ui/toast';
+import { toastSaid } from '../ui/toast';
 import { Shell } from './Shell';
 import { type Here, HereContext, useSession } from '../api/signed-in';
 import { Empty, Loading } from '../ui/states';
-import { ButtonLink } from '../ui/button';
+import { ButtonLink } from '../ui/button-link';
 import { Page } from '../ui/frame';
 
+const Toasts = page(() => import('../ui/Toasts'));
 const Find = page<{ close: () => void }>(() => import('./Find'));
 
 const Nowhere = () => (
@@ -55,6 +56,7 @@ const makeRouter = () =>
 /** What is there on every page: where it was scrolled to comes back, `/` finds anything, and toasts say what was done. */
 function Around() {
   const [finding, setFinding] = useState(false);
+  const [saying, setSaying] = useState(false);
   useEffect(() => {
     const open = (event: KeyboardEvent) => {
       const at = event.target as HTMLElement;
@@ -64,11 +66,14 @@ function Around() {
       setFinding(true);
     };
     const ask = () => setFinding(true);
+    const say = () => setSaying(true);
     window.addEventListener('keydown', open);
     window.addEventListener(findAnything, ask);
+    window.addEventListener(toastSaid, say);
     return () => {
       window.removeEventListener('keydown', open);
       window.removeEventListener(findAnything, ask);
+      window.removeEventListener(toastSaid, say);
     };
   }, []);
   return (
@@ -76,7 +81,7 @@ function Around() {
       <ScrollRestoration />
       <Outlet />
       <Suspense>{finding && <Find close={() => setFinding(false)} />}</Suspense>
-      <Toasts />
+      <Suspense>{saying && <Toasts />}</Suspense>
     </>
   );
 }

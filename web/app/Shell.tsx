@@ -1,21 +1,14 @@
-import { endpoints } from '@ulkret/contract';
 import { BookOpenText, CalendarDays, ChartSpline, Grid2x2, Search, Users } from 'lucide-react';
-import { Suspense, useState } from 'react';
-import { Button as AriaButton, Dialog, DialogTrigger, Popover } from 'react-aria-components';
+import { Suspense, useRef, useState } from 'react';
+import { Button as AriaButton } from 'react-aria-components';
 import { NavLink, Outlet } from 'react-router';
 import styled from 'styled-components';
-import { findAnything } from './find-anything';
-import { forgetAnswers } from '../api/store';
-import { syncWords } from '../device/outbox';
-import { useSyncState } from '../device/use-outbox';
-import { ApiRefusal, ask } from '../api/ask';
 import { useHere } from '../api/signed-in';
+import { Page } from '../ui/frame';
 import { Loading } from '../ui/states';
-import { applyTheme, readTheme, type Theme } from '../ui/theme';
-import { Button, ButtonLink } from '../ui/button';
-import { Choice } from '../ui/choice';
-import { Page, Quiet } from '../ui/frame';
-import { toast } from '../ui/toast';
+import { findAnything } from './find-anything';
+import type { HouseMenuProps } from './HouseMenu';
+import { page } from './page';
 
 const places = [
   { to: '/', name: 'Today', Icon: CalendarDays },
@@ -100,88 +93,26 @@ const House = styled(AriaButton)`
   }
 `;
 
-const Menu = styled(Dialog)`
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 8px;
-  padding: 1.1rem;
-  display: grid;
-  gap: 0.9rem;
-  min-width: 17rem;
-`;
+const HouseMenu = page<HouseMenuProps>(() => import('./HouseMenu'));
 
-function HouseMenu() {
-  const { coach, academy } = useHere();
-  const sync = useSyncState();
-  const [theme, setTheme] = useState<Theme>(readTheme);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const signOut = async () => {
-    try {
-      await ask(endpoints.signOut);
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      setTrouble(`You are still signed in. ${error.message}`);
-      return;
-    }
-    await forgetAnswers().catch(() => undefined);
-    // A reload lets go of everything that this page still knows.
-    window.location.assign('/');
-  };
+/** The academy's name; what stands behind it is loaded when it is opened. */
+function HouseDoor() {
+  const { academy } = useHere();
+  const door = useRef<HTMLButtonElement>(null);
+  const [open, setOpen] = useState(false);
   return (
-    <DialogTrigger>
-      <House aria-label={`${academy.name}: data and account`}>{academy.name}</House>
-      <Popover placement="right bottom">
-        <Menu aria-label="Academy">
-          {({ close }) => (
-            <>
-              <div>
-                <h2>{academy.name}</h2>
-                <Quiet>
-                  {coach.name}, {coach.role} coach · {syncWords(sync)}
-                </Quiet>
-              </div>
-              {(sync.waiting > 0 || sync.refused.length > 0) && (
-                <ButtonLink to="/waiting" $quiet onClick={close}>
-                  What this device still holds
-                </ButtonLink>
-              )}
-              {trouble && <p role="alert">{trouble}</p>}
-              <Choice
-                label="Look"
-                value={theme}
-                options={[
-                  { value: 'system', text: 'As the device' },
-                  { value: 'light', text: 'Light' },
-                  { value: 'dark', text: 'Dark' },
-                ]}
-                onChange={(value) => {
-                  setTheme(value);
-                  applyTheme(value);
-                }}
-              />
-              <Button
-                $quiet
-                onPress={() => {
-                  void navigator.clipboard
-                    .writeText(window.location.href)
-                    .then(() => toast('Link copied'))
-                    .catch(() => toast(window.location.href));
-                  close();
-                }}
-              >
-                Copy the link to this page
-              </Button>
-              <ButtonLink to="/data" $quiet onClick={close}>
-                Data: files in and out
-              </ButtonLink>
-              <Button $quiet onPress={() => void signOut()}>
-                Sign out
-              </Button>
-            </>
-          )}
-        </Menu>
-      </Popover>
-    </DialogTrigger>
+    <>
+      <House
+        ref={door}
+        aria-label={`${academy.name}: data and account`}
+        aria-haspopup="dialog"
+        aria-expanded={open}
+        onPress={() => setOpen(true)}
+      >
+        {academy.name}
+      </House>
+      <Suspense>{open && <HouseMenu at={door} close={() => setOpen(false)} />}</Suspense>
+    </>
   );
 }
 
@@ -199,7 +130,7 @@ export function Shell() {
         <House aria-label="Find anything (/)" onPress={() => window.dispatchEvent(new Event(findAnything))}>
           <Search size={22} aria-hidden />
         </House>
-        <HouseMenu />
+        <HouseDoor />
       </Rail>
       <Suspense
         fallback={

@@ -1,9 +1,11 @@
 import type { SignedIn } from '@ulkret/contract';
-import { useState } from 'react';
+import { Suspense, useState } from 'react';
 import styled from 'styled-components';
 import { Button } from '../ui/button';
-import { Sheet } from '../ui/dialog';
-import { SignInForm } from './SignIn';
+import { page } from './page';
+import type { SignInSheetProps } from './SignInSheet';
+
+const SignInSheet = page<SignInSheetProps>(() => import('./SignInSheet'));
 
 const Strip = styled.div`
   height: var(--strip);
@@ -16,15 +18,6 @@ const Strip = styled.div`
   p {
     flex: 1;
     line-height: 1.15;
-  }
-`;
-
-const Fields = styled.div`
-  display: grid;
-  gap: 1rem;
-  form {
-    display: grid;
-    gap: 1rem;
   }
 `;
 
@@ -44,11 +37,7 @@ export function SignedOut({
         you have signed in again.
       </p>
       <Button onPress={() => setOpen(true)}>Sign in</Button>
-      <Sheet label="Sign in again" width="26rem" isOpen={open} close={() => setOpen(false)}>
-        <Fields>
-          <SignInForm demo={demo} enter={enter} />
-        </Fields>
-      </Sheet>
+      <Suspense>{open && <SignInSheet demo={demo} enter={enter} close={() => setOpen(false)} />}</Suspense>
     </Strip>
   );
 }

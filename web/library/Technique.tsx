@@ -13,7 +13,7 @@ import styled from 'styled-components';
 import { useApi } from '../api/use-api';
 import { addressOf } from '../api/ask';
 import { Loaded, Loading } from '../ui/states';
-import { ButtonLink } from '../ui/button';
+import { ButtonLink } from '../ui/button-link';
 import { Caution } from '../ui/caution';
 import { Choice } from '../ui/choice';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';

@@ -8,7 +8,7 @@ import { useSyncState } from '../device/use-outbox';
 import { useApi } from '../api/use-api';
 import { useHere } from '../api/signed-in';
 import { Empty, Loaded } from '../ui/states';
-import { ButtonLink } from '../ui/button';
+import { ButtonLink } from '../ui/button-link';
 import { Head, Page, Panel } from '../ui/frame';
 import { Table } from '../ui/table';
 import { dayOf, many, timeOf } from '../ui/words';

@@ -10,7 +10,7 @@ import { useSyncState } from '../device/use-outbox';
 import { useDecisions, useFreshReadings } from '../reader/use-reading';
 import { useApi } from '../api/use-api';
 import { Empty, Loaded } from '../ui/states';
-import { ButtonLink } from '../ui/button';
+import { ButtonLink } from '../ui/button-link';
 import { Columns, Head, Page, Panel, Quiet } from '../ui/frame';
 import { dayOf, many } from '../ui/words';
 import { Title } from '../ui/title';

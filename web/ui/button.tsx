@@ -1,8 +1,7 @@
 import { Button as AriaButton } from 'react-aria-components';
-import { Link as RouterLink } from 'react-router';
 import styled, { css } from 'styled-components';
 
-const buttonLook = css<{ $quiet?: boolean | undefined; $tall?: boolean | undefined }>`
+export const buttonLook = css<{ $quiet?: boolean | undefined; $tall?: boolean | undefined }>`
   display: inline-flex;
   align-items: center;
   justify-content: center;
@@ -27,8 +26,5 @@ const buttonLook = css<{ $quiet?: boolean | undefined; $tall?: boolean | undefin
 `;
 
 export const Button = styled(AriaButton)<{ $quiet?: boolean; $tall?: boolean }>`
-  ${buttonLook}
-`;
-export const ButtonLink = styled(RouterLink)<{ $quiet?: boolean; $tall?: boolean }>`
   ${buttonLook}
 `;

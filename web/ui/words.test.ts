@@ -18,11 +18,17 @@ describe('when something was', () => {
     [here(3, 23, 59), 'Tue 3 Mar'],
     [here(6, 0), 'Fri 6 Mar'],
   ])('%s is said as %s', (instant, words) => {
-    expect(dayOf(instant)).toBe(words);
+    expect(dayOf(instant, 'en-GB')).toBe(words);
+  });
+
+  test('is written as the reader writes days', () => {
+    expect(dayOf(here(3, 12), 'en-US')).toBe('Tue, Mar 3');
+    expect(dayOf(here(3, 12), 'de')).toBe('Di., 3. März');
   });
 
   test('is told to the minute, or how long ago', () => {
-    expect(timeOf(here(5, 7, 5))).toBe('07:05');
+    expect(timeOf(here(5, 7, 5), 'en-GB')).toBe('07:05');
+    expect(timeOf(here(5, 19, 5), 'en-US')).toBe('07:05 PM');
     expect(ago(here(5, 19, 29))).toBe('1 minute ago');
     expect(ago(here(4, 18))).toBe('1 day ago');
   });

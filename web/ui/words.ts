@@ -1,13 +1,30 @@
-import { formatDistanceToNowStrict, format, isToday, isYesterday } from 'date-fns';
-
 export { many, percent, range, sure } from '@ulkret/core/words';
 
-/** A day as a coach would say it. */
-export function dayOf(instant: string): string {
+const dayMs = 86_400_000;
+const midnight = (date: Date): number => new Date(date).setHours(0, 0, 0, 0);
+
+/** A day as a coach would say it, or as the reader writes days (`locale` is the browser's where it is not said). */
+export function dayOf(instant: string, locale?: string): string {
   const date = new Date(instant);
-  if (isToday(date)) return 'today';
-  if (isYesterday(date)) return 'yesterday';
-  return format(date, 'EEE d MMM');
+  const back = Math.round((midnight(new Date()) - midnight(date)) / dayMs);
+  if (back === 0) return 'today';
+  if (back === 1) return 'yesterday';
+  return new Intl.DateTimeFormat(locale, { weekday: 'short', day: 'numeric', month: 'short' }).format(date);
 }
-export const timeOf = (instant: string): string => format(new Date(instant), 'HH:mm');
-export const ago = (instant: string): string => `${formatDistanceToNowStrict(new Date(instant))} ago`;
+
+export const timeOf = (instant: string, locale?: string): string =>
+  new Intl.DateTimeFormat(locale, { hour: '2-digit', minute: '2-digit' }).format(new Date(instant));
+
+const steps = [
+  ['day', dayMs],
+  ['hour', 3_600_000],
+  ['minute', 60_000],
+  ['second', 1000],
+] as const;
+
+/** How long ago something was, in the largest whole unit. */
+export function ago(instant: string): string {
+  const ms = Math.max(0, Date.now() - Date.parse(instant));
+  const [unit, long] = steps.find(([, least]) => ms >= least) ?? steps.at(-1)!;
+  return new Intl.RelativeTimeFormat('en').format(-Math.floor(ms / long), unit);
+}

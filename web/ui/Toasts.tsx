@@ -5,21 +5,16 @@ import {
   UNSTABLE_ToastQueue as ToastQueue,
   UNSTABLE_ToastRegion as ToastRegion,
 } from 'react-aria-components';
+import { useEffect } from 'react';
 import styled from 'styled-components';
 
-interface Said {
-  words: string;
-  /** Takes back what was done. */
-  undo: (() => void) | null;
-}
+import { said, type Said, toastSaid } from './toast';
 
 /** Long enough to read it and to reach the button. */
 const lastsMs = 8000;
 const queue = new ToastQueue<Said>({ maxVisibleToasts: 2 });
-
-/** Says what was done, with a way to take it back where there is one. */
-export const toast = (words: string, undo: (() => void) | null = null): void => {
-  queue.add({ words, undo }, { timeout: lastsMs });
+const take = () => {
+  for (const one of said.splice(0)) queue.add(one, { timeout: lastsMs });
 };
 
 const Face = styled.div`
@@ -62,27 +57,34 @@ const Act = styled(AriaButton)`
 `;
 
 /** Where what was said stands for a moment: once on every page. */
-export const Toasts = () => (
-  <Face>
-    <ToastRegion queue={queue} className="toasts" aria-label="What was done">
-      {({ toast: one }) => (
-        <AriaToast toast={one} className="toast">
-          <ToastContent>{one.content.words}</ToastContent>
-          {one.content.undo && (
-            <Act
-              onPress={() => {
-                one.content.undo!();
-                queue.close(one.key);
-              }}
-            >
-              Undo
+export default function Toasts() {
+  useEffect(() => {
+    take();
+    window.addEventListener(toastSaid, take);
+    return () => window.removeEventListener(toastSaid, take);
+  }, []);
+  return (
+    <Face>
+      <ToastRegion queue={queue} className="toasts" aria-label="What was done">
+        {({ toast: one }) => (
+          <AriaToast toast={one} className="toast">
+            <ToastContent>{one.content.words}</ToastContent>
+            {one.content.undo && (
+              <Act
+                onPress={() => {
+                  one.content.undo!();
+                  queue.close(one.key);
+                }}
+              >
+                Undo
+              </Act>
+            )}
+            <Act slot="close" aria-label="Close">
+              ×
             </Act>
-          )}
-          <Act slot="close" aria-label="Close">
-            ×
-          </Act>
-        </AriaToast>
-      )}
-    </ToastRegion>
-  </Face>
-);
+          </AriaToast>
+        )}
+      </ToastRegion>
+    </Face>
+  );
+}

@@ -1,0 +1,100 @@
+import { endpoints } from '@ulkret/contract';
+import { type RefObject, useState } from 'react';
+import { Dialog, Popover } from 'react-aria-components';
+import styled from 'styled-components';
+import { ApiRefusal, ask } from '../api/ask';
+import { useHere } from '../api/signed-in';
+import { forgetAnswers } from '../api/store';
+import { syncWords } from '../device/outbox';
+import { useSyncState } from '../device/use-outbox';
+import { Button } from '../ui/button';
+import { ButtonLink } from '../ui/button-link';
+import { Choice } from '../ui/choice';
+import { Quiet } from '../ui/frame';
+import { applyTheme, readTheme, type Theme } from '../ui/theme';
+import { toast } from '../ui/toast';
+
+const Menu = styled(Dialog)`
+  background: var(--surface);
+  border: 1px solid var(--line);
+  border-radius: 8px;
+  padding: 1.1rem;
+  display: grid;
+  gap: 0.9rem;
+  min-width: 17rem;
+`;
+
+export interface HouseMenuProps {
+  /** Beside what it opens. */
+  at: RefObject<HTMLElement | null>;
+  close: () => void;
+}
+
+/** What stands behind the academy's name: the look, files, and signing out. */
+export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | null>; close: () => void }) {
+  const { coach, academy } = useHere();
+  const sync = useSyncState();
+  const [theme, setTheme] = useState<Theme>(readTheme);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const signOut = async () => {
+    try {
+      await ask(endpoints.signOut);
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      setTrouble(`You are still signed in. ${error.message}`);
+      return;
+    }
+    await forgetAnswers().catch(() => undefined);
+    // A reload lets go of everything that this page still knows.
+    window.location.assign('/');
+  };
+  return (
+    <Popover triggerRef={at} isOpen onOpenChange={(open) => !open && close()} placement="right bottom">
+      <Menu aria-label="Academy">
+        <div>
+          <h2>{academy.name}</h2>
+          <Quiet>
+            {coach.name}, {coach.role} coach · {syncWords(sync)}
+          </Quiet>
+        </div>
+        {(sync.waiting > 0 || sync.refused.length > 0) && (
+          <ButtonLink to="/waiting" $quiet onClick={close}>
+            What this device still holds
+          </ButtonLink>
+        )}
+        {trouble && <p role="alert">{trouble}</p>}
+        <Choice
+          label="Look"
+          value={theme}
+          options={[
+            { value: 'system', text: 'As the device' },
+            { value: 'light', text: 'Light' },
+            { value: 'dark', text: 'Dark' },
+          ]}
+          onChange={(value) => {
+            setTheme(value);
+            applyTheme(value);
+          }}
+        />
+        <Button
+          $quiet
+          onPress={() => {
+            void navigator.clipboard
+              .writeText(window.location.href)
+              .then(() => toast('Link copied'))
+              .catch(() => toast(window.location.href));
+            close();
+          }}
+        >
+          Copy the link to this page
+        </Button>
+        <ButtonLink to="/data" $quiet onClick={close}>
+          Data: files in and out
+        </ButtonLink>
+        <Button $quiet onPress={() => void signOut()}>
+          Sign out
+        </Button>
+      </Menu>
+    </Popover>
+  );
+}

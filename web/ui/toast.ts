@@ -1,0 +1,16 @@
+/** What is said for a moment after something was done. */
+export interface Said {
+  words: string;
+  /** Takes back what was done; null where there is no way back. */
+  undo: (() => void) | null;
+}
+
+/** Said and not shown yet: where it is shown is loaded with the first one. */
+export const said: Said[] = [];
+export const toastSaid = 'ulkret-toast';
+
+/** Says what was done, with a way to take it back where there is one. */
+export function toast(words: string, undo: Said['undo'] = null): void {
+  said.push({ words, undo });
+  window.dispatchEvent(new Event(toastSaid));
+}
