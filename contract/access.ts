@@ -1,4 +1,5 @@
 import { Id } from '@ulkret/core/breakdown';
+import { Units } from '@ulkret/core/people';
 import { z } from 'zod';
 import { define } from './define';
 
@@ -7,7 +8,7 @@ export type Coach = z.infer<typeof Coach>;
 
 export const SignedIn = z.object({
   coach: Coach.nullable(),
-  academy: z.object({ id: Id, name: z.string() }).nullable(),
+  academy: z.object({ id: Id, name: z.string(), units: Units.default('kg and cm') }).nullable(),
   /** True on an instance without any coach: the first one is asked for instead of a sign-in. */
   firstCoachWanted: z.boolean(),
   /** Shown on the sign-in page of a demo instance. */
@@ -29,6 +30,14 @@ export const accessEndpoints = {
     who: 'anyone',
     summary: 'Sign in; the answer sets an HttpOnly cookie',
     body: z.object({ email: z.string().trim().min(1).max(200), password: z.string().min(1).max(200) }),
+    output: SignedIn,
+  }),
+  saveAcademy: define({
+    method: 'put',
+    path: '/api/academy',
+    who: 'head',
+    summary: 'Change what holds for the whole academy: the units that people are measured in',
+    body: z.object({ units: Units }),
     output: SignedIn,
   }),
   signOut: define({

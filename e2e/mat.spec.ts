@@ -265,7 +265,8 @@ test('a minor is let through by nobody', async ({ page, empty }) => {
   await makeAcademy(page, empty.url);
   await addStudents(page, ['Ada', 'Ben']);
   await page.getByRole('button', { name: 'Ben', exact: true }).click();
-  await page.getByLabel('Born').fill('2014-05-05');
+  await page.getByRole('group', { name: 'Born' }).getByRole('spinbutton').first().click();
+  await page.keyboard.type('05052014');
   await page.getByRole('button', { name: 'Save' }).click();
   await page.goto(`${empty.url}/mat/new`);
   await select(page, /^Technique:/, 'Straight ankle lock from an outside leg entanglement');

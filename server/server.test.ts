@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { endpoints } from '@ulkret/contract';
+import { endpoints, mayAsk, type Role } from '@ulkret/contract';
 import { decide, decidedBy, type Decision } from '@ulkret/core/prescription';
 import { finished } from '@ulkret/core/hazard';
 import {
@@ -68,6 +68,29 @@ describe('access', () => {
       expect({ path, status }).toEqual({ path, status: 401 });
       expect(body.todo).toMatch(/Sign in/);
     }
+  });
+
+  test('lets in by role, and the gate is the contract’s: what is for the head coach is refused to an assistant', async () => {
+    await anAcademy(database.db, 'roles');
+    await database.pool.query(
+      `insert into coaches select academy_id, 'assistant', 'Assistant', 'assistant@roles.example', password_hash, 'assistant'
+         from coaches where academy_id = 'roles'`,
+    );
+    const head = await signedIn(app, 'roles');
+    const assistant = supertest.agent(app);
+    await assistant.post('/api/session').send({ email: 'assistant@roles.example', password }).expect(200);
+    const set = { units: 'lb and ft' };
+    const { body } = await assistant.put('/api/academy').send(set).expect(403);
+    expect(body.error).toMatch(/head coach/);
+    expect((await head.get('/api/session')).body.academy.units).toBe('kg and cm');
+    expect((await head.put('/api/academy').send(set).expect(200)).body.academy).toMatchObject(set);
+    expect((await assistant.get('/api/session')).body.academy.units).toBe('lb and ft');
+    expect((await harbour.get('/api/session')).body.academy.units).toBe('kg and cm');
+    await assistant.get('/api/students').expect(200);
+    for (const who of ['anyone', 'assistant', 'head'] as const)
+      expect([null, 'assistant', 'head'].map((role) => mayAsk(role as Role | null, who))).toEqual(
+        { anyone: [true, true, true], assistant: [false, true, true], head: [false, false, true] }[who],
+      );
   });
 
   test('keeps the sign-in in a cookie that no script and no other site can use, and only its hash in the database', async () => {

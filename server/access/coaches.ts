@@ -1,4 +1,5 @@
 import type { Id } from '@ulkret/core/breakdown';
+import type { Units } from '@ulkret/core/people';
 import { and, eq, gt, lt, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { academies, coaches, signIns } from '../db/schema';
@@ -7,6 +8,7 @@ import { academies, coaches, signIns } from '../db/schema';
 export interface SignedInCoach {
   academyId: Id;
   academy: string;
+  units: Units;
   id: Id;
   name: string;
   role: 'head' | 'assistant';
@@ -15,6 +17,7 @@ export interface SignedInCoach {
 const row = {
   academyId: coaches.academyId,
   academy: academies.name,
+  units: academies.units,
   id: coaches.id,
   name: coaches.name,
   role: coaches.role,
@@ -77,4 +80,8 @@ export async function coachOfSignIn(
 
 export async function closeSignIn(db: Db, academyId: Id, secretHash: string): Promise<void> {
   await db.delete(signIns).where(and(eq(signIns.academyId, academyId), eq(signIns.secretHash, secretHash)));
+}
+
+export async function saveAcademy(db: Db, academyId: Id, set: { units: Units }): Promise<void> {
+  await db.update(academies).set(set).where(eq(academies.academyId, academyId));
 }

@@ -4,7 +4,7 @@ import type { Request, Router } from 'express';
 import { hashPassword, passwordFits } from './secrets';
 import { coachOf, signIn, signOut } from './sign-in';
 import { addFirstAcademy } from '../keeping/academies';
-import { anyCoach, anyDemo, coachByEmail, type SignedInCoach } from './coaches';
+import { anyCoach, anyDemo, coachByEmail, saveAcademy, type SignedInCoach } from './coaches';
 import type { Db } from '../db/connect';
 import { answer, Refused } from '../http';
 import type { Settings } from '../settings';
@@ -12,7 +12,7 @@ import type { Settings } from '../settings';
 export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Settings): void {
   const signedIn = async (coach: SignedInCoach | null): Promise<SignedIn> => ({
     coach: coach && { id: coach.id, name: coach.name, role: coach.role },
-    academy: coach && { id: coach.academyId, name: coach.academy },
+    academy: coach && { id: coach.academyId, name: coach.academy, units: coach.units },
     firstCoachWanted: !coach && !(await anyCoach(db)),
     demoSignIn: !coach && demoSignIn && (await anyDemo(db)) ? demoSignIn : null,
   });
@@ -26,6 +26,11 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Se
       throw new Refused(401, 'This email and password do not belong together.', 'Check both and try again.');
     await signIn(db, request, response, coach);
     return signedIn(coach);
+  });
+
+  answer(router, db, endpoints.saveAcademy, async ({ body }, { coach }) => {
+    await saveAcademy(db, coach.academyId, body);
+    return signedIn({ ...coach, ...body });
   });
 
   answer(router, db, endpoints.signOut, async (_, { request, response }) => {
@@ -55,6 +60,6 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Se
         'Sign in, or ask that coach for access.',
       );
     await signIn(db, request, response, { academyId, id: coach.id });
-    return signedIn({ ...coach, academyId, academy: body.academy });
+    return signedIn({ ...coach, academyId, academy: body.academy, units: 'kg and cm' });
   });
 }

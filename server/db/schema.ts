@@ -1,6 +1,6 @@
 import type { Breakdown, Draft, Technique } from '@ulkret/core/breakdown';
 import type { CareNote } from '@ulkret/core/care';
-import type { Student } from '@ulkret/core/people';
+import type { Student, Units } from '@ulkret/core/people';
 import type { WeekTally } from '@ulkret/core/reading';
 import type { SessionChange, Session } from '@ulkret/core/session';
 import type { TechniqueSummary } from '@ulkret/contract';
@@ -35,6 +35,7 @@ export const academies = pgTable('academies', {
   academyId: text('academy_id').primaryKey(),
   name: text('name').notNull(),
   demo: boolean('demo').notNull().default(false),
+  units: text('units').$type<Units>().notNull().default('kg and cm'),
   createdAt: instant('created_at')
     .notNull()
     .default(sql`now()`),

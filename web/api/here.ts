@@ -1,10 +1,11 @@
 import type { Coach } from '@ulkret/contract';
+import type { Units } from '@ulkret/core/people';
 import { createContext } from 'react';
 
 /** Who is signed in, and where. */
 export interface Here {
   coach: Coach;
-  academy: { id: string; name: string };
+  academy: { id: string; name: string; units: Units };
 }
 
 export const HereContext = createContext<Here | null>(null);

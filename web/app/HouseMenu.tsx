@@ -3,7 +3,7 @@ import { type RefObject, useState } from 'react';
 import { Dialog, Popover } from 'react-aria-components';
 import styled from 'styled-components';
 import { ApiRefusal, ask } from '../api/ask';
-import { useHere } from '../api/signed-in';
+import { useHere, useSession } from '../api/signed-in';
 import { forgetAnswers } from '../api/store';
 import { syncWords } from '../device/outbox';
 import { useSyncState } from '../device/use-outbox';
@@ -36,6 +36,15 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
   const sync = useSyncState();
   const [theme, setTheme] = useState<Theme>(readTheme);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const { mutate } = useSession();
+  const setUnits = async (units: typeof academy.units) => {
+    try {
+      await mutate(await ask(endpoints.saveAcademy, { body: { units } }), { revalidate: false });
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      setTrouble(`Not changed. ${error.message}`);
+    }
+  };
   const signOut = async () => {
     try {
       await ask(endpoints.signOut);
@@ -76,6 +85,17 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
             applyTheme(value);
           }}
         />
+        {coach.role === 'head' && (
+          <Choice
+            label="Units"
+            value={academy.units}
+            options={[
+              { value: 'kg and cm', text: 'kg, cm' },
+              { value: 'lb and ft', text: 'lb, ft' },
+            ]}
+            onChange={(units) => void setUnits(units)}
+          />
+        )}
         <Button
           $quiet
           onPress={() => {

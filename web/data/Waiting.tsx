@@ -14,6 +14,7 @@ import { factsInState } from '../device/entries';
 import { syncWords } from '../device/outbox';
 import { useOutbox, useSyncState } from '../device/use-outbox';
 import { Title } from '../ui/title';
+import { toast } from '../ui/toast';
 
 /** What this device still holds: what waits, and what the server did not take, each with its reason and a way to mend it. */
 export default function Waiting() {
@@ -100,7 +101,13 @@ function Mend({ fact: kept, students }: { fact: KeptFact; students: readonly Stu
         </Button>
       )}
       <Button onPress={() => void outbox.mend(kept, fact)}>Send it again</Button>
-      <Button $quiet onPress={() => void outbox.letGo(kept)}>
+      <Button
+        $quiet
+        onPress={() => {
+          void outbox.letGo(kept);
+          toast(`${kindOf(kept.is).name} was let go`, () => void outbox.takeBack(kept));
+        }}
+      >
         Let it go
       </Button>
     </Row>

@@ -160,6 +160,12 @@ export class Outbox {
     await this.count();
   }
 
+  /** Puts an entry back that was let go, with its reason. */
+  async takeBack(refused: KeptFact): Promise<void> {
+    await device.putFacts([refused]);
+    await this.count();
+  }
+
   private clockNow = () => ({ offsetMs: clock.offsetMs, heard: clock.heard });
 
   private tell(state: SyncState): void {

@@ -35,6 +35,7 @@ import { TechniqueForm } from './TechniqueForm';
 import { type Saying, useSaying } from './saying';
 import { type beginFrom, type DraftState, useDraft } from './use-draft';
 import { Title } from '../ui/title';
+import { toast } from '../ui/toast';
 
 const Bench = styled.div`
   display: grid;
@@ -187,9 +188,26 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
     }
   };
   const discard = async () => {
-    await ask(endpoints.discardDraft, { params: { id: work.technique.id } });
+    const { technique, draft } = work;
+    const { id } = technique;
+    await ask(endpoints.discardDraft, { params: { id } });
     state.forget();
     await state.refreshLists();
+    const back = async () => {
+      // One that was never published went with its draft.
+      if (!latest) await ask(endpoints.addTechnique, { body: technique });
+      await ask(endpoints.saveDraft, {
+        params: { id },
+        body: {
+          revision: latest ? 0 : 1,
+          edition: latest?.edition ?? 0,
+          edits: [{ path: [], value: { technique, draft } }],
+        },
+      });
+      await state.refreshLists();
+      await navigate(`/library/${id}?edit=1`);
+    };
+    toast(`The draft of ${technique.name || 'the technique'} was thrown away`, () => void back());
     await navigate(latest ? `/library/${work.technique.id}` : '/library');
   };
 

@@ -10,7 +10,7 @@ import { useHere } from '../api/signed-in';
 import { Empty, Loaded } from '../ui/states';
 import { ButtonLink } from '../ui/button-link';
 import { Head, Page, Panel } from '../ui/frame';
-import { Table } from '../ui/table';
+import { DataTable } from '../ui/data-table';
 import { dayOf, many, timeOf } from '../ui/words';
 import { Title } from '../ui/title';
 
@@ -57,39 +57,50 @@ export default function Mat() {
             </Empty>
           ) : (
             <Panel>
-              <Table>
-                <thead>
-                  <tr>
-                    <th>When</th>
-                    <th>Technique</th>
-                    <th>Pairs</th>
-                    <th>Rung</th>
-                    <th>Reps</th>
-                    <th>After class</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {rows.map(({ session, reps }) => (
-                    <tr key={session.id}>
-                      <td>
+              <DataTable
+                label="the sessions"
+                rows={rows}
+                keyOf={({ session }) => session.id}
+                wordsOf={({ session }) => `${nameOf(session.technique)} ${dayOf(session.startedAt)}`}
+                columns={[
+                  {
+                    head: 'When',
+                    cell: ({ session }) => (
+                      <span>
                         <Link to={`/mat/${session.id}`}>
                           {dayOf(session.startedAt)}, {timeOf(session.startedAt)}
                         </Link>
                         {session.endedAt === null && ' · not ended'}
-                      </td>
-                      <td>{nameOf(session.technique)}</td>
-                      <td>{session.pairs.length}</td>
-                      <td>
-                        {session.rung} {rungNames[session.rung]}
-                      </td>
-                      <td>{reps === null ? 'on this device' : many(reps, 'rep')}</td>
-                      <td>
-                        <Link to={`/mat/${session.id}/after`}>Summary</Link>
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </Table>
+                      </span>
+                    ),
+                    by: ({ session }) => session.startedAt,
+                  },
+                  {
+                    head: 'Technique',
+                    cell: ({ session }) => nameOf(session.technique),
+                    by: ({ session }) => nameOf(session.technique),
+                  },
+                  {
+                    head: 'Pairs',
+                    cell: ({ session }) => session.pairs.length,
+                    by: ({ session }) => session.pairs.length,
+                  },
+                  {
+                    head: 'Rung',
+                    cell: ({ session }) => `${session.rung} ${rungNames[session.rung]}`,
+                    by: ({ session }) => session.rung,
+                  },
+                  {
+                    head: 'Reps',
+                    cell: ({ reps }) => (reps === null ? 'on this device' : many(reps, 'rep')),
+                    by: ({ reps }) => reps,
+                  },
+                  {
+                    head: 'After class',
+                    cell: ({ session }) => <Link to={`/mat/${session.id}/after`}>Summary</Link>,
+                  },
+                ]}
+              />
             </Panel>
           );
         }}

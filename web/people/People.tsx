@@ -1,36 +1,71 @@
 import { endpoints } from '@ulkret/contract';
-import { isMinor, openInjuries, type Student } from '@ulkret/core/people';
+import { isMinor, type Measured, measuredWords, openInjuries, type Student } from '@ulkret/core/people';
 import { useState } from 'react';
 import { Button as AriaButton } from 'react-aria-components';
 import styled from 'styled-components';
+import { useHere } from '../api/signed-in';
 import { useApi } from '../api/use-api';
+import { today } from '../device/kit';
 import { Empty, Loaded } from '../ui/states';
 import { Button } from '../ui/button';
 import { Sheet } from '../ui/dialog';
 import { Head, Page, Panel, Quiet } from '../ui/frame';
-import { Table } from '../ui/table';
+import { type Column, DataTable } from '../ui/data-table';
 import { many } from '../ui/words';
 import { StudentForm } from './StudentForm';
 import { Title } from '../ui/title';
 
-const Roster = styled(Table)`
-  td button {
-    border: 0;
-    padding: 0.3rem 0;
-    background: transparent;
-    color: var(--action);
-    font-weight: 600;
-    text-decoration: underline;
-    cursor: pointer;
-  }
+const NameButton = styled(AriaButton)`
+  justify-self: start;
+  border: 0;
+  padding: 0.3rem 0;
+  background: transparent;
+  color: var(--action);
+  font-weight: 600;
+  text-decoration: underline;
+  cursor: pointer;
 `;
-
-const measured = (value: number | null, unit: string) => (value === null ? '–' : `${value} ${unit}`);
 
 export default function People() {
   const students = useApi(endpoints.students);
+  const { academy } = useHere();
   const [open, setOpen] = useState<Student | 'new' | null>(null);
-  const today = new Date().toISOString();
+  const day = today();
+  const measured = (of: Measured, value: number | null) =>
+    value === null ? '–' : measuredWords(academy.units, of, value);
+  const columns: Column<Student>[] = [
+    {
+      head: 'Name',
+      cell: (student) => <NameButton onPress={() => setOpen(student)}>{student.name}</NameButton>,
+      by: ({ name }) => name,
+    },
+    { head: 'Main side', cell: ({ mainSide }) => mainSide, by: ({ mainSide }) => mainSide },
+    {
+      head: 'Experience',
+      cell: ({ experienceMonths }) => many(experienceMonths, 'month'),
+      by: ({ experienceMonths }) => experienceMonths,
+    },
+    {
+      head: 'Stature',
+      cell: ({ statureCm }) => measured('length', statureCm),
+      by: ({ statureCm }) => statureCm,
+    },
+    { head: 'Mass', cell: ({ massKg }) => measured('mass', massKg), by: ({ massKg }) => massKg },
+    {
+      head: 'Arm span',
+      cell: ({ armSpanCm }) => measured('length', armSpanCm),
+      by: ({ armSpanCm }) => armSpanCm,
+    },
+    { head: 'Hips', cell: ({ hipMobility }) => hipMobility ?? '–', by: ({ hipMobility }) => hipMobility },
+    {
+      head: 'Care',
+      cell: (student) =>
+        [
+          ...(isMinor(student, day) ? ['minor'] : []),
+          ...openInjuries(student, day).map(({ region, side }) => `${side ?? ''} ${region}`.trim()),
+        ].join(', '),
+    },
+  ];
   return (
     <Page>
       <Head>
@@ -50,44 +85,13 @@ export default function People() {
               <Quiet>
                 {many(rows.length, 'student')}. What is written here is personal: keep the device locked.
               </Quiet>
-              <div style={{ overflowX: 'auto' }}>
-                <Roster>
-                  <thead>
-                    <tr>
-                      {['Name', 'Main side', 'Experience', 'Stature', 'Mass', 'Arm span', 'Hips', 'Care'].map(
-                        (head) => (
-                          <th key={head} scope="col">
-                            {head}
-                          </th>
-                        ),
-                      )}
-                    </tr>
-                  </thead>
-                  <tbody>
-                    {rows.map((student) => (
-                      <tr key={student.id}>
-                        <td>
-                          <AriaButton onPress={() => setOpen(student)}>{student.name}</AriaButton>
-                        </td>
-                        <td>{student.mainSide}</td>
-                        <td>{many(student.experienceMonths, 'month')}</td>
-                        <td>{measured(student.statureCm, 'cm')}</td>
-                        <td>{measured(student.massKg, 'kg')}</td>
-                        <td>{measured(student.armSpanCm, 'cm')}</td>
-                        <td>{student.hipMobility ?? '–'}</td>
-                        <td>
-                          {[
-                            ...(isMinor(student, today) ? ['minor'] : []),
-                            ...openInjuries(student, today).map(({ region, side }) =>
-                              `${side ?? ''} ${region}`.trim(),
-                            ),
-                          ].join(', ')}
-                        </td>
-                      </tr>
-                    ))}
-                  </tbody>
-                </Roster>
-              </div>
+              <DataTable
+                label="the roster"
+                rows={rows}
+                keyOf={({ id }) => id}
+                wordsOf={({ name }) => name}
+                columns={columns}
+              />
             </Panel>
           )
         }

@@ -1,38 +1,39 @@
+import { zodResolver } from '@hookform/resolvers/zod';
 import { endpoints } from '@ulkret/contract';
 import { RuleTag } from '@ulkret/core/breakdown';
-import { Student } from '@ulkret/core/people';
+import { entered, type Measured, stored, Student, unitOf, type Units } from '@ulkret/core/people';
 import { useState } from 'react';
-import { Controller, useForm } from 'react-hook-form';
+import { type Control, Controller, useForm } from 'react-hook-form';
 import styled from 'styled-components';
 import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
 import { addressOf, ApiRefusal, ask } from '../api/ask';
+import { useHere } from '../api/signed-in';
 import { Button } from '../ui/button';
 import { Checkbox } from '../ui/checkbox';
 import { Choice } from '../ui/choice';
+import { DateField } from '../ui/date-field';
 import { Row } from '../ui/frame';
+import { NumberField } from '../ui/number-field';
 import { TextField } from '../ui/text-field';
+import { toast } from '../ui/toast';
 
 const Form = styled.form`
   display: grid;
   gap: 1rem;
   fieldset {
-    border: 0;
-    margin: 0;
-    padding: 0;
     display: grid;
     grid-template-columns: repeat(auto-fill, minmax(11rem, 1fr));
     gap: 0.8rem;
   }
 `;
 
-const numbers = [
-  { name: 'experienceMonths', label: 'Experience, months' },
-  { name: 'statureCm', label: 'Stature, cm' },
-  { name: 'massKg', label: 'Mass, kg' },
-  { name: 'armSpanCm', label: 'Arm span, cm' },
-  { name: 'neckGirthCm', label: 'Neck girth, cm' },
-  { name: 'chestGirthCm', label: 'Chest girth, cm' },
+const measures = [
+  { name: 'statureCm', label: 'Stature', of: 'length' },
+  { name: 'massKg', label: 'Mass', of: 'mass' },
+  { name: 'armSpanCm', label: 'Arm span', of: 'length' },
+  { name: 'neckGirthCm', label: 'Neck girth', of: 'length' },
+  { name: 'chestGirthCm', label: 'Chest girth', of: 'length' },
 ] as const;
 
 const newStudent = (): Student => ({
@@ -53,13 +54,10 @@ const newStudent = (): Student => ({
   archived: false,
 });
 
-/** A field as it is typed: empty is not measured; a comma is a point; what is no number stays as it is, to be refused by name. */
-const typed = (text: string): number | string | null =>
-  text.trim() === ''
-    ? null
-    : Number.isNaN(Number(text.replace(',', '.')))
-      ? text
-      : Number(text.replace(',', '.'));
+const save = async (student: Student): Promise<void> => {
+  await ask(endpoints.saveStudent, { params: { id: student.id }, body: student });
+  await Promise.all([mutate(addressOf(endpoints.kit)), mutate(addressOf(endpoints.students))]);
+};
 
 export function StudentForm({
   student,
@@ -70,63 +68,44 @@ export function StudentForm({
   done: () => void;
   cancel: () => void;
 }) {
+  const { academy } = useHere();
   const [start] = useState(() => student ?? newStudent());
-  const { control, handleSubmit } = useForm({
-    defaultValues: {
-      name: start.name,
-      born: start.born ?? '',
-      mainSide: start.mainSide,
-      hipMobility: start.hipMobility ?? '',
-      ...Object.fromEntries(
-        numbers.map(({ name }) => [name, start[name] === null ? '' : String(start[name])]),
-      ),
-    } as Record<string, string>,
+  const { control, handleSubmit } = useForm<Student, unknown, Student>({
+    defaultValues: start,
+    resolver: zodResolver(Student) as never,
   });
-  const [consents, setConsents] = useState(start.consents);
-  const [faults, setFaults] = useState<Record<string, string>>({});
   const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
 
-  const save = handleSubmit(async (values) => {
-    const read = Student.safeParse({
-      ...start,
-      name: values['name'],
-      born: values['born'] || null,
-      mainSide: values['mainSide'],
-      hipMobility: values['hipMobility'] || null,
-      ...Object.fromEntries(numbers.map(({ name }) => [name, typed(values[name] ?? '')])),
-      experienceMonths: typed(values['experienceMonths'] ?? '') ?? 0,
-      consents,
-    });
-    setFaults(
-      Object.fromEntries((read.error?.issues ?? []).map(({ path, message }) => [String(path[0]), message])),
-    );
-    if (!read.success) return;
+  const submit = handleSubmit(async (values) => {
     try {
-      await ask(endpoints.saveStudent, { params: { id: start.id }, body: read.data });
-      void mutate(addressOf(endpoints.kit));
+      await save(values);
       done();
+      if (student) toast(`${values.name} saved`, () => void save(student));
+      else toast(`${values.name} is on the roster`);
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
       setRefusal(error);
     }
   });
 
-  const text = (name: string, label: string, more: object = {}) => (
-    <Controller
-      key={name}
-      name={name}
-      control={control}
-      render={({ field: { value, onChange } }) => (
-        <TextField label={label} value={value ?? ''} onChange={onChange} error={faults[name]} {...more} />
-      )}
-    />
-  );
   return (
-    <Form onSubmit={(event) => void save(event)} noValidate>
+    <Form onSubmit={(event) => void submit(event)} noValidate>
       <h2>{student ? student.name : 'Add a student'}</h2>
       <fieldset>
-        {text('name', 'Name', { autoFocus: true })}
-        {text('born', 'Born', { type: 'date' })}
+        <Controller
+          name="name"
+          control={control}
+          render={({ field: { value, onChange }, fieldState: { error } }) => (
+            <TextField label="Name" autoFocus value={value} onChange={onChange} error={error?.message} />
+          )}
+        />
+        <Controller
+          name="born"
+          control={control}
+          render={({ field: { value, onChange }, fieldState: { error } }) => (
+            <DateField label="Born" value={value} onChange={onChange} error={error?.message} />
+          )}
+        />
       </fieldset>
       <Row>
         <Controller
@@ -135,7 +114,7 @@ export function StudentForm({
           render={({ field: { value, onChange } }) => (
             <Choice
               label="Main side"
-              value={value ?? 'right'}
+              value={value}
               options={[
                 { value: 'right', text: 'Right' },
                 { value: 'left', text: 'Left' },
@@ -157,26 +136,48 @@ export function StudentForm({
                 { value: 'middle', text: 'Middle' },
                 { value: 'high', text: 'High' },
               ]}
-              onChange={onChange}
+              onChange={(chosen) => onChange(chosen || null)}
             />
           )}
         />
       </Row>
-      <div role="group" aria-label="Has agreed to">
-        <strong>Has agreed to</strong>
-        <Row>
-          {RuleTag.options.map((tag) => (
-            <Checkbox
-              key={tag}
-              isSelected={consents.includes(tag)}
-              onChange={(on) => setConsents(on ? [...consents, tag] : consents.filter((one) => one !== tag))}
-            >
-              {tag}
-            </Checkbox>
-          ))}
-        </Row>
-      </div>
-      <fieldset>{numbers.map(({ name, label }) => text(name, label, { inputMode: 'decimal' }))}</fieldset>
+      <Controller
+        name="consents"
+        control={control}
+        render={({ field: { value, onChange } }) => (
+          <div role="group" aria-label="Has agreed to">
+            <strong>Has agreed to</strong>
+            <Row>
+              {RuleTag.options.map((tag) => (
+                <Checkbox
+                  key={tag}
+                  isSelected={value.includes(tag)}
+                  onChange={(on) => onChange(on ? [...value, tag] : value.filter((one) => one !== tag))}
+                >
+                  {tag}
+                </Checkbox>
+              ))}
+            </Row>
+          </div>
+        )}
+      />
+      <fieldset>
+        <Controller
+          name="experienceMonths"
+          control={control}
+          render={({ field: { value, onChange }, fieldState: { error } }) => (
+            <NumberField
+              label="Experience, months"
+              value={value}
+              onChange={(months) => onChange(months ?? 0)}
+              error={error?.message}
+            />
+          )}
+        />
+        {measures.map(({ name, label, of }) => (
+          <Measure key={name} control={control} units={academy.units} {...{ name, label, of }} />
+        ))}
+      </fieldset>
       {refusal && (
         <p role="alert" style={{ color: 'var(--stop)' }}>
           {refusal.message} {refusal.todo}
@@ -189,5 +190,35 @@ export function StudentForm({
         </Button>
       </Row>
     </Form>
+  );
+}
+
+/** A measure of the body in the academy's units; what is kept is kilograms and centimetres. */
+function Measure({
+  control,
+  units,
+  name,
+  label,
+  of,
+}: {
+  control: Control<Student, unknown, Student>;
+  units: Units;
+  name: (typeof measures)[number]['name'];
+  label: string;
+  of: Measured;
+}) {
+  return (
+    <Controller
+      name={name}
+      control={control}
+      render={({ field: { value, onChange }, fieldState: { error } }) => (
+        <NumberField
+          label={`${label}, ${unitOf(units, of)}`}
+          value={value === null ? null : entered(units, of, value)}
+          onChange={(typed) => onChange(typed === null ? null : stored(units, of, typed))}
+          error={error?.message}
+        />
+      )}
+    />
   );
 }

@@ -6,9 +6,10 @@ import {
   TextField as AriaTextField,
   type TextFieldProps,
 } from 'react-aria-components';
-import styled from 'styled-components';
+import styled, { css } from 'styled-components';
 
-const Fielded = styled(AriaTextField)`
+/** How every labelled field looks. */
+export const fieldLook = css`
   display: flex;
   flex-direction: column;
   gap: 0.25rem;
@@ -34,6 +35,10 @@ const Fielded = styled(AriaTextField)`
   .react-aria-FieldError {
     color: var(--stop);
   }
+`;
+
+const Fielded = styled(AriaTextField)`
+  ${fieldLook}
 `;
 
 export function TextField({

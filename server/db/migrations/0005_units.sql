@@ -1,0 +1,1 @@
+ALTER TABLE "academies" ADD COLUMN "units" text DEFAULT 'kg and cm' NOT NULL;

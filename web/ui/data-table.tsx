@@ -1,0 +1,145 @@
+import { type ReactNode, useState } from 'react';
+import { Button } from 'react-aria-components';
+import styled from 'styled-components';
+import { Quiet } from './frame';
+import { Table } from './table';
+import { TextField } from './text-field';
+
+export interface Column<Row> {
+  head: string;
+  cell: (row: Row) => ReactNode;
+  /** What the column is sorted by; a column without it cannot be sorted. Nothing known stands last. */
+  by?: (row: Row) => string | number | null;
+}
+
+/** From more rows than this on, one can type to find some. */
+const many = 12;
+
+const Sorted = styled(Table)`
+  thead th {
+    position: sticky;
+    top: 0;
+    background: var(--surface);
+  }
+  thead button {
+    border: 0;
+    padding: 0.2rem 0;
+    background: transparent;
+    color: inherit;
+    font-weight: inherit;
+    text-align: left;
+    cursor: pointer;
+  }
+  th[aria-sort='ascending'] button::after {
+    content: ' ↑';
+  }
+  th[aria-sort='descending'] button::after {
+    content: ' ↓';
+  }
+  @media (max-width: 640px) {
+    thead {
+      display: none;
+    }
+    tbody tr {
+      display: grid;
+      gap: 0.1rem;
+      padding: 0.6rem 0;
+      border-bottom: 1px solid var(--line);
+    }
+    tbody td {
+      display: grid;
+      grid-template-columns: 7rem minmax(0, 1fr);
+      gap: 0.6rem;
+      padding: 0.1rem 0;
+      border: 0;
+    }
+    tbody td::before {
+      content: attr(data-head);
+      color: var(--muted);
+    }
+    tbody td:empty {
+      display: none;
+    }
+  }
+`;
+
+const compare = (a: string | number | null, b: string | number | null): number =>
+  a === b
+    ? 0
+    : a === null
+      ? 1
+      : b === null
+        ? -1
+        : typeof a === 'number' && typeof b === 'number'
+          ? a - b
+          : String(a).localeCompare(String(b));
+
+/** Rows that are compared: sorted by a column's head, found by typing where there are many, and cards on a phone. */
+export function DataTable<Row>({
+  label,
+  columns,
+  rows,
+  keyOf,
+  wordsOf,
+}: {
+  label: string;
+  columns: readonly Column<Row>[];
+  rows: readonly Row[];
+  keyOf: (row: Row) => string;
+  /** What is looked through when somebody types. */
+  wordsOf: (row: Row) => string;
+}) {
+  const [sort, setSort] = useState<{ place: number; down: boolean } | null>(null);
+  const [words, setWords] = useState('');
+  const wanted = words.trim().toLocaleLowerCase();
+  const found =
+    wanted === '' ? rows : rows.filter((row) => wordsOf(row).toLocaleLowerCase().includes(wanted));
+  const by = sort && columns[sort.place]!.by;
+  const shown = by
+    ? [...found].sort((a, b) => {
+        const [x, y] = [by(a), by(b)];
+        // What is not known stands last, whichever way.
+        return x === null || y === null ? compare(x, y) : compare(x, y) * (sort.down ? -1 : 1);
+      })
+    : found;
+  const press = (place: number) =>
+    setSort((now) =>
+      now?.place === place ? (now.down ? null : { place, down: true }) : { place, down: false },
+    );
+  return (
+    <>
+      {rows.length > many && (
+        <div style={{ maxWidth: '20rem', marginBottom: '0.6rem' }}>
+          <TextField label={`Find in ${label}`} value={words} onChange={setWords} />
+        </div>
+      )}
+      <Sorted aria-label={label}>
+        <thead>
+          <tr>
+            {columns.map(({ head, by: sorts }, place) => (
+              <th
+                key={head}
+                scope="col"
+                aria-sort={sort?.place !== place ? undefined : sort.down ? 'descending' : 'ascending'}
+              >
+                {sorts ? <Button onPress={() => press(place)}>{head}</Button> : head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {shown.map((row) => (
+            <tr key={keyOf(row)}>
+              {columns.map(({ head, cell }) => (
+                <td key={head} data-head={head}>
+                  {cell(row)}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </Sorted>
+      {shown.length === 0 && <Quiet role="status">Nothing here says “{words}”.</Quiet>}
+    </>
+  );
+}
