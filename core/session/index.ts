@@ -4,6 +4,7 @@ export * from './now';
 export * from './pairing';
 export * from './paper';
 export * from './session';
+export * from './set-up';
 export * from './summary';
 export * from './tapping';
 export * from './turn';

@@ -1,0 +1,135 @@
+import { type Breakdown, type Id } from '../breakdown';
+import type { Rung } from '../rep';
+import { attackFirst, type First } from './pairing';
+import type { Prescribed, Session } from './session';
+
+/** Spans that are drilled: the whole, the entry up to the last grip, or from a checkpoint on. */
+export type SpanChoice = 'whole' | 'entry' | 'from';
+
+/** A session while it is set up. */
+export interface SetUp {
+  technique: Id;
+  present: readonly Id[];
+  pairs: readonly (readonly Id[])[];
+  rung: Rung;
+  /** By count of reps a side, or by the clock. */
+  turns: 'reps' | 'minutes';
+  repsPerSide: number;
+  roundMinutes: number;
+  rounds: number;
+  span: SpanChoice;
+  from: Id | null;
+  attacks: First;
+  /** Why a pair that the house's rules refuse may drill all the same, by the pair. */
+  reasons: Readonly<Record<string, string>>;
+}
+
+export const usualSetUp = (technique: Id): SetUp => ({
+  technique,
+  present: [],
+  pairs: [],
+  rung: 2,
+  turns: 'reps',
+  repsPerSide: 10,
+  roundMinutes: 5,
+  rounds: 3,
+  span: 'whole',
+  from: null,
+  attacks: 'as paired',
+  reasons: {},
+});
+
+export type SetUpStep =
+  | { do: 'set'; to: Partial<Omit<SetUp, 'present' | 'pairs' | 'reasons'>> }
+  /** Who is here; whoever has gone leaves their pair, and a pair of one is none. */
+  | { do: 'present'; ids: readonly Id[] }
+  | { do: 'pair'; pairs: readonly (readonly Id[])[] }
+  | { do: 'reason'; pair: readonly Id[]; words: string }
+  /** Everything as in a session before; `known` are the people and techniques that are still here. */
+  | { do: 'repeat'; session: Session; known: { people: ReadonlySet<Id>; techniques: ReadonlySet<Id> } };
+
+/** The name of a pair among the reasons. */
+export const reasonKey = (pair: readonly Id[]): string => pair.join(' ');
+
+export function settingUp(now: SetUp, step: SetUpStep): SetUp {
+  switch (step.do) {
+    case 'set':
+      return { ...now, ...step.to };
+    case 'present': {
+      const here = new Set(step.ids);
+      const pairs = now.pairs.map((pair) => pair.filter((id) => here.has(id)));
+      return { ...now, present: step.ids, pairs: pairs.filter(({ length }) => length > 1) };
+    }
+    case 'pair':
+      return { ...now, pairs: step.pairs };
+    case 'reason':
+      return { ...now, reasons: { ...now.reasons, [reasonKey(step.pair)]: step.words } };
+    case 'repeat': {
+      const { session, known } = step;
+      const still = session.pairs.map((pair) => ({
+        left: pair.filter((id) => known.people.has(id)),
+        wasAlone: pair.length === 1,
+      }));
+      return {
+        ...now,
+        present: still.flatMap(({ left }) => left),
+        pairs: still.filter(({ left, wasAlone }) => left.length > (wasAlone ? 0 : 1)).map(({ left }) => left),
+        technique: known.techniques.has(session.technique) ? session.technique : now.technique,
+        rung: session.rung,
+        turns: session.repsPerSide === null ? 'minutes' : 'reps',
+        repsPerSide: session.repsPerSide ?? now.repsPerSide,
+        roundMinutes: session.roundSeconds / 60,
+        rounds: session.rounds,
+        span: session.to !== null ? 'entry' : session.from !== null ? 'from' : 'whole',
+        from: session.from,
+        attacks: 'as paired',
+      };
+    }
+  }
+}
+
+/** The last grip of a breakdown: where the entry ends. The first checkpoint where there is none. */
+export const lastGripOf = ({ checkpoints }: Pick<Breakdown, 'checkpoints'>) =>
+  checkpoints.findLast(({ kind }) => kind === 'grip') ?? checkpoints[0]!;
+
+/** Where a session of the span “from” starts: where it was said, or at the last grip. */
+export const startOf = ({ from }: Pick<SetUp, 'from'>, breakdown: Pick<Breakdown, 'checkpoints'>): Id =>
+  breakdown.checkpoints.find(({ id }) => id === from)?.id ?? lastGripOf(breakdown).id;
+
+/** The pairs as they will work: who attacks first stands first. */
+export const readyPairs = (
+  { pairs, attacks }: Pick<SetUp, 'pairs' | 'attacks'>,
+  of: Parameters<typeof attackFirst>[2],
+): Id[][] => attackFirst(pairs, attacks, of);
+
+/** The session that a set-up comes to; what is prescribed to people who are here, at checkpoints that are there, goes with it. */
+export function sessionOf(
+  setUp: SetUp,
+  breakdown: Pick<Breakdown, 'checkpoints' | 'edition' | 'technique'>,
+  {
+    id,
+    startedAt,
+    pairs,
+    prescribed,
+  }: { id: string; startedAt: string; pairs: Id[][]; prescribed: readonly Prescribed[] },
+): Session {
+  const here = new Set(setUp.present);
+  return {
+    id,
+    technique: breakdown.technique,
+    edition: breakdown.edition,
+    startedAt,
+    endedAt: null,
+    pairs,
+    rung: setUp.rung,
+    prescribed: prescribed.filter(
+      ({ student, checkpoint }) =>
+        here.has(student) && breakdown.checkpoints.some((one) => one.id === checkpoint),
+    ),
+    from: setUp.span === 'from' ? startOf(setUp, breakdown) : null,
+    to: setUp.span === 'entry' ? lastGripOf(breakdown).id : null,
+    repsPerSide: setUp.turns === 'reps' ? setUp.repsPerSide : null,
+    roundSeconds: Math.round(setUp.roundMinutes * 60),
+    rounds: setUp.rounds,
+  };
+}

@@ -1,0 +1,183 @@
+import { endpoints, type Kit } from '@ulkret/contract';
+import { activityAt, neutralRules, permit } from '@ulkret/core/care';
+import { type Student, Student as StudentSchema } from '@ulkret/core/people';
+import {
+  lastClass,
+  pairByMass,
+  readyPairs,
+  reasonKey,
+  type Session,
+  sessionOf,
+  type SetUp,
+  settingUp,
+  usualSetUp,
+} from '@ulkret/core/session';
+import { useMemo, useReducer, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { useSWRConfig } from 'swr';
+import { uuidv7 } from 'uuidv7';
+import { addressOf } from '../api/ask';
+import { clock } from '../api/clock';
+import { useHere } from '../api/signed-in';
+import { today } from '../device/kit';
+import { useOutbox } from '../device/use-outbox';
+import { usePrescribed } from '../reader/use-prescribed';
+import { shortestReason } from './OverridePanel';
+import { usePairPermit } from './pair-permit';
+
+const guest = (name: string): Student =>
+  StudentSchema.parse({
+    id: `g-${uuidv7()}`,
+    name,
+    born: null,
+    mainSide: 'right',
+    experienceMonths: 0,
+    statureCm: null,
+    massKg: null,
+    armSpanCm: null,
+    neckGirthCm: null,
+    chestGirthCm: null,
+    hipMobility: null,
+    injuries: [],
+    guest: true,
+    archived: false,
+  });
+
+/** The technique that a set-up begins with: the one of the last class, or else a submission. */
+const firstOf = ({ techniques, sessions }: Kit) =>
+  techniques.find(({ technique }) => technique.id === lastClass(sessions)?.technique) ??
+  techniques.find(({ technique }) => technique.kind === 'submission') ??
+  techniques[0]!;
+
+/** A session while it is set up: what is chosen, what of it may not be, and the way to the Mat. What a step does, `settingUp` says. */
+export function useSetUp(kit: Kit) {
+  const navigate = useNavigate();
+  const outbox = useOutbox();
+  const { coach } = useHere();
+  const { mutate } = useSWRConfig();
+  const first = firstOf(kit);
+  const [setUp, step] = useReducer(settingUp, first.technique.id, usualSetUp);
+  const [guests, setGuests] = useState<readonly Student[]>([]);
+  const [trouble, setTrouble] = useState<string | null>(null);
+
+  const roster = useMemo(() => {
+    const known = new Set(kit.students.map(({ id }) => id));
+    return [
+      ...kit.students.filter(({ archived }) => !archived),
+      ...guests.filter(({ id }) => !known.has(id)),
+    ];
+  }, [kit.students, guests]);
+  const people = useMemo(() => new Map(roster.map((one) => [one.id, one])), [roster]);
+  const chosen = kit.techniques.find(({ technique }) => technique.id === setUp.technique) ?? first;
+  const { breakdown, technique } = chosen;
+  const prescribed = usePrescribed(technique.id);
+  const permitOf = usePairPermit(kit, people, technique, setUp.rung);
+  const here = roster.filter(({ id }) => setUp.present.includes(id)).map(({ id }) => id);
+  const ready = readyPairs(setUp, (id) => people.get(id));
+  const session = sessionOf(setUp, breakdown, { id: '', startedAt: '', pairs: ready, prescribed });
+  const reasonFor = (pair: readonly string[]) => (setUp.reasons[reasonKey(pair)] ?? '').trim();
+  /** Pairs that may not drill like this, and for whom no coach has said why they may. */
+  const held = ready.filter((pair) => {
+    const permitted = permitOf(pair);
+    return (
+      permitted?.verdict === 'not allowed' &&
+      !(permitted.overridable && reasonFor(pair).length >= shortestReason)
+    );
+  });
+
+  const pairThem = (free: readonly string[]) => {
+    const may = (a: string, b: string) => permitOf([a, b])?.verdict !== 'not allowed';
+    step({
+      do: 'pair',
+      pairs: [
+        ...setUp.pairs,
+        ...pairByMass(
+          free.map((id) => people.get(id)!),
+          may,
+        ),
+      ],
+    });
+  };
+  const repeat = (before: Session) =>
+    step({
+      do: 'repeat',
+      session: before,
+      known: {
+        people: new Set(people.keys()),
+        techniques: new Set(kit.techniques.map((one) => one.technique.id)),
+      },
+    });
+  const addGuest = async (name: string) => {
+    const one = guest(name);
+    setGuests([...guests, one]);
+    step({ do: 'present', ids: [...setUp.present, one.id] });
+    try {
+      await outbox.keepStudent(one);
+      await mutate(
+        addressOf(endpoints.kit),
+        (known: Kit | undefined) => known && { ...known, students: [...known.students, one] },
+        { revalidate: false },
+      );
+    } catch {
+      setTrouble('This device could not keep the guest: its storage is full or closed. Free some first.');
+    }
+  };
+
+  /** The coach's reasons for the pairs that the rules refuse, as facts of the session. */
+  const recordReasons = async (id: string) => {
+    const circumstances = { rules: neutralRules, today: today(), notes: kit.notes };
+    for (const pair of ready) {
+      const reason = reasonFor(pair);
+      if (!reason || pair.length < 2) continue;
+      for (const [i, student] of pair.entries()) {
+        const partner = pair[(i + 1) % pair.length]!;
+        const [one, other] = [people.get(student)!, people.get(partner)!];
+        const asked = permit(one, other, technique, activityAt(setUp.rung), circumstances);
+        if (asked.verdict !== 'not allowed' || !asked.overridable) continue;
+        const fact = {
+          id: uuidv7(),
+          session: id,
+          at: clock.stamp(),
+          observer: coach.id,
+          student,
+          partner,
+          technique: technique.id,
+          reason,
+        };
+        await outbox.record(id, { is: 'overrides', fact });
+      }
+    }
+  };
+  const begin = async () => {
+    const id = uuidv7();
+    try {
+      await outbox.keepSession({ ...session, id, startedAt: clock.stamp() });
+    } catch {
+      setTrouble(
+        'This device could not keep the session: its storage is full or closed. Free some and start again.',
+      );
+      return;
+    }
+    await recordReasons(id);
+    await navigate(`/mat/${id}`);
+  };
+
+  return {
+    setUp,
+    step,
+    set: (to: Partial<Omit<SetUp, 'present' | 'pairs' | 'reasons'>>) => step({ do: 'set', to }),
+    last: lastClass(kit.sessions),
+    chosen,
+    roster,
+    here,
+    held,
+    trouble,
+    prescribed: session.prescribed,
+    permitOf,
+    nameOf: (id: string) => people.get(id)?.name ?? id,
+    pairThem,
+    repeat,
+    addGuest,
+    begin,
+  };
+}
