@@ -29,6 +29,27 @@ async function otherDevice(browser: Browser, url: string): Promise<{ context: Br
   return { context, page };
 }
 
+/** Waits until this device has kept what the server answers at an address. */
+const keptOnDevice = (page: Page, address: string) =>
+  expect
+    .poll(() =>
+      page.evaluate(
+        (wanted) =>
+          new Promise<boolean>((resolve) => {
+            const opening = indexedDB.open('ulkret');
+            opening.onsuccess = () => {
+              const all = opening.result.transaction('answers').objectStore('answers').getAllKeys();
+              all.onsuccess = () => {
+                opening.result.close();
+                resolve((all.result as string[][]).some(([, at]) => at === wanted));
+              };
+            };
+          }),
+        address,
+      ),
+    )
+    .toBe(true);
+
 /** Waits until the app can be opened without a network. */
 async function installed(page: Page): Promise<void> {
   await page.evaluate(async () => {
@@ -329,7 +350,7 @@ test('a whole session without a network, from a cold start, is on the server whe
   await page.goto(empty.url);
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
   await installed(page);
-  await page.waitForTimeout(500);
+  await keptOnDevice(page, '/api/kit');
   await page.close();
   await context.setOffline(true);
   const cold = await context.newPage();

@@ -1,4 +1,13 @@
-import { select, addStudents, allSaved, makeAcademy, signInHere, startSession, drillOnce } from './steps';
+import {
+  addStudents,
+  allSaved,
+  drillOnce,
+  makeAcademy,
+  select,
+  signIn,
+  signInHere,
+  startSession,
+} from './steps';
 import { expect, test } from './instance';
 
 test('an empty academy says on every page what to do first', async ({ page, empty }) => {
@@ -114,4 +123,120 @@ test('a sign-in that ends while reps are tapped loses none: they go after signin
   await page.reload();
   await expect(page.getByLabel('Password')).toBeVisible();
   await expect(page.getByTestId('pair')).toHaveCount(0);
+});
+
+test('days and times are those of where the coach is, as people write them there', async ({
+  page,
+  browser,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben']);
+  const people = (
+    (await (await page.request.get(`${empty.url}/api/students`)).json()) as { students: { id: string }[] }
+  ).students;
+  // Five days ago, half an hour before noon in UTC: in Auckland that is after midnight.
+  const startedAt = new Date(Date.now() - 5 * 86_400_000);
+  startedAt.setUTCHours(11, 30, 0, 0);
+  const session = {
+    id: '01890000-0000-7000-8000-000000000001',
+    technique: 'rear-strangle',
+    edition: 1,
+    startedAt: startedAt.toISOString(),
+    endedAt: null,
+    pairs: [people.map(({ id }) => id)],
+    rung: 2,
+    from: null,
+    to: null,
+    repsPerSide: 10,
+    roundSeconds: 300,
+  };
+  const put = await page.request.put(`${empty.url}/api/sessions/${session.id}`, { data: session });
+  expect(put.status()).toBe(200);
+  for (const [locale, timeZone] of [
+    ['de-DE', 'Pacific/Auckland'],
+    ['en-GB', 'America/Los_Angeles'],
+  ] as const) {
+    const context = await browser.newContext({ locale, timezoneId: timeZone });
+    const there = await context.newPage();
+    await signIn(there, empty.url);
+    await there.goto(`${empty.url}/mat`);
+    const format = (options: Intl.DateTimeFormatOptions) =>
+      new Intl.DateTimeFormat(locale, { timeZone, ...options }).format(startedAt);
+    const day = format({ weekday: 'short', day: 'numeric', month: 'short' });
+    const time = format({ hour: '2-digit', minute: '2-digit' });
+    await expect(there.getByRole('link', { name: `${day}, ${time}` })).toBeVisible();
+    await context.close();
+  }
+});
+
+test('`/` finds anything and goes there, a page says its name in the tab, and Back comes back', async ({
+  page,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await expect(page).toHaveTitle('Today · Ulkret');
+  await page.keyboard.press('/');
+  await page.keyboard.type('stranglle');
+  await expect(page.getByRole('option', { name: /Rear strangle/ }).first()).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1, name: /strangle/ })).toBeVisible();
+  await expect(page).toHaveTitle(/strangle · Ulkret/i);
+  await page.goBack();
+  await expect(page).toHaveTitle('Today · Ulkret');
+  await page.goto(`${empty.url}/library`);
+  await expect(page.getByRole('link', { name: /Rear strangle/ })).toBeVisible();
+  await page.mouse.wheel(0, 400);
+  await expect.poll(() => page.evaluate(() => window.scrollY)).toBeGreaterThan(100);
+  const before = await page.evaluate(() => window.scrollY);
+  await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'People' }).click();
+  await expect(page.getByRole('heading', { name: 'People' })).toBeVisible();
+  await page.goBack();
+  await expect.poll(() => page.evaluate(() => window.scrollY)).toBe(before);
+});
+
+test('a page that breaks breaks alone: the rail stays, and it says what is kept', async ({ page, empty }) => {
+  await makeAcademy(page, empty.url);
+  // An answer that no page expects.
+  await page.context().route('**/api/techniques', async (route) => {
+    const answer = await route.fetch();
+    const body = (await answer.json()) as { techniques: { strand: unknown }[] };
+    for (const row of body.techniques) row.strand = [{ id: 'x', kind: 'base', belief: Number.MAX_VALUE }];
+    await route.fulfill({ json: body });
+  });
+  await page.evaluate(() => {
+    Array.prototype.toSorted = () => {
+      throw new Error('a made-up fault');
+    };
+    Object.defineProperty(Array.prototype, 'flatMap', {
+      value: () => {
+        throw new Error('a made-up fault');
+      },
+    });
+  });
+  await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Library' }).click();
+  await expect(page.getByRole('alert')).toContainText('This page has stopped working.');
+  await expect(page.getByRole('alert')).toContainText('Nothing that was entered is lost');
+  await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+  await page.getByRole('button', { name: 'Open it again' }).click();
+  await expect(page.getByRole('heading', { name: 'Library' })).toBeVisible();
+});
+
+test('what was saved or thrown away can be taken back, and the units are the academy’s', async ({
+  page,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada']);
+  await page.getByRole('button', { name: 'Ada', exact: true }).click();
+  await page.getByLabel('Mass, kg').fill('72,5');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('row', { name: /Ada/ })).toContainText('72.5 kg');
+  await page.getByRole('button', { name: 'Quay: data and account' }).click();
+  await page.getByRole('radio', { name: 'lb, ft' }).click();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('row', { name: /Ada/ })).toContainText('160 lb');
+  await page.getByRole('alertdialog', { name: 'Ada saved' }).getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('row', { name: /Ada/ })).not.toContainText('160 lb');
 });

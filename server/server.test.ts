@@ -16,6 +16,7 @@ import { noFacts } from '@ulkret/core/facts';
 import { aRep, factId, plainBreakdown, questionOf } from '../core/test';
 import { aStudent, anAcademy, password, settingsOf, signedIn, testTechnique } from './test/academy';
 import { freshDatabase } from './test/database';
+import { connect } from './db/connect';
 import { takeFacts } from './facts/take';
 import { createServer } from './index';
 import { addTechnique } from './library/techniques';
@@ -149,6 +150,33 @@ describe('access', () => {
     const winner = agents[made.findIndex(({ status }) => status === 200)]!;
     expect((await winner.get('/api/techniques')).body.techniques).toHaveLength(1);
     await empty.drop();
+  });
+});
+
+describe('when it cannot answer', () => {
+  test('twenty wrong sign-ins are enough for a while, and it is said what to do', async () => {
+    const closed = createServer(database.db, settingsOf(database.db));
+    const wrong = () =>
+      supertest(closed).post('/api/session').send({ email: 'coach@harbour.example', password: 'not it' });
+    for (let i = 0; i < 20; i++) await wrong().expect(401);
+    const { body } = await wrong().expect(429);
+    expect(body).toEqual({
+      error: expect.stringMatching(/wrong sign-ins/),
+      todo: expect.stringMatching(/Wait/),
+    });
+    // Who is in stays in, and works.
+    await harbour.get('/api/students').expect(200);
+  });
+
+  test('a database that is away is a 503 that says that nothing on the device is lost', async () => {
+    const { db, close } = connect('postgres://nobody@127.0.0.1:1/none');
+    const away = createServer(db, settingsOf(db));
+    const { body } = await supertest(away).get('/api/health').expect(503);
+    expect(body).toEqual({
+      error: 'The database cannot be reached.',
+      todo: expect.stringMatching(/stays on the device/),
+    });
+    await close();
   });
 });
 

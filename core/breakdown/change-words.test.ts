@@ -44,8 +44,8 @@ describe('a change in words', () => {
     expect(words.some((one) => one.startsWith('Retired checkpoints: '))).toBe(true);
   });
 
-  test('of the order names what moved', () => {
-    const words = wordsOf(moveCheckpoint(before, 'c4', 0));
-    expect(words).toContain('Checkpoint 1 “Point 4”: moved');
+  test('of the order names what moved, and nothing that only made room', () => {
+    expect(wordsOf(moveCheckpoint(before, 'c4', 0))).toEqual(['Checkpoint 1 “Point 4”: moved']);
+    expect(wordsOf(moveCheckpoint(before, 'c1', 3))).toEqual(['Checkpoint 4 “Point 1”: moved']);
   });
 });

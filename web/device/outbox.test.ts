@@ -15,6 +15,11 @@ Object.assign(globalThis, {
   },
 });
 
+/** Waits for something to become true; the test's own time limit ends it. */
+async function until(holds: () => boolean): Promise<void> {
+  while (!holds()) await new Promise((resolve) => setTimeout(resolve, 5));
+}
+
 /** A server that answers as it is told and remembers what it was sent. */
 class Server {
   up = true;
@@ -122,7 +127,7 @@ describe('the outbox', () => {
     expect(syncWords(outbox.current())).toBe('1 waiting for a network');
     server.up = true;
     listeners.get('online')!();
-    await new Promise((resolve) => setTimeout(resolve, 250));
+    await until(() => outbox.current().looked && outbox.current().waiting === 0);
     expect(outbox.current()).toEqual(calm);
   });
 
@@ -134,7 +139,7 @@ describe('the outbox', () => {
     server.up = true;
     outbox = new Outbox(`academy-${made}`);
     close = outbox.open();
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await until(() => server.known.size === 1);
     expect(await settled()).toMatchObject({ waiting: 0 });
     expect(server.known.size).toBe(1);
   });
@@ -164,7 +169,7 @@ describe('the outbox', () => {
     server.up = true;
     outbox = new Outbox(`academy-${made}`);
     close = outbox.open();
-    await new Promise((resolve) => setTimeout(resolve, 50));
+    await until(() => server.known.size === 1);
     expect(await settled()).toMatchObject({ waiting: 0 });
     expect([...server.known]).toEqual([one.fact.id]);
     expect(kept.size).toBe(0);
