@@ -177,6 +177,7 @@ test('`/` finds anything and goes there, a page says its name in the tab, and Ba
   await makeAcademy(page, empty.url);
   await expect(page).toHaveTitle('Today · Ulkret');
   await page.keyboard.press('/');
+  await expect(page.getByRole('searchbox')).toBeFocused();
   await page.keyboard.type('stranglle');
   await expect(page.getByRole('option', { name: /Rear strangle/ }).first()).toBeVisible();
   await page.keyboard.press('ArrowDown');
@@ -196,29 +197,19 @@ test('`/` finds anything and goes there, a page says its name in the tab, and Ba
   await expect.poll(() => page.evaluate(() => window.scrollY)).toBe(before);
 });
 
-test('a page that breaks breaks alone: the rail stays, and it says what is kept', async ({ page, empty }) => {
+test('a page that breaks breaks alone: the rail stays, and it says what is kept', async ({
+  browser,
+  empty,
+}) => {
+  const page = await (await browser.newContext({ serviceWorkers: 'block' })).newPage();
   await makeAcademy(page, empty.url);
-  // An answer that no page expects.
-  await page.context().route('**/api/techniques', async (route) => {
-    const answer = await route.fetch();
-    const body = (await answer.json()) as { techniques: { strand: unknown }[] };
-    for (const row of body.techniques) row.strand = [{ id: 'x', kind: 'base', belief: Number.MAX_VALUE }];
-    await route.fulfill({ json: body });
-  });
-  await page.evaluate(() => {
-    Array.prototype.toSorted = () => {
-      throw new Error('a made-up fault');
-    };
-    Object.defineProperty(Array.prototype, 'flatMap', {
-      value: () => {
-        throw new Error('a made-up fault');
-      },
-    });
-  });
+  // The code of one page cannot be had: after an update by somebody else, or where the Wi-Fi went just now.
+  await page.context().route('**/assets/Library-*.js', (route) => route.abort());
   await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Library' }).click();
   await expect(page.getByRole('alert')).toContainText('This page has stopped working.');
   await expect(page.getByRole('alert')).toContainText('Nothing that was entered is lost');
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
+  await page.context().unroute('**/assets/Library-*.js');
   await page.getByRole('button', { name: 'Open it again' }).click();
   await expect(page.getByRole('heading', { name: 'Library' })).toBeVisible();
 });
@@ -232,11 +223,17 @@ test('what was saved or thrown away can be taken back, and the units are the aca
   await page.getByRole('button', { name: 'Ada', exact: true }).click();
   await page.getByLabel('Mass, kg').fill('72,5');
   await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByRole('row', { name: /Ada/ })).toContainText('72.5 kg');
+  const ada = page.getByRole('row', { name: /Ada/ });
+  await expect(ada).toContainText('72.5 kg');
+  await expect(page.getByText('Ada saved')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(ada).not.toContainText('72.5 kg');
+  await page.getByRole('button', { name: 'Ada', exact: true }).click();
+  await page.getByLabel('Mass, kg').fill('72.5');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(ada).toContainText('72.5 kg');
   await page.getByRole('button', { name: 'Quay: data and account' }).click();
   await page.getByRole('radio', { name: 'lb, ft' }).click();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('row', { name: /Ada/ })).toContainText('160 lb');
-  await page.getByRole('alertdialog', { name: 'Ada saved' }).getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('row', { name: /Ada/ })).not.toContainText('160 lb');
 });
