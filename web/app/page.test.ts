@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { page } from './page';
+import { forgetMs, page } from './page';
 
 const Nothing = () => null;
 
@@ -29,9 +29,13 @@ describe('a part that is loaded when it is wanted', () => {
       if (!network) throw new Error('no network');
       return Promise.resolve({ default: Nothing });
     });
-    await expect(part.load()).rejects.toThrow('no network');
+    const failed = part.load();
+    await expect(failed).rejects.toThrow('no network');
     expect(part.isLoaded()).toBe(false);
     network = true;
+    // Whoever is drawn again at once is told, and does not wait for ever.
+    expect(part.load()).toBe(failed);
+    await new Promise((resolve) => setTimeout(resolve, forgetMs + 20));
     await part.load();
     expect(part.isLoaded()).toBe(true);
   });

@@ -1,5 +1,8 @@
 import { type ComponentType, type JSX, use, useEffect, useState } from 'react';
 
+/** How long it is known that a part could not be loaded. Without that, whoever draws it would ask for ever. */
+export const forgetMs = 500;
+
 /**
  * A part of the app that is loaded when it is first wanted, or when `load` is called before. Once it is here it is drawn in
  * the same pass: `lazy` would show that it is loading even then, and React holds what comes after such a notice back for 0.3 s.
@@ -19,8 +22,8 @@ export function page<P extends object = Record<never, never>>(
         // For `use` to read without waiting.
         Object.assign(begun, { status: 'fulfilled', value });
       },
-      // The next one who wants it asks again.
-      () => (loading = null),
+      // Whoever waits for it now must be told; the next one who wants it asks again.
+      () => void setTimeout(() => (loading = null), forgetMs),
     );
     return begun;
   };
