@@ -27,7 +27,7 @@ const groupsOf = (list: readonly Rep[]): Group[] =>
 
 /**
  * Marks the weeks of reps as changed, in the transaction that changes them. A mark that is there already is touched all
- * the same: its lock makes a tally that is being taken wait for this transaction, or be taken again after it.
+ * the same: a tally that is being taken meanwhile leaves a mark that was touched, and is taken again.
  */
 export async function markStale(db: Db, academyId: Id, list: readonly Rep[]): Promise<void> {
   const groups = groupsOf(list);

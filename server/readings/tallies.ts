@@ -45,35 +45,57 @@ async function counted(db: Db, academyId: Id, which: SQL | undefined): Promise<W
 }
 
 /** Condition on a table of weeks: its row is one of the groups. */
-const ofGroups = (table: typeof tallies | typeof staleWeeks, groups: readonly Group[]): SQL =>
+const ofGroups = (table: typeof tallies, groups: readonly Group[]): SQL =>
   sql`(${table.technique}, ${table.student}, ${table.week}) in (select g.technique, g.student, g.week from ${asRows(groups)})`;
 
-/** Takes the tallies of up to `groupsAtOnce` changed weeks again; true where there may be more. */
+/** Readers of one academy take turns; whoever sends reps waits for none of them. */
+const turnOf = (academyId: Id): SQL =>
+  sql`select pg_advisory_xact_lock(hashtextextended(${academyId}, 7165540))`;
+
+/**
+ * Takes the tallies of up to `groupsAtOnce` changed weeks again; true where there may be more. A mark that was touched
+ * meanwhile (its row has another version) stays: what came in then may not have been counted.
+ */
 const refreshSome = (db: Db, academyId: Id): Promise<boolean> =>
   db.transaction(async (tx) => {
+    await tx.execute(turnOf(academyId));
     const marks = await tx
-      .select({ technique: staleWeeks.technique, student: staleWeeks.student, week: staleWeeks.week })
+      .select({
+        technique: staleWeeks.technique,
+        student: staleWeeks.student,
+        week: staleWeeks.week,
+        version: sql<string>`${staleWeeks}.xmin::text`,
+      })
       .from(staleWeeks)
       .where(eq(staleWeeks.academyId, academyId))
       .orderBy(staleWeeks.technique, staleWeeks.student, staleWeeks.week)
-      .limit(groupsAtOnce)
-      .for('update');
+      .limit(groupsAtOnce);
     if (marks.length === 0) return false;
-    await readingsChanged(tx, academyId);
-    await tx.delete(staleWeeks).where(and(eq(staleWeeks.academyId, academyId), ofGroups(staleWeeks, marks)));
-    await tx.delete(tallies).where(and(eq(tallies.academyId, academyId), ofGroups(tallies, marks)));
     const marked = new Set(marks.map(keyOf));
     const rows = (await counted(tx, academyId, around(marks)))
       .filter((tally) => marked.has(keyOf(tally)))
       .map((tally) => ({ academyId, ...tally }));
+    await tx.delete(tallies).where(and(eq(tallies.academyId, academyId), ofGroups(tallies, marks)));
     for (let i = 0; i < rows.length; i += rowsAtOnce)
       await tx.insert(tallies).values(rows.slice(i, i + rowsAtOnce));
+    await readingsChanged(tx, academyId);
+    // Last, because whoever marks a week waits for it.
+    await tx.execute(sql`
+      delete from ${staleWeeks} using jsonb_to_recordset(${JSON.stringify(marks)}::jsonb)
+        as g(technique text, student text, week date, version text)
+      where ${staleWeeks.academyId} = ${academyId} and ${staleWeeks.technique} = g.technique
+        and ${staleWeeks.student} = g.student and ${staleWeeks.week} = g.week and ${staleWeeks}.xmin::text = g.version`);
     return marks.length === groupsAtOnce;
   });
 
 /** Brings the tallies up to date with the facts. Costs one look where nothing has changed. */
 export async function refreshTallies(db: Db, academyId: Id): Promise<void> {
-  while (await refreshSome(db, academyId));
+  const [changed] = await db
+    .select({ week: staleWeeks.week })
+    .from(staleWeeks)
+    .where(eq(staleWeeks.academyId, academyId))
+    .limit(1);
+  if (changed) while (await refreshSome(db, academyId));
 }
 
 /** The tallies of an academy in the weeks from `since` to `until` (Mondays, both counted), up to date. */

@@ -17,7 +17,9 @@ const reader = (): Remote<Reader> => (shared ??= wrap<Reader>(readerWorker()));
 
 /** Reps may have come from anywhere; a page that is looked at asks again this often. */
 const refreshMs = 60_000;
+/** A class at full tilt sends several reps a second: they are read together, and at most a twentieth of the time is spent on it. */
 const gatherMs = 3000;
+const restFor = 20;
 const keyHead = 'reading';
 const decisionsPath = endpoints.decisions.path;
 
@@ -27,14 +29,22 @@ const readAgain = () =>
     Array.isArray(key) ? key[0] === keyHead : typeof key === 'string' && key.startsWith(decisionsPath),
   );
 
-/** Keeps the readings and decisions on a page up to date with the reps that come in. */
-export function useFreshReadings(): void {
+/**
+ * Keeps the readings and decisions on a page up to date with the reps that come in: with each few of them as other devices
+ * send them (`live`), or else when somebody looks, and every minute. To follow the stream costs the server a look at every rep.
+ */
+export function useFreshReadings(live = true): void {
   useEffect(() => {
-    const again = () => void readAgain();
-    const stop = onNewFacts(again);
-    // A class at full tilt sends several a second: they are read together.
+    let spentMs = 0;
+    const again = () => {
+      const began = performance.now();
+      void readAgain().finally(() => (spentMs = performance.now() - began));
+    };
     let soon: ReturnType<typeof setTimeout> | undefined;
-    const leave = onLive(() => (soon ??= setTimeout(() => ((soon = undefined), again()), gatherMs)));
+    const gather = () =>
+      (soon ??= setTimeout(() => ((soon = undefined), again()), Math.max(gatherMs, restFor * spentMs)));
+    const stop = onNewFacts(gather);
+    const leave = live ? onLive(gather) : () => undefined;
     const visible = () => document.visibilityState === 'visible' && again();
     const timer = setInterval(visible, refreshMs);
     document.addEventListener('visibilitychange', visible);
@@ -45,7 +55,7 @@ export function useFreshReadings(): void {
       clearInterval(timer);
       document.removeEventListener('visibilitychange', visible);
     };
-  }, []);
+  }, [live]);
 }
 
 /** What to correct first for everybody on a technique; from this device where there is no network. */

@@ -95,7 +95,8 @@ export default function Today() {
 /** The corrections of the technique drilled last that would gain most, each in its sentence. */
 function Corrections({ technique: id }: { technique: string }) {
   const technique = useApi(endpoints.technique, { params: { id } });
-  useFreshReadings();
+  // What to correct first does not change with every rep.
+  useFreshReadings(false);
   const decisions = useDecisions(id);
   const students = useApi(endpoints.students);
   const breakdown = technique.data?.editions.at(-1);
