@@ -374,7 +374,7 @@ for (const scheme of ['light', 'dark'] as const)
       await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
       // Not until the network is idle: some pages keep a stream open.
       await expect(page.getByText(/^Loading /)).toHaveCount(0);
-      if (place.startsWith('/readings')) await expect(page.getByText('Full reading.').first()).toBeVisible();
+      if (place.startsWith('/readings/')) await expect(page.getByText('Full reading.').first()).toBeVisible();
       expect(await faultsOf(page), place).toEqual([]);
     }
     await page.goto(`${demo.url}/mat`);
