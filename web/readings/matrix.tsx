@@ -42,9 +42,13 @@ const Rates = styled.table`
   }
   td a {
     contain: layout style paint;
-    display: block;
+    display: flex;
+    align-items: baseline;
+    justify-content: space-between;
+    gap: 0.3rem;
     height: 2.7rem;
-    padding: 0.45rem 0.5rem;
+    padding: 0.45rem 0.4rem;
+    white-space: nowrap;
     border-radius: 5px;
     color: var(--ink);
     text-decoration: none;
@@ -58,7 +62,7 @@ const Rates = styled.table`
       font-weight: 600;
     }
     small {
-      float: right;
+      font-size: 0.78rem;
       color: var(--muted);
     }
     &[data-first] {
