@@ -92,10 +92,7 @@ function Ready() {
   // Not while the page is still being opened.
   const [opened, setOpened] = useState(false);
   useEffect(() => {
-    const timer = setTimeout(() => {
-      setOpened(true);
-      void Find.load().catch(() => undefined);
-    }, 3000);
+    const timer = setTimeout(() => setOpened(true), 3000);
     return () => clearTimeout(timer);
   }, []);
   useDecisions(opened && data ? lastClass(data.sessions)?.technique : undefined);
