@@ -34,6 +34,25 @@ export const Student = z.object({
 });
 export type Student = z.infer<typeof Student>;
 
+/** Somebody of whom only this much is known; whoever is new has measured nothing and agreed to nothing. */
+export const newStudent = (known: Pick<Student, 'id'> & Partial<Student>): Student => ({
+  name: '',
+  born: null,
+  mainSide: 'right',
+  experienceMonths: 0,
+  statureCm: null,
+  massKg: null,
+  armSpanCm: null,
+  neckGirthCm: null,
+  chestGirthCm: null,
+  hipMobility: null,
+  injuries: [],
+  consents: [],
+  guest: false,
+  archived: false,
+  ...known,
+});
+
 /** Under eighteen on the given day (ISO dates). A student whose birth date is not known is not called a minor. */
 export function isMinor(student: Pick<Student, 'born'>, today: string): boolean {
   if (!student.born) return false;

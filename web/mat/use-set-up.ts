@@ -1,6 +1,6 @@
 import { endpoints, type Kit } from '@ulkret/contract';
 import { activityAt, neutralRules, permit } from '@ulkret/core/care';
-import { type Student, Student as StudentSchema } from '@ulkret/core/people';
+import { newStudent, type Student } from '@ulkret/core/people';
 import {
   lastClass,
   pairByMass,
@@ -24,24 +24,6 @@ import { useOutbox } from '../device/use-outbox';
 import { usePrescribed } from '../reader/use-prescribed';
 import { shortestReason } from './OverridePanel';
 import { usePairPermit } from './pair-permit';
-
-const guest = (name: string): Student =>
-  StudentSchema.parse({
-    id: `g-${uuidv7()}`,
-    name,
-    born: null,
-    mainSide: 'right',
-    experienceMonths: 0,
-    statureCm: null,
-    massKg: null,
-    armSpanCm: null,
-    neckGirthCm: null,
-    chestGirthCm: null,
-    hipMobility: null,
-    injuries: [],
-    guest: true,
-    archived: false,
-  });
 
 /** The technique that a set-up begins with: the one of the last class, or else a submission. */
 const firstOf = ({ techniques, sessions }: Kit) =>
@@ -108,7 +90,7 @@ export function useSetUp(kit: Kit) {
       },
     });
   const addGuest = async (name: string) => {
-    const one = guest(name);
+    const one = newStudent({ id: `g-${uuidv7()}`, name, guest: true });
     setGuests([...guests, one]);
     step({ do: 'present', ids: [...setUp.present, one.id] });
     try {

@@ -1,7 +1,7 @@
 import { zodResolver } from '@hookform/resolvers/zod';
 import { endpoints } from '@ulkret/contract';
 import { RuleTag } from '@ulkret/core/breakdown';
-import { entered, type Measured, stored, Student, unitOf, type Units } from '@ulkret/core/people';
+import { entered, type Measured, newStudent, stored, Student, unitOf, type Units } from '@ulkret/core/people';
 import { useState } from 'react';
 import { type Control, Controller, useForm } from 'react-hook-form';
 import styled from 'styled-components';
@@ -36,24 +36,6 @@ const measures = [
   { name: 'chestGirthCm', label: 'Chest girth', of: 'length' },
 ] as const;
 
-const newStudent = (): Student => ({
-  id: `s-${uuidv7()}`,
-  name: '',
-  born: null,
-  mainSide: 'right',
-  experienceMonths: 0,
-  statureCm: null,
-  massKg: null,
-  armSpanCm: null,
-  neckGirthCm: null,
-  chestGirthCm: null,
-  hipMobility: null,
-  injuries: [],
-  consents: [],
-  guest: false,
-  archived: false,
-});
-
 const save = async (student: Student): Promise<void> => {
   await ask(endpoints.saveStudent, { params: { id: student.id }, body: student });
   await Promise.all([mutate(addressOf(endpoints.kit)), mutate(addressOf(endpoints.students))]);
@@ -69,7 +51,7 @@ export function StudentForm({
   cancel: () => void;
 }) {
   const { academy } = useHere();
-  const [start] = useState(() => student ?? newStudent());
+  const [start] = useState(() => student ?? newStudent({ id: `s-${uuidv7()}` }));
   const { control, handleSubmit } = useForm<Student, unknown, Student>({
     defaultValues: start,
     resolver: zodResolver(Student) as never,
