@@ -1,5 +1,5 @@
 import type { Express } from 'express';
-import { Student } from '@ulkret/core/people';
+import { newStudent, type Student } from '@ulkret/core/people';
 import supertest from 'supertest';
 import { plainBreakdown } from '../../core/test';
 import { hashPassword } from '../access/secrets';
@@ -12,22 +12,7 @@ export const password = 'tap-early-tap-often';
 const passwordHash = hashPassword(password);
 
 export const aStudent = (id: string, fields: Partial<Student> = {}): Student =>
-  Student.parse({
-    id,
-    name: id[0]!.toUpperCase() + id.slice(1),
-    born: null,
-    mainSide: 'right',
-    experienceMonths: 12,
-    statureCm: null,
-    massKg: null,
-    armSpanCm: null,
-    neckGirthCm: null,
-    chestGirthCm: null,
-    hipMobility: null,
-    injuries: [],
-    archived: false,
-    ...fields,
-  });
+  newStudent({ id, name: id[0]!.toUpperCase() + id.slice(1), experienceMonths: 12, ...fields });
 
 export const testTechnique = {
   id: 'test-lock',
