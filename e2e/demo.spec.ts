@@ -249,7 +249,6 @@ test('what to correct first is one decision: on Today, on everybody’s page, on
   page,
   demo,
 }) => {
-  test.setTimeout(120_000);
   const technique = 'rear-strangle';
   const asked = async <T>(address: string) =>
     (await (await page.request.get(demo.url + address)).json()) as T;
@@ -351,7 +350,6 @@ test('a file with bad rows is read as far as it is good, and the report can be t
 
 for (const scheme of ['light', 'dark'] as const)
   test(`no page has an accessibility fault that axe can see, in ${scheme}`, async ({ page, demo }) => {
-    test.setTimeout(150_000);
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
     const places = [
       '/',

@@ -4,6 +4,15 @@ import { select, addStudents, allSaved, enterDemo, makeAcademy } from './steps';
 import { expect, test } from './instance';
 
 const saved = (page: Page) => expect(page.getByTestId('draft-status')).toContainText(/: saved$/);
+/** Edits, and waits until that edit has been answered: before it is sent, the status still tells of the last one. */
+async function savedOf(page: Page, edits: () => Promise<void>): Promise<void> {
+  const answer = page.waitForResponse(
+    (response) => response.request().method() === 'PUT' && response.url().endsWith('/draft') && response.ok(),
+  );
+  await edits();
+  await answer;
+  await saved(page);
+}
 const critiqueOf = (page: Page) => page.getByRole('region', { name: 'Critique' });
 
 /** Moves the focus by Tab alone until it is where it should be. */
@@ -25,7 +34,6 @@ const points = [
 ] as const;
 
 test('a breakdown is built from nothing by keyboard alone, and published', async ({ page, empty }) => {
-  test.setTimeout(120_000);
   await makeAcademy(page, empty.url);
   await page.goto(`${empty.url}/library`);
   await tabTo(page, page.getByRole('link', { name: 'New technique' }));
@@ -188,7 +196,6 @@ test('published, drilled, edited and published again: old reps still count at th
   page,
   empty,
 }) => {
-  test.setTimeout(90_000);
   await makeAcademy(page, empty.url);
   await addStudents(page, ['Ada', 'Ben']);
   const drill = async (knot: number) => {
@@ -279,7 +286,6 @@ test('two who write the same draft lose nothing: other fields merge by themselve
   browser,
   demo,
 }) => {
-  test.setTimeout(90_000);
   await enterDemo(page, demo.url);
   const other = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   await enterDemo(other, demo.url);
@@ -289,15 +295,13 @@ test('two who write the same draft lose nothing: other fields merge by themselve
   const title = (on: Page) => on.getByLabel('Title, as a short order');
   const criterion = (on: Page) => on.getByLabel(/^Criterion: one/);
   await expect(title(other)).toBeVisible();
-  await title(page).fill('Chest above both shoulders');
-  await saved(page);
+  await savedOf(page, () => title(page).fill('Chest above both shoulders'));
   await criterion(other).fill('Your breastbone lies above the far shoulder.');
   await expect(other.getByText('both edits are in', { exact: false })).toBeVisible();
   await expect(title(other)).toHaveValue('Chest above both shoulders');
   await saved(other);
   // Now both change the title.
-  await title(other).fill('Chest over the far shoulder');
-  await saved(other);
+  await savedOf(other, () => title(other).fill('Chest over the far shoulder'));
   await title(page).fill('Chest over the face');
   const meeting = page.getByRole('alert', { name: 'Two edits met' });
   await expect(meeting).toContainText('Chest over the far shoulder');

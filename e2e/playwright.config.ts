@@ -2,8 +2,9 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: '.',
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  // A journey through several pages, a restart and a second device: on a slow machine it takes its time.
+  timeout: 150_000,
+  expect: { timeout: 20_000 },
   workers: 2,
   fullyParallel: false,
   forbidOnly: true,
