@@ -75,7 +75,6 @@ describe('the OpenAPI page', () => {
     };
     expect(readings.parameters.map(({ name, required }) => [name, required])).toEqual([
       ['technique', true],
-      ['student', false],
       ['method', false],
       ['halfLife', false],
       ['asOf', false],
@@ -84,6 +83,7 @@ describe('the OpenAPI page', () => {
       ['side', false],
       ['partner', false],
       ['now', false],
+      ['student', false],
       ['prescriptions', false],
     ]);
     const student = paths['/api/students/{id}']!['put'] as {

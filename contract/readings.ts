@@ -7,6 +7,7 @@ import {
   Partner,
   Reading,
   ReadingSettings,
+  SquadRates,
   SquadReading,
 } from '@ulkret/core/reading';
 import { Instant, Rep, Rung } from '@ulkret/core/rep';
@@ -36,6 +37,16 @@ const slice = {
 };
 /** Days after which a rep counts half; 0 lets all count alike. */
 const halfLife = number(0, 3650).optional();
+/** What is read, and how. */
+const reads = {
+  technique: Id,
+  method: Method.optional(),
+  halfLife,
+  ...period,
+  ...slice,
+  /** `yes`: at once, by the plain method where the full reading is not made yet; `settings` say by which. */
+  now: z.enum(['yes', 'no']).optional(),
+};
 
 export const StudentReading = z.object({ reading: Reading, prescription: Prescription.optional() });
 
@@ -71,14 +82,8 @@ export const readingsEndpoints = {
     summary:
       'Where the reps end: the squad’s reading of a technique and each student’s, with what to correct first (see /api/decisions)',
     query: z.object({
-      technique: Id,
+      ...reads,
       student: Id.optional(),
-      method: Method.optional(),
-      halfLife,
-      ...period,
-      ...slice,
-      /** `yes`: at once, by the plain method where the full reading is not made yet; `settings` say by which. */
-      now: z.enum(['yes', 'no']).optional(),
       /** `no` leaves the prescriptions out, for which the full reading of all reps has to be made. */
       prescriptions: z.enum(['yes', 'no']).optional(),
     }),
@@ -86,6 +91,14 @@ export const readingsEndpoints = {
       settings: ReadingSettings,
       students: z.array(StudentReading),
     }),
+  }),
+  rates: define({
+    method: 'get',
+    path: '/api/rates',
+    who: 'assistant',
+    summary: 'Of the readings the rates alone: how many of everybody’s reps end at each checkpoint',
+    query: z.object(reads),
+    output: SquadRates.extend({ settings: ReadingSettings }),
   }),
   decisions: define({
     method: 'get',

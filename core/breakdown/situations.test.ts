@@ -44,14 +44,17 @@ function said(change: (draft: Draft) => void, technique = lock()): Breakdown {
   );
   change(draft);
   expect(critique(draft, technique, library).filter(({ severity }) => severity === 'error')).toEqual([]);
-  return Breakdown.parse(JSON.parse(JSON.stringify(draft)));
+  const kept = Breakdown.parse(JSON.parse(JSON.stringify(draft)));
+  // A field that no schema knew would be dropped without a word.
+  expect(kept).toEqual(draft);
+  return kept;
 }
 const point = (draft: Draft, id: Id) => draft.checkpoints.find((one) => one.id === id)!;
 const defence = (draft: Draft, id: Id) => draft.defences.find((one) => one.id === id)!;
 
 describe('a breakdown can say', () => {
   test('that a lock depends on limb length against girth, and that another opens when an arm slips in', () => {
-    const draft = said((d) => {
+    said((d) => {
       point(d, 'c3').variants = [
         {
           id: 'v',
@@ -64,13 +67,11 @@ describe('a breakdown can say', () => {
         { do: 'switch', technique: 'other-lock', enteredAt: 'c2', how: 'Take the arm.', bait: false },
       ];
     });
-    expect(point(draft, 'c3').variants[0]!.when).toMatchObject({ on: 'body', fact: 'reach margin', is: '<' });
-    expect(defence(draft, 'd3').answers[0]).toMatchObject({ do: 'switch', enteredAt: 'c2' });
   });
 
   test('that two schools meet the same checkpoint, and which one holds better is left to the reps', () => {
     const schools = ['hand to cloth', 'cloth to hand'];
-    const draft = said(
+    said(
       (d) => {
         point(d, 'c2').variants = schools.map((school, i) => ({
           id: `v${i}`,
@@ -81,19 +82,13 @@ describe('a breakdown can say', () => {
       },
       lock({ attire: 'gi' }),
     );
-    expect(point(draft, 'c2').variants.map(({ when }) => when.on === 'school' && when.school)).toEqual(
-      schools,
-    );
   });
 
   test('that a prevention, continued, becomes a counter', () => {
-    const draft = said((d) => {
+    said((d) => {
       Object.assign(defence(d, 'd1'), { type: 'prevention', becomes: 'd2' });
       Object.assign(defence(d, 'd2'), { type: 'counter', leaves: { position: 'mount', ahead: 'partner' } });
     });
-    const first = defence(draft, 'd1');
-    expect(first.type).toBe('prevention');
-    expect(defence(draft, first.becomes!)).toMatchObject({ type: 'counter', leaves: { ahead: 'partner' } });
   });
 
   test('which defence is open at which moment: early, late, and only under load', () => {
@@ -104,21 +99,18 @@ describe('a breakdown can say', () => {
     const open = (id: Id) => defencesOpenAt(draft, id).map((one) => one.id);
     expect(open('c3')).toContain('d1');
     expect(open('c4')).toEqual(['d4', 'd5']);
-    expect(defence(draft, 'd5').underLoadOnly).toBe(true);
   });
 
   test('that one grip is four fifths of the work, in a window, with a drill that makes room', () => {
-    const draft = said((d) => {
+    said((d) => {
       d.checkpoints.forEach((one) => (one.belief = one.id === 'c2' ? 80 : 5));
       point(d, 'c2').window = { opens: 'while the partner rears back', closes: 'when they settle' };
       d.mistakes[1]!.drills = ['Make the space, ten each side.'];
     });
-    expect(point(draft, 'c2')).toMatchObject({ belief: 80, window: { closes: 'when they settle' } });
-    expect(draft.mistakes[1]!.drills).toHaveLength(1);
   });
 
   test('that a control is given up as a bait, and that the loop comes back on the other side', () => {
-    const draft = said((d) => {
+    said((d) => {
       defence(d, 'd2').answers = [
         { do: 'retreat', to: 'Half guard', how: 'Let the hip go.', bait: true },
         {
@@ -131,8 +123,6 @@ describe('a breakdown can say', () => {
         },
       ];
     });
-    expect(defence(draft, 'd2').answers[0]).toMatchObject({ do: 'retreat', bait: true });
-    expect(defence(draft, 'd2').answers[1]).toMatchObject({ technique: 'test-lock', otherSide: true });
   });
 
   test('what must hold first, such as the elbow before the hips', () => {
@@ -145,7 +135,7 @@ describe('a breakdown can say', () => {
   });
 
   test('a rule with its stated exception, and a check by the direction of the thumb', () => {
-    const draft = said((d) => {
+    said((d) => {
       point(d, 'c4').variants = [
         {
           id: 'v',
@@ -162,15 +152,10 @@ describe('a breakdown can say', () => {
         between: 'the thumb and the ceiling',
       };
     });
-    expect(point(draft, 'c4').variants[0]!.when).toEqual({
-      on: 'situation',
-      situation: 'the partner stacks',
-    });
-    expect(point(draft, 'c5').tolerance!.high).toBe(20);
   });
 
   test('the situations from which one lock is entered, and where each joins', () => {
-    const draft = said((d) => {
+    said((d) => {
       d.entries = ['a clinch', 'a neutral tie', 'a failed sweep'].map((from, i) => ({
         id: `e${i}`,
         from,
@@ -178,22 +163,20 @@ describe('a breakdown can say', () => {
         how: 'Step in.',
       }));
     });
-    expect(draft.entries!.map(({ joinsAt }) => joinsAt)).toEqual(['c1', 'c2', 'c3']);
   });
 
   test('that a hold is proved by touch, and another by what the partner says', () => {
-    const draft = said((d) => {
+    said((d) => {
       point(d, 'c1').proofs = [
         { by: 'feel', text: 'Two fingers fit into the palm.' },
         { by: 'ask', text: 'The partner feels the wrist, not the forearm.' },
       ];
     });
-    expect(point(draft, 'c1').proofs.map(({ by }) => by)).toEqual(['feel', 'ask']);
   });
 
   test('that a rule set bans it, and that one variant of it is restricted although the technique is not', () => {
     const technique = lock({ ruleTags: ['twisting leg lock'], regions: ['knee'] });
-    const draft = said((d) => {
+    said((d) => {
       point(d, 'c3').variants = [
         {
           id: 'v',
@@ -204,16 +187,11 @@ describe('a breakdown can say', () => {
         },
       ];
     }, technique);
-    expect(technique.ruleTags).toEqual(['twisting leg lock']);
-    expect(point(draft, 'c3').variants[0]).toMatchObject({
-      ruleTags: ['slicer'],
-      caution: expect.stringMatching(/first pain/),
-    });
   });
 
   test('a tolerance of a few degrees, and three stops that keep within it', () => {
     // Common practice: a kneebar is lost at five to ten degrees of rotation.
-    const draft = said((d) => {
+    said((d) => {
       point(d, 'c4').tolerance = {
         quantity: 'angle',
         unit: 'degrees',
@@ -223,28 +201,23 @@ describe('a breakdown can say', () => {
       };
       point(d, 'c4').after = ['c1', 'c2', 'c3'];
     });
-    expect(point(draft, 'c4').after).toHaveLength(3);
-    expect(point(draft, 'c4').tolerance!.low).toBe(-5);
   });
 
   test('that a symptom is late and its cause early, and why the student does it', () => {
-    const draft = said((d) =>
+    said((d) =>
       Object.assign(d.mistakes[4]!, { root: 'c2', believes: 'More squeeze ends it.', cue: 'Deeper first.' }),
     );
-    expect(draft.mistakes[4]).toMatchObject({ at: 'c5', root: 'c2' });
   });
 
   test('that a failure leads back to the beginning, or that there is no mending', () => {
-    const draft = said((d) => {
+    said((d) => {
       point(d, 'c3').mendable = { backTo: 'c1' };
       point(d, 'c5').mendable = null;
     });
-    expect(point(draft, 'c3').mendable).toEqual({ backTo: 'c1' });
-    expect(point(draft, 'c5').mendable).toBeNull();
   });
 
   test('the exits of a control, and which of them spare no training partner', () => {
-    const draft = said(
+    said(
       (d) => {
         d.exits = Array.from({ length: 13 }, (_, i) => ({
           id: `x${i}`,
@@ -256,12 +229,10 @@ describe('a breakdown can say', () => {
       },
       lock({ kind: 'control', mechanism: 'none' }),
     );
-    expect(draft.exits!.filter(({ unsafe }) => unsafe)).toHaveLength(1);
-    expect(new Set(draft.exits!.map(({ at }) => at)).size).toBe(3);
   });
 
   test('where a gap makes a finish fail, and the way that closes it for a school, an attire or a heavier partner', () => {
-    const draft = said((d) => {
+    said((d) => {
       point(d, 'c4').variants = [
         {
           id: 'a',
@@ -283,7 +254,6 @@ describe('a breakdown can say', () => {
         },
       ];
     });
-    expect(point(draft, 'c4').variants.map(({ when }) => when.on)).toEqual(['attire', 'body', 'body']);
   });
 
   test('everything for one side, to be read for the other, with near and far left alone', () => {

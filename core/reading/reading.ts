@@ -109,3 +109,47 @@ export const SquadReading = z.object({
   students: z.array(Reading),
 });
 export type SquadReading = z.infer<typeof SquadReading>;
+
+/** Of a reading what a table of everybody at every checkpoint tells: how often, and not why. */
+export const Rates = Reading.pick({ student: true, reps: true, finished: true, finishRate: true }).extend({
+  checkpoints: z.array(
+    CheckpointReading.pick({
+      checkpoint: true,
+      reached: true,
+      failed: true,
+      hazard: true,
+      leak: true,
+      rootLeak: true,
+      rootGain: true,
+      enough: true,
+      moreNeeded: true,
+    }),
+  ),
+});
+export type Rates = z.infer<typeof Rates>;
+export const SquadRates = SquadReading.extend({ squad: Rates, students: z.array(Rates) });
+export type SquadRates = z.infer<typeof SquadRates>;
+
+/** The rates of a reading: a tenth of its size. */
+export function ratesOf({ squad, students, ...of }: SquadReading): SquadRates {
+  const rates = ({ student, reps, finished, finishRate, checkpoints }: Reading): Rates => ({
+    student,
+    reps,
+    finished,
+    finishRate,
+    checkpoints: checkpoints.map(
+      ({ checkpoint, reached, failed, hazard, leak, rootLeak, rootGain, enough, moreNeeded }) => ({
+        checkpoint,
+        reached,
+        failed,
+        hazard,
+        leak,
+        rootLeak,
+        rootGain,
+        enough,
+        moreNeeded,
+      }),
+    ),
+  });
+  return { ...of, squad: rates(squad), students: students.map(rates) };
+}

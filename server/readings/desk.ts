@@ -1,9 +1,9 @@
 import { fileURLToPath } from 'node:url';
 import Piscina from 'piscina';
-import type { Asked, Decided, Read, Reader } from './read';
+import type { Asked, Decided, Rated, Read, Reader } from './read';
 
 /** Where readings are asked for, wherever they are made. */
-export type Readings = Pick<Reader, 'read' | 'decide'>;
+export type Readings = Pick<Reader, 'read' | 'rates' | 'decide'>;
 
 const idleMs = 15 * 60_000;
 
@@ -25,6 +25,8 @@ export function readInThread(url: string): Readings & { close(): Promise<void> }
   return {
     read: (academyId, asked: Asked) =>
       pool.run({ academyId, asked }, { name: 'read' }) as Promise<Read | null>,
+    rates: (academyId, asked: Asked) =>
+      pool.run({ academyId, asked }, { name: 'rates' }) as Promise<Rated | null>,
     decide: (academyId, technique) =>
       pool.run({ academyId, technique }, { name: 'decide' }) as Promise<Decided | null>,
     close: () => pool.destroy(),

@@ -12,6 +12,8 @@ import {
   plainReading,
   type ReadingSettings,
   type Slice,
+  ratesOf,
+  type SquadRates,
   type SquadReading,
   weekOf,
 } from '@ulkret/core/reading';
@@ -40,6 +42,10 @@ interface Made {
 
 export interface Read extends Made {
   breakdown: Breakdown;
+  settings: ReadingSettings;
+}
+
+export interface Rated extends SquadRates {
   settings: ReadingSettings;
 }
 
@@ -122,6 +128,12 @@ export class Reader {
       this.make(academyId, { breakdown, method, slice, period, window, name }),
     );
     return { ...made, breakdown, settings: { model: modelVersion, method, slice, ...window } };
+  }
+
+  /** The rates alone of that reading. */
+  async rates(academyId: Id, asked: Asked): Promise<Rated | null> {
+    const made = await this.read(academyId, asked);
+    return made && { ...ratesOf(made.reading), settings: made.settings };
   }
 
   /** What to correct first for everybody on a technique; null where the library has no edition of it. */

@@ -1,7 +1,7 @@
 import type { Breakdown, Id } from '@ulkret/core/breakdown';
 import { agreementOf, asked, evidenceAt, type Editions } from '@ulkret/core/reading';
 import { standing } from '@ulkret/core/facts';
-import { endpoints } from '@ulkret/contract';
+import { endpoints, type InputOf } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
 import { factsOf, looksAt } from '../facts/read';
@@ -9,7 +9,7 @@ import { roster } from '../people/roster';
 import { editionsOf } from '../library/techniques';
 import { answer, notFound } from '../http';
 import type { Readings } from './desk';
-import { cellsOf } from './read';
+import { type Asked, cellsOf } from './read';
 import { windowOf } from './window';
 
 /** The editions of a technique and the latest of them; a refusal where the library has none. */
@@ -26,32 +26,40 @@ async function latestOf(
 
 const unknown = (technique: Id) => notFound(`technique "${technique}" in the library`);
 
+/** What is to be read, as the address says it. */
+const orderOf = ({
+  technique,
+  method = 'full',
+  rung,
+  side,
+  partner,
+  now = 'no',
+  ...period
+}: InputOf<typeof endpoints.rates>['query']): Asked => ({
+  technique,
+  method,
+  slice: { rung: rung ?? null, side: side ?? null, partner: partner ?? null },
+  now: now === 'yes',
+  ...period,
+});
+
 export function readingRoutes(router: Router, db: Db, readings: Readings): void {
   answer(router, db, endpoints.tallies, async ({ query }, { coach }) => {
     const window = windowOf(query);
     return { ...window, cells: await cellsOf(db, coach.academyId, window, query.technique) };
   });
 
+  answer(router, db, endpoints.rates, async ({ query }, { coach: { academyId } }) => {
+    const rates = await readings.rates(academyId, orderOf(query));
+    if (!rates) throw unknown(query.technique);
+    return rates;
+  });
+
   answer(router, db, endpoints.readings, async ({ query }, { coach: { academyId } }) => {
-    const {
-      technique,
-      student,
-      method = 'full',
-      rung = null,
-      side = null,
-      partner = null,
-      now = 'no',
-      prescriptions = 'yes',
-      ...period
-    } = query;
+    const { student, prescriptions = 'yes', ...reads } = query;
+    const { technique } = reads;
     const [made, decided] = await Promise.all([
-      readings.read(academyId, {
-        technique,
-        method,
-        slice: { rung, side, partner },
-        now: now === 'yes',
-        ...period,
-      }),
+      readings.read(academyId, orderOf(reads)),
       prescriptions === 'yes' ? readings.decide(academyId, technique) : null,
     ]);
     if (!made) throw unknown(technique);

@@ -8,5 +8,7 @@ const { url } = workerData as { url: string };
 const reader = new Reader(connect(url, 2).db);
 
 export const read = ({ academyId, asked }: { academyId: Id; asked: Asked }) => reader.read(academyId, asked);
+export const rates = ({ academyId, asked }: { academyId: Id; asked: Asked }) =>
+  reader.rates(academyId, asked);
 export const decide = ({ academyId, technique }: { academyId: Id; technique: Id }) =>
   reader.decide(academyId, technique);

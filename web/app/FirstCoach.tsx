@@ -1,11 +1,12 @@
 import { endpoints, type SignedIn } from '@ulkret/contract';
-import { useState } from 'react';
-import { Controller, useForm } from 'react-hook-form';
-import { ApiRefusal, ask } from '../api/ask';
+import { Controller } from 'react-hook-form';
+import { ask } from '../api/ask';
+import { useAskingForm } from '../api/use-form';
 import { Button } from '../ui/button';
 import { Checkbox } from '../ui/checkbox';
 import { Panel, Quiet } from '../ui/frame';
-import { TextField } from '../ui/text-field';
+import { Form, TextOf } from '../ui/form';
+import { Refused } from '../ui/states';
 import { Door, DoorHead } from './SignIn';
 
 const fields = [
@@ -22,25 +23,11 @@ const fields = [
 
 /** Asked for once, on an instance that has nobody yet. */
 export default function FirstCoach({ enter }: { enter: (signedIn: SignedIn) => void }) {
-  const { control, handleSubmit } = useForm({
-    defaultValues: { academy: '', name: '', email: '', password: '', starter: true },
-  });
-  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
-  const [faults, setFaults] = useState<Record<string, string>>({});
-
-  const make = handleSubmit(async (values) => {
-    const read = endpoints.firstCoach.body.safeParse(values);
-    setFaults(
-      Object.fromEntries((read.error?.issues ?? []).map(({ path, message }) => [String(path[0]), message])),
-    );
-    if (!read.success) return;
-    try {
-      enter(await ask(endpoints.firstCoach, { body: read.data }));
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      setRefusal(error);
-    }
-  });
+  const { control, submit, refusal, busy } = useAskingForm(
+    endpoints.firstCoach.body,
+    { academy: '', name: '', email: '', password: '', starter: true },
+    async (body) => enter(await ask(endpoints.firstCoach, { body })),
+  );
 
   return (
     <Door>
@@ -48,16 +35,9 @@ export default function FirstCoach({ enter }: { enter: (signedIn: SignedIn) => v
       <Panel>
         <h2>Who is the first coach?</h2>
         <Quiet style={{ marginBottom: '1rem' }}>This instance is empty. You will be its head coach.</Quiet>
-        <form onSubmit={(event) => void make(event)} noValidate>
-          {fields.map(({ name, ...field }) => (
-            <Controller
-              key={name}
-              name={name}
-              control={control}
-              render={({ field: { value, onChange } }) => (
-                <TextField {...field} value={value} onChange={onChange} error={faults[name]} />
-              )}
-            />
+        <Form onSubmit={(event) => void submit(event)}>
+          {fields.map((field) => (
+            <TextOf key={field.name} control={control} {...field} />
           ))}
           <Controller
             name="starter"
@@ -68,15 +48,11 @@ export default function FirstCoach({ enter }: { enter: (signedIn: SignedIn) => v
               </Checkbox>
             )}
           />
-          {refusal && (
-            <p role="alert" style={{ color: 'var(--stop)' }}>
-              {refusal.message} {refusal.todo}
-            </p>
-          )}
-          <Button type="submit" $tall>
+          <Refused by={refusal} />
+          <Button type="submit" isDisabled={busy} $tall>
             Make the academy
           </Button>
-        </form>
+        </Form>
       </Panel>
     </Door>
   );

@@ -1,10 +1,11 @@
 import { endpoints, type SignedIn } from '@ulkret/contract';
-import { type FormEvent, useState } from 'react';
 import styled from 'styled-components';
-import { ApiRefusal, ask } from '../api/ask';
+import { ask } from '../api/ask';
+import { useAskingForm } from '../api/use-form';
 import { Button } from '../ui/button';
 import { Panel, Quiet, Row } from '../ui/frame';
-import { TextField } from '../ui/text-field';
+import { Form, TextOf } from '../ui/form';
+import { Refused } from '../ui/states';
 import { Title } from '../ui/title';
 
 export const Door = styled.main`
@@ -14,10 +15,6 @@ export const Door = styled.main`
   grid-template-columns: minmax(0, 26rem);
   gap: 1.2rem;
   padding: 1rem;
-  form {
-    display: grid;
-    gap: 1rem;
-  }
 `;
 
 export const DoorHead = () => (
@@ -35,58 +32,28 @@ export function SignInForm({
   demo: SignedIn['demoSignIn'];
   enter: (signedIn: SignedIn) => void;
 }) {
-  const [email, setEmail] = useState('');
-  const [password, setPassword] = useState('');
-  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
-  const [busy, setBusy] = useState(false);
-
-  const signIn = async (given: { email: string; password: string }) => {
-    setBusy(true);
-    setRefusal(null);
-    try {
-      enter(await ask(endpoints.signIn, { body: given }));
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      setRefusal(error);
-    } finally {
-      setBusy(false);
-    }
-  };
-
+  const { control, submit, sent, refusal, busy } = useAskingForm(
+    endpoints.signIn.body,
+    { email: '', password: '' },
+    async (body) => enter(await ask(endpoints.signIn, { body })),
+  );
   return (
     <>
       <Panel>
-        <form
-          onSubmit={(event: FormEvent) => {
-            event.preventDefault();
-            void signIn({ email, password });
-          }}
-        >
-          <TextField
-            label="Email"
-            type="email"
-            autoComplete="username"
-            value={email}
-            onChange={setEmail}
-            isRequired
-          />
-          <TextField
+        <Form onSubmit={(event) => void submit(event)}>
+          <TextOf control={control} name="email" label="Email" type="email" autoComplete="username" />
+          <TextOf
+            control={control}
+            name="password"
             label="Password"
             type="password"
             autoComplete="current-password"
-            value={password}
-            onChange={setPassword}
-            isRequired
           />
-          {refusal && (
-            <p role="alert" style={{ color: 'var(--stop)' }}>
-              {refusal.message} {refusal.todo}
-            </p>
-          )}
+          <Refused by={refusal} />
           <Button type="submit" isDisabled={busy} $tall>
             Sign in
           </Button>
-        </form>
+        </Form>
       </Panel>
       {demo && (
         <Panel>
@@ -95,7 +62,7 @@ export function SignInForm({
             Everybody in it is made up. {demo.email} · {demo.password}
           </Quiet>
           <Row style={{ marginTop: '0.7rem' }}>
-            <Button $quiet isDisabled={busy} onPress={() => void signIn(demo)}>
+            <Button $quiet isDisabled={busy} onPress={() => void sent(demo)}>
               Enter the demo
             </Button>
           </Row>

@@ -11,7 +11,8 @@ import {
   unitsOf,
   type Variant,
 } from '@ulkret/core/breakdown';
-import { memo, useMemo } from 'react';
+import { memo, useCallback, useMemo } from 'react';
+import { Slider } from '../ui/slider';
 import {
   Check,
   ManyInput,
@@ -55,6 +56,10 @@ export const CheckpointForm = memo(function CheckpointForm({
 }: Props) {
   const at = (...rest: Path): Path => ['checkpoints', place, ...rest];
   const { id, proofs, tolerance, window, mendable, variants, belief } = checkpoint;
+  const setWorth: Set = useCallback(
+    (_, worth) => edit((now) => setBelief(now, id, Number(worth), locked)),
+    [edit, id, locked],
+  );
   const before = useMemo(() => others.slice(0, place), [others, place]);
   const mending = useMemo(
     () => [
@@ -89,32 +94,20 @@ export const CheckpointForm = memo(function CheckpointForm({
           onChange={(backTo) => set(at('mendable'), backTo === 'start over' ? null : { backTo })}
         />
       </Two>
-      <label
+      <div
         style={{
           display: 'grid',
-          gridTemplateColumns: 'auto minmax(0,1fr) 3rem auto',
+          gridTemplateColumns: '7rem minmax(0,1fr) auto',
           gap: '0.6rem',
-          alignItems: 'center',
+          alignItems: 'end',
         }}
       >
-        Worth
-        <input
-          type="range"
-          min={0}
-          max={100}
-          value={belief}
-          aria-label="Worth, of 100"
-          data-path={at('belief').join('.')}
-          onChange={(event) => {
-            const value = Number(event.target.value);
-            edit((now) => setBelief(now, id, value, locked));
-          }}
-        />
-        <output>{Math.round(belief)} %</output>
+        <NumberInput label="Worth, of 100" path={at('belief')} value={belief} set={setWorth} />
+        <Slider label="Worth" most={100} value={belief} onChange={(worth) => setWorth(at('belief'), worth)} />
         <Small onClick={() => lock(id)} label={`${locked.has(id) ? 'Let' : 'Hold'} this worth`}>
           {locked.has(id) ? 'held' : 'hold'}
         </Small>
-      </label>
+      </div>
       {place > 0 && (
         <ManyInput
           label="Must hold before it"

@@ -5,7 +5,7 @@ import { useApi } from '../api/use-api';
 import { Loaded } from '../ui/states';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { Select } from '../ui/select';
-import { Table } from '../ui/table';
+import { DataTable } from '../ui/data-table';
 import { Title } from '../ui/title';
 
 const told = (value: unknown): string => {
@@ -78,24 +78,23 @@ function Differences({ from, to }: { from: Breakdown; to: Breakdown }) {
       {changes.length === 0 ? (
         <Quiet>These two do not differ.</Quiet>
       ) : (
-        <Table>
-          <thead>
-            <tr>
-              <th>What</th>
-              <th>Edition {from.edition}</th>
-              <th>Edition {to.edition}</th>
-            </tr>
-          </thead>
-          <tbody>
-            {changes.map((change) => (
-              <tr key={`${change.is} ${change.path.join('.')}`}>
-                <td>{changeWords(change, from, to)}</td>
-                <td>{change.is === 'moved' ? place(change.before) : told(change.before)}</td>
-                <td>{change.is === 'moved' ? place(change.after) : told(change.after)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </Table>
+        <DataTable
+          label="what changed"
+          rows={changes}
+          keyOf={({ is, path }) => `${is} ${path.join('.')}`}
+          wordsOf={(change) => changeWords(change, from, to)}
+          columns={[
+            { head: 'What', cell: (change) => changeWords(change, from, to) },
+            {
+              head: `Edition ${from.edition}`,
+              cell: ({ is, before }) => (is === 'moved' ? place(before) : told(before)),
+            },
+            {
+              head: `Edition ${to.edition}`,
+              cell: ({ is, after }) => (is === 'moved' ? place(after) : told(after)),
+            },
+          ]}
+        />
       )}
     </Panel>
   );

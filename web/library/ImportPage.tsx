@@ -7,7 +7,7 @@ import { ApiRefusal, ask } from '../api/ask';
 import { Failed } from '../ui/states';
 import { Button } from '../ui/button';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
-import { Table } from '../ui/table';
+import { DataTable } from '../ui/data-table';
 import { many } from '../ui/words';
 import { Title } from '../ui/title';
 
@@ -87,20 +87,18 @@ export default function ImportPage() {
             {file?.name}: {count('new')} new, {count('changed')} changed, {count('same')} the same,{' '}
             {count('refused')} refused{report.kept && ' – kept'}
           </h2>
-          <Table style={{ margin: '0.8rem 0' }}>
-            <thead>
-              <tr>
-                <th>Technique</th>
-                <th>What it is</th>
-                <th>Why</th>
-              </tr>
-            </thead>
-            <tbody>
-              {items.map(({ technique, name, is, changes, faults }, i) => (
-                <tr key={`${technique} ${i}`}>
-                  <td>{name}</td>
-                  <td>{is}</td>
-                  <td>
+          <DataTable
+            label="the file"
+            rows={items.map((item, place) => ({ ...item, place }))}
+            keyOf={({ technique, place }) => `${technique} ${place}`}
+            wordsOf={({ name, is }) => `${name} ${is}`}
+            columns={[
+              { head: 'Technique', cell: ({ name }) => name, by: ({ name }) => name },
+              { head: 'What it is', cell: ({ is }) => is, by: ({ is }) => is },
+              {
+                head: 'Why',
+                cell: ({ is, changes, faults }) => (
+                  <>
                     {is === 'changed' &&
                       `${many(changes, 'field')} differ${changes === 1 ? 's' : ''}: it becomes the next edition`}
                     {faults.map(({ path, reason }) => (
@@ -108,11 +106,11 @@ export default function ImportPage() {
                         <code>{path}</code>: {reason}
                       </div>
                     ))}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </Table>
+                  </>
+                ),
+              },
+            ]}
+          />
           {!report.kept &&
             (wanted > 0 ? (
               <Button onPress={() => void send(file!.content, 'false')}>

@@ -1,11 +1,15 @@
 import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import { Attire, Mechanism, Region, RuleTag, TechniqueKind } from '@ulkret/core/breakdown';
 import { useEffect, useState } from 'react';
+import { Controller } from 'react-hook-form';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import styled from 'styled-components';
+import { z } from 'zod';
 import { useApi } from '../api/use-api';
-import { addressOf, ApiRefusal, ask } from '../api/ask';
-import { Empty, Loaded } from '../ui/states';
+import { addressOf, ask } from '../api/ask';
+import { useAskingForm } from '../api/use-form';
+import { Empty, Loaded, Refused } from '../ui/states';
+import { Form, TextOf } from '../ui/form';
 import { Button } from '../ui/button';
 import { ButtonLink } from '../ui/button-link';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
@@ -236,25 +240,30 @@ const slugOf = (name: string): string =>
     .slice(0, 64);
 
 /** Begins a technique: a name, its kind and place; everything else on the workbench. */
+/** What a technique begins with; its id is made of its name. */
+const Begun = z.object({
+  name: z
+    .string()
+    .trim()
+    .max(80)
+    .refine((name) => slugOf(name) !== '', 'a technique needs a name with letters or digits'),
+  kind: TechniqueKind,
+  startPosition: z.string().trim().min(1, 'say from which position it starts').max(80),
+});
+
 export function NewTechnique() {
   const navigate = useNavigate();
-  const [name, setName] = useState('');
-  const [place, setPlace] = useState('');
-  const [kind, setKind] = useState<TechniqueRow['technique']['kind']>('submission');
-  const [trouble, setTrouble] = useState<string | undefined>();
-  const begin = async () => {
-    const id = slugOf(name);
-    if (id === '') return setTrouble('A technique needs a name with letters or digits.');
-    if (place.trim() === '') return setTrouble('Say from which position it starts.');
-    try {
+  const { control, submit, refusal, busy } = useAskingForm(
+    Begun,
+    { name: '', kind: 'submission', startPosition: '' },
+    async (begun) => {
+      const id = slugOf(begun.name);
       await ask(endpoints.addTechnique, {
         body: {
+          ...begun,
           id,
-          name: name.trim(),
           aliases: [],
-          kind,
           attire: 'either',
-          startPosition: place.trim(),
           mechanism: 'none',
           regions: [],
           ruleTags: [],
@@ -263,33 +272,36 @@ export function NewTechnique() {
         },
       });
       await navigate(`/library/${id}?edit=1`);
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      setTrouble(`${error.message} ${error.todo}`);
-    }
-  };
+    },
+  );
   return (
     <Page>
       <Head>
         <Title>New technique</Title>
       </Head>
-      <Panel as="form" onSubmit={(event: React.FormEvent) => (event.preventDefault(), void begin())}>
-        <Row style={{ alignItems: 'end' }}>
-          <TextField label="Name, by what it does" value={name} onChange={setName} />
-          <TextField label="Start position" value={place} onChange={setPlace} />
-          <Select
-            label="Kind"
-            value={kind}
-            options={TechniqueKind.options.map((value) => ({ value, text: value }))}
-            onChange={setKind}
-          />
-          <Button type="submit">Begin</Button>
-        </Row>
-        {trouble && (
-          <p role="alert" style={{ color: 'var(--stop)', marginTop: '0.6rem' }}>
-            {trouble}
-          </p>
-        )}
+      <Panel>
+        <Form onSubmit={(event) => void submit(event)}>
+          <Row style={{ alignItems: 'end' }}>
+            <TextOf control={control} name="name" label="Name, by what it does" autoFocus />
+            <TextOf control={control} name="startPosition" label="Start position" />
+            <Controller
+              name="kind"
+              control={control}
+              render={({ field: { value, onChange } }) => (
+                <Select
+                  label="Kind"
+                  value={value}
+                  options={TechniqueKind.options.map((kind) => ({ value: kind, text: kind }))}
+                  onChange={onChange}
+                />
+              )}
+            />
+            <Button type="submit" isDisabled={busy}>
+              Begin
+            </Button>
+          </Row>
+          <Refused by={refusal} />
+        </Form>
       </Panel>
     </Page>
   );

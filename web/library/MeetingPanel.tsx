@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { Panel, Row } from '../ui/frame';
-import { Table } from '../ui/table';
+import { DataTable } from '../ui/data-table';
 import type { Meeting, Written } from './use-draft';
 
 const told = (value: unknown): string =>
@@ -42,36 +42,31 @@ export function MeetingPanel({ meeting, settle }: { meeting: Meeting; settle: (w
   return (
     <Panel role="alert" aria-label="Two edits met">
       <h2>{by} has changed the same fields. Choose which to keep; nothing is lost before you do.</h2>
-      <Table style={{ margin: '0.7rem 0' }}>
-        <thead>
-          <tr>
-            <th>Field</th>
-            <th>Yours</th>
-            <th>{by}’s</th>
-            <th>Keep</th>
-          </tr>
-        </thead>
-        <tbody>
-          {conflicts.map((conflict, i) => (
-            <tr key={conflict.path.join('.')}>
-              <td>{fieldOf(merged, conflict.path)}</td>
-              <td>{told(conflict.mine)}</td>
-              <td>{told(conflict.theirs)}</td>
-              <td>
-                <Choice
-                  label="Keep"
-                  value={theirs.has(i) ? 'theirs' : 'mine'}
-                  options={[
-                    { value: 'mine', text: 'yours', title: `Yours: ${told(conflict.mine)}` },
-                    { value: 'theirs', text: `${by}’s`, title: `${by}’s: ${told(conflict.theirs)}` },
-                  ]}
-                  onChange={(side) => choose(i, side === 'theirs')}
-                />
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </Table>
+      <DataTable
+        label="the fields"
+        rows={conflicts.map((conflict, place) => ({ ...conflict, place }))}
+        keyOf={({ path }) => path.join('.')}
+        wordsOf={({ path }) => fieldOf(merged, path)}
+        columns={[
+          { head: 'Field', cell: ({ path }) => fieldOf(merged, path) },
+          { head: 'Yours', cell: ({ mine }) => told(mine) },
+          { head: `${by}’s`, cell: ({ theirs: other }) => told(other) },
+          {
+            head: 'Keep',
+            cell: ({ place, mine, theirs: other }) => (
+              <Choice
+                label="Keep"
+                value={theirs.has(place) ? 'theirs' : 'mine'}
+                options={[
+                  { value: 'mine', text: 'yours', title: `Yours: ${told(mine)}` },
+                  { value: 'theirs', text: `${by}’s`, title: `${by}’s: ${told(other)}` },
+                ]}
+                onChange={(side) => choose(place, side === 'theirs')}
+              />
+            ),
+          },
+        ]}
+      />
       <Row>
         <Button onPress={done}>Keep what is chosen</Button>
       </Row>

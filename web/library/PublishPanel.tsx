@@ -7,6 +7,7 @@ import {
 } from '@ulkret/core/breakdown';
 import { Button } from '../ui/button';
 import { Panel, Quiet, Row } from '../ui/frame';
+import { Refused } from '../ui/states';
 import { many } from '../ui/words';
 import type { Written } from './use-draft';
 
@@ -14,7 +15,7 @@ interface Props {
   work: Written;
   latest: Breakdown | undefined;
   findings: Finding[] | null;
-  trouble: string | null;
+  trouble: (Error & { todo?: string }) | null;
   publish: () => void;
   discard: () => void;
 }
@@ -61,11 +62,7 @@ export function PublishPanel({ work: { draft }, latest, findings, trouble, publi
           </span>
         )}
       </Row>
-      {trouble && (
-        <p role="alert" style={{ color: 'var(--stop)' }}>
-          {trouble}
-        </p>
-      )}
+      <Refused by={trouble} />
     </Panel>
   );
 }

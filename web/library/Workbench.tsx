@@ -127,7 +127,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const [chosen, setChosen] = useState<Id | null>(draft.checkpoints[0]?.id ?? technique);
   const [locked, setLocked] = useState<ReadonlySet<Id>>(new Set());
   const [publishing, setPublishing] = useState(false);
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState<ApiRefusal | null>(null);
   const findings = useCritique(draft, work.technique, rows);
   const points = useSame(optionsOf(draft.checkpoints));
   const place = chosen === technique || chosen === null ? -1 : placeOf(draft, chosen);
@@ -184,7 +184,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
       await navigate(`/library/${work.technique.id}`);
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
-      setTrouble(`${error.message} ${error.todo}`);
+      setTrouble(error);
     }
   };
   const discard = async () => {

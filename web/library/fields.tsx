@@ -1,4 +1,4 @@
-import { memo, type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { Button } from '../ui/button';
 import { Checkbox } from '../ui/checkbox';
@@ -158,15 +158,18 @@ export const NumberInput = ({
   path: readonly (string | number)[];
   value: number;
   set: Set;
-}) => (
-  <TextInput
-    number
-    label={label}
-    path={path}
-    value={Number.isFinite(value) ? String(value) : ''}
-    set={(to, text) => set(to, Number(text))}
-  />
-);
+}) => {
+  const toldAsNumber: Set = useCallback((to, text) => set(to, Number(text)), [set]);
+  return (
+    <TextInput
+      number
+      label={label}
+      path={path}
+      value={Number.isFinite(value) ? String(value) : ''}
+      set={toldAsNumber}
+    />
+  );
+};
 
 /** A value that stays the same object while it says the same, so that what is drawn from it is not drawn again. */
 export function useSame<T>(value: T): T {

@@ -14,8 +14,8 @@ import { useHere } from '../api/signed-in';
 import { Button } from '../ui/button';
 import { ButtonLink } from '../ui/button-link';
 import { Columns, Head, Page, Panel, Quiet, Row } from '../ui/frame';
-import { Table } from '../ui/table';
-import { LineInput } from '../ui/text-field';
+import { DataTable } from '../ui/data-table';
+import { TextField } from '../ui/text-field';
 import { dayOf, many, timeOf } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
 import { type OpenSession, stamp, useStanding } from '../device/session-log';
@@ -88,12 +88,12 @@ function PersonNotes({
           setWords('');
         }}
       >
-        <LineInput
+        <TextField
           aria-label={`A note on ${observerName(student)}`}
           placeholder="A note"
           value={words}
           maxLength={500}
-          onChange={(event) => setWords(event.target.value)}
+          onChange={setWords}
         />
         {words.trim() !== '' && (
           <Button type="submit" $quiet>
@@ -177,49 +177,45 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
                 .
               </p>
             )}
-            <div style={{ overflowX: 'auto' }}>
-              <Table>
-                <thead>
-                  <tr>
-                    <th>Who</th>
-                    <th>Right</th>
-                    <th>Left</th>
-                    <th>Finished</th>
-                    <th>As partner</th>
-                    <th>Works on</th>
-                    <th>Notes</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {summary.people.map((one) => {
-                    const prescribed = session.prescribed.find(({ student }) => student === one.student);
+            <DataTable
+              label="the class"
+              rows={summary.people}
+              keyOf={({ student }) => student}
+              wordsOf={({ student }) => nameOf(student)}
+              columns={[
+                {
+                  head: 'Who',
+                  cell: ({ student }) => (
+                    <Link to={`/readings/${technique.id}/${student}`}>{nameOf(student)}</Link>
+                  ),
+                  by: ({ student }) => nameOf(student),
+                },
+                { head: 'Right', cell: ({ reps }) => reps.right, by: ({ reps }) => reps.right },
+                { head: 'Left', cell: ({ reps }) => reps.left, by: ({ reps }) => reps.left },
+                {
+                  head: 'Finished',
+                  cell: (one) => repsOf(one) > 0 && `${one.finished} of ${repsOf(one)}`,
+                  by: ({ finished }) => finished,
+                },
+                { head: 'As partner', cell: ({ asPartner }) => asPartner, by: ({ asPartner }) => asPartner },
+                {
+                  head: 'Works on',
+                  cell: ({ student }) => {
+                    const prescribed = session.prescribed.find((one) => one.student === student);
                     return (
-                      <tr key={one.student}>
-                        <td>
-                          <Link to={`/readings/${technique.id}/${one.student}`}>{nameOf(one.student)}</Link>
-                        </td>
-                        <td>{one.reps.right}</td>
-                        <td>{one.reps.left}</td>
-                        <td>
-                          {one.reps.right + one.reps.left > 0 &&
-                            `${one.finished} of ${one.reps.right + one.reps.left}`}
-                        </td>
-                        <td>{one.asPartner}</td>
-                        <td style={{ whiteSpace: 'nowrap' }}>
-                          {prescribed &&
-                            `${placeOf(breakdown, prescribed.checkpoint) + 1}: ${signOffShort(
-                              signOffAt(breakdown, log.of(one.student), prescribed),
-                            )}`}
-                        </td>
-                        <td>
-                          <PersonNotes student={one.student} work={work} observerName={nameOf} />
-                        </td>
-                      </tr>
+                      prescribed &&
+                      `${placeOf(breakdown, prescribed.checkpoint) + 1}: ${signOffShort(
+                        signOffAt(breakdown, log.of(student), prescribed),
+                      )}`
                     );
-                  })}
-                </tbody>
-              </Table>
-            </div>
+                  },
+                },
+                {
+                  head: 'Notes',
+                  cell: ({ student }) => <PersonNotes student={student} work={work} observerName={nameOf} />,
+                },
+              ]}
+            />
           </Panel>
         </div>
         <div>

@@ -5,7 +5,7 @@ import styled from 'styled-components';
 import { Button } from '../ui/button';
 import { useCarry, useReceive } from '../ui/carry';
 import { Quiet, Row } from '../ui/frame';
-import { LineInput } from '../ui/text-field';
+import { TextField } from '../ui/text-field';
 
 const Place = styled.li`
   display: grid;
@@ -242,14 +242,12 @@ export function PairEditor({
                   ))}
                   {permit.verdict === 'not allowed' && permit.overridable && (
                     <li>
-                      <label>
-                        To let them drill it, write why:{' '}
-                        <LineInput
-                          value={reasons[key] ?? ''}
-                          maxLength={500}
-                          onChange={(event) => onReason(pair, event.target.value)}
-                        />
-                      </label>
+                      <TextField
+                        label="To let them drill it, write why"
+                        value={reasons[key] ?? ''}
+                        maxLength={500}
+                        onChange={(words) => onReason(pair, words)}
+                      />
                     </li>
                   )}
                 </ul>

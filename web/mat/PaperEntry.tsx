@@ -7,8 +7,8 @@ import { uuidv7 } from 'uuidv7';
 import { useHere } from '../api/signed-in';
 import { Button } from '../ui/button';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
-import { Table } from '../ui/table';
-import { LineInput } from '../ui/text-field';
+import { DataTable } from '../ui/data-table';
+import { TextField } from '../ui/text-field';
 import { many } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
 import { stamp, useStanding } from '../device/session-log';
@@ -100,33 +100,30 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
             </span>
           ))}
         </p>
-        <Table>
-          <thead>
-            <tr>
-              <th>Attacks</th>
-              <th>On</th>
-              <th>Lead</th>
-              <th>Reps, in order</th>
-              <th>Read as</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map(({ key, student, side, partner, text, before, read, again }) => (
-              <tr key={key}>
-                <td>{nameOf(student)}</td>
-                <td>{partner && nameOf(partner)}</td>
-                <td>{side}</td>
-                <td>
-                  <LineInput
-                    aria-label={`${nameOf(student)}, ${side} side`}
-                    value={text}
-                    inputMode="text"
-                    autoCapitalize="off"
-                    autoComplete="off"
-                    onChange={(event) => setLines({ ...lines, [key]: event.target.value })}
-                  />
-                </td>
-                <td>
+        <DataTable
+          label="the sheet"
+          rows={rows}
+          keyOf={({ key }) => key}
+          wordsOf={({ student }) => nameOf(student)}
+          columns={[
+            { head: 'Attacks', cell: ({ student }) => nameOf(student) },
+            { head: 'On', cell: ({ partner }) => partner && nameOf(partner) },
+            { head: 'Lead', cell: ({ side }) => side },
+            {
+              head: 'Reps, in order',
+              cell: ({ key, student, side, text }) => (
+                <TextField
+                  aria-label={`${nameOf(student)}, ${side} side`}
+                  value={text}
+                  autoComplete="off"
+                  onChange={(marks) => setLines({ ...lines, [key]: marks })}
+                />
+              ),
+            },
+            {
+              head: 'Read as',
+              cell: ({ read, again, before }) => (
+                <>
                   {read.endings.length > 0 && many(read.endings.length, 'rep')}
                   {read.faults.map(({ mark, reason }, i) => (
                     <span key={i} style={{ color: 'var(--stop)' }}>
@@ -141,11 +138,11 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
                     </span>
                   )}
                   {before.length > 0 && <Quiet>{many(before.length, 'rep')} from paper so far</Quiet>}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </Table>
+                </>
+              ),
+            },
+          ]}
+        />
         <Row style={{ marginTop: '0.8rem' }}>
           <Button isDisabled={count === 0 || faulty.length > 0} onPress={keep}>
             Enter {many(count, 'rep')}

@@ -13,7 +13,7 @@ import { Choice } from '../ui/choice';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { Select } from '../ui/select';
 import { Empty, Loaded } from '../ui/states';
-import { LineInput } from '../ui/text-field';
+import { TextField } from '../ui/text-field';
 import { Title } from '../ui/title';
 import { dayOf, many } from '../ui/words';
 import { PairEditor } from './PairEditor';
@@ -244,12 +244,12 @@ function GuestField({ onAdd }: { onAdd: (name: string) => void }) {
         setName('');
       }}
     >
-      <LineInput
+      <TextField
         aria-label="A guest"
         placeholder="A guest’s name"
         value={name}
         maxLength={80}
-        onChange={(event) => setName(event.target.value)}
+        onChange={setName}
       />
       <Button type="submit" $quiet isDisabled={name.trim() === ''}>
         Add

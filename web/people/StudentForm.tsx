@@ -1,13 +1,13 @@
-import { zodResolver } from '@hookform/resolvers/zod';
 import { endpoints } from '@ulkret/contract';
 import { RuleTag } from '@ulkret/core/breakdown';
 import { entered, type Measured, newStudent, stored, Student, unitOf, type Units } from '@ulkret/core/people';
 import { useState } from 'react';
-import { type Control, Controller, useForm } from 'react-hook-form';
+import { type Control, Controller } from 'react-hook-form';
 import styled from 'styled-components';
 import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
-import { addressOf, ApiRefusal, ask } from '../api/ask';
+import { addressOf, ask } from '../api/ask';
+import { useAskingForm } from '../api/use-form';
 import { useHere } from '../api/signed-in';
 import { Button } from '../ui/button';
 import { Checkbox } from '../ui/checkbox';
@@ -15,12 +15,11 @@ import { Choice } from '../ui/choice';
 import { DateField } from '../ui/date-field';
 import { Row } from '../ui/frame';
 import { NumberField } from '../ui/number-field';
-import { TextField } from '../ui/text-field';
+import { Form, TextOf } from '../ui/form';
+import { Refused } from '../ui/states';
 import { toast } from '../ui/toast';
 
-const Form = styled.form`
-  display: grid;
-  gap: 1rem;
+const Fields = styled(Form)`
   fieldset {
     display: grid;
     grid-template-columns: repeat(auto-fill, minmax(11rem, 1fr));
@@ -52,35 +51,18 @@ export function StudentForm({
 }) {
   const { academy } = useHere();
   const [start] = useState(() => student ?? newStudent({ id: `s-${uuidv7()}` }));
-  const { control, handleSubmit } = useForm<Student, unknown, Student>({
-    defaultValues: start,
-    resolver: zodResolver(Student) as never,
-  });
-  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
-
-  const submit = handleSubmit(async (values) => {
-    try {
-      await save(values);
-      done();
-      if (student) toast(`${values.name} saved`, () => void save(student));
-      else toast(`${values.name} is on the roster`);
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      setRefusal(error);
-    }
+  const { control, submit, refusal } = useAskingForm(Student, start, async (values) => {
+    await save(values);
+    done();
+    if (student) toast(`${values.name} saved`, () => void save(student));
+    else toast(`${values.name} is on the roster`);
   });
 
   return (
-    <Form onSubmit={(event) => void submit(event)} noValidate>
+    <Fields onSubmit={(event) => void submit(event)}>
       <h2>{student ? student.name : 'Add a student'}</h2>
       <fieldset>
-        <Controller
-          name="name"
-          control={control}
-          render={({ field: { value, onChange }, fieldState: { error } }) => (
-            <TextField label="Name" autoFocus value={value} onChange={onChange} error={error?.message} />
-          )}
-        />
+        <TextOf control={control} name="name" label="Name" autoFocus />
         <Controller
           name="born"
           control={control}
@@ -160,18 +142,14 @@ export function StudentForm({
           <Measure key={name} control={control} units={academy.units} {...{ name, label, of }} />
         ))}
       </fieldset>
-      {refusal && (
-        <p role="alert" style={{ color: 'var(--stop)' }}>
-          {refusal.message} {refusal.todo}
-        </p>
-      )}
+      <Refused by={refusal} />
       <Row>
         <Button type="submit">{student ? 'Save' : 'Add to the roster'}</Button>
         <Button $quiet onPress={cancel}>
           Cancel
         </Button>
       </Row>
-    </Form>
+    </Fields>
   );
 }
 

@@ -1,7 +1,7 @@
-import { endpoints } from '@ulkret/contract';
-import type { Method, ReadingSettings, Slice, SquadReading } from '@ulkret/core/reading';
+import { type Endpoint, endpoints } from '@ulkret/contract';
+import type { Method, ReadingSettings, Slice, SquadRates, SquadReading } from '@ulkret/core/reading';
 import { expose } from 'comlink';
-import { ApiRefusal, ask } from '../api/ask';
+import { ApiRefusal, ask, type Input } from '../api/ask';
 import { askOrRecall } from '../api/recall';
 
 /** Which weeks, and how fast a rep loses weight; see the contract. */
@@ -27,36 +27,56 @@ export interface Answer {
   settings: ReadingSettings;
 }
 
+/** Of everybody the rates alone. */
+export interface Rated {
+  reading: SquadRates;
+  settings: ReadingSettings;
+}
+
 /** Errors lose their class on the way to the page, so a refusal travels as data. */
 export type Reply<T> =
   { is: 'read'; value: T } | { is: 'refused'; status: number; message: string; todo: string };
 
 /** Fetches and checks readings for the pages, off their thread: one of a squad is a thousand numbers. */
 class Reader {
-  async read({ academy, technique, method, slice, period, now }: Order): Promise<Reply<Answer>> {
-    const { rung, side, partner } = slice;
-    const query = {
-      technique,
-      method,
-      rung: rung ?? undefined,
-      side: side ?? undefined,
-      partner: partner ?? undefined,
-      ...period,
-      now: now ? ('yes' as const) : ('no' as const),
-      prescriptions: 'no' as const,
-    };
-    // What is looked at most is kept for when there is no network.
-    const everything = Object.values(slice).every((one) => one === null) && period.asOf === undefined;
-    try {
-      const { settings, students, ...rest } = everything
-        ? await askOrRecall(academy, endpoints.readings, { query })
-        : await ask(endpoints.readings, { query });
-      const reading = { ...rest, students: students.map((one) => one.reading) };
-      return { is: 'read', value: { reading, settings } };
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      return { is: 'refused', status: error.status, message: error.message, todo: error.todo };
-    }
+  readings(order: Order): Promise<Reply<Answer>> {
+    return replied(async () => {
+      const query = { ...queryOf(order), prescriptions: 'no' as const };
+      const { settings, students, ...rest } = await asked(order, endpoints.readings, { query });
+      return { reading: { ...rest, students: students.map((one) => one.reading) }, settings };
+    });
+  }
+
+  rates(order: Order): Promise<Reply<Rated>> {
+    return replied(async () => {
+      const { settings, ...reading } = await asked(order, endpoints.rates, { query: queryOf(order) });
+      return { reading, settings };
+    });
+  }
+}
+
+const queryOf = ({ technique, method, slice: { rung, side, partner }, period, now }: Order) => ({
+  technique,
+  method,
+  rung: rung ?? undefined,
+  side: side ?? undefined,
+  partner: partner ?? undefined,
+  ...period,
+  now: now ? ('yes' as const) : ('no' as const),
+});
+
+/** Asks; what is looked at most is kept for when there is no network. */
+function asked<E extends Endpoint>({ academy, slice, period }: Order, endpoint: E, input: Input<E>) {
+  const everything = Object.values(slice).every((one) => one === null) && period.asOf === undefined;
+  return everything ? askOrRecall(academy, endpoint, input) : ask(endpoint, input);
+}
+
+async function replied<T>(make: () => Promise<T>): Promise<Reply<T>> {
+  try {
+    return { is: 'read', value: await make() };
+  } catch (error) {
+    if (!(error instanceof ApiRefusal)) throw error;
+    return { is: 'refused', status: error.status, message: error.message, todo: error.todo };
   }
 }
 

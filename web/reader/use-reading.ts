@@ -8,7 +8,7 @@ import { useHere } from '../api/signed-in';
 import { useApi } from '../api/use-api';
 import { onLive } from '../device/live';
 import { onNewFacts } from '../device/new-facts';
-import type { Answer, Order, Reader } from './reader';
+import type { Answer, Order, Rated, Reader, Reply } from './reader';
 import { readerWorker } from './worker';
 
 let shared: Remote<Reader> | undefined;
@@ -17,9 +17,13 @@ const reader = (): Remote<Reader> => (shared ??= wrap<Reader>(readerWorker()));
 
 /** Reps may have come from anywhere; a page that is looked at asks again this often. */
 const refreshMs = 60_000;
-/** A class at full tilt sends several reps a second: they are read together, and at most a twentieth of the time is spent on it. */
+/**
+ * A class at full tilt sends several reps a second: they are read together, and where reading takes long there is a rest
+ * after it, but nobody waits longer than this for what has come.
+ */
 const gatherMs = 3000;
 const restFor = 20;
+const longestRestMs = 8000;
 const keyHead = 'reading';
 const decisionsPath = endpoints.decisions.path;
 
@@ -42,7 +46,10 @@ export function useFreshReadings(live = true): void {
     };
     let soon: ReturnType<typeof setTimeout> | undefined;
     const gather = () =>
-      (soon ??= setTimeout(() => ((soon = undefined), again()), Math.max(gatherMs, restFor * spentMs)));
+      (soon ??= setTimeout(
+        () => ((soon = undefined), again()),
+        Math.min(longestRestMs, Math.max(gatherMs, restFor * spentMs)),
+      ));
     const stop = onNewFacts(gather);
     const leave = live ? onLive(gather) : () => undefined;
     const visible = () => document.visibilityState === 'visible' && again();
@@ -79,28 +86,41 @@ export function useDecisions(technique: string | undefined) {
 /** How a page asks for a reading: by which method, of which reps. */
 export type Reads = Pick<Order, 'method' | 'slice' | 'period'>;
 
-function useAnswer(technique: string | undefined, reads: Reads | null, now: boolean) {
+/** What can be asked of the reader, by the name of its method. */
+interface Told {
+  readings: Answer;
+  rates: Rated;
+}
+
+async function tell<K extends keyof Told>(what: K, order: Order): Promise<Told[K]> {
+  const reply = (await reader()[what](order)) as Reply<Told[K]>;
+  if (reply.is === 'read') return reply.value;
+  throw new ApiRefusal(reply.status, reply.message, reply.todo);
+}
+
+function useAnswer<K extends keyof Told>(
+  what: K,
+  technique: string | undefined,
+  reads: Reads | null,
+  now: boolean,
+) {
   const { academy } = useHere();
-  return useSWR<Answer, ApiRefusal>(
-    technique !== undefined && reads ? [keyHead, technique, now, JSON.stringify(reads)] : null,
-    async () => {
-      const reply = await reader().read({ ...reads!, now, technique: technique!, academy: academy.id });
-      if (reply.is === 'read') return reply.value;
-      throw new ApiRefusal(reply.status, reply.message, reply.todo);
-    },
+  return useSWR<Told[K], ApiRefusal>(
+    technique !== undefined && reads ? [keyHead, what, technique, now, JSON.stringify(reads)] : null,
+    () => tell(what, { ...reads!, now, technique: technique!, academy: academy.id }),
     { revalidateOnFocus: false, shouldRetryOnError: false },
   );
 }
 
 /**
- * Reads a technique; null reads nothing. What can be told at once comes first; where that is the plain numbers and the full
+ * Asks of a technique; null asks nothing. What can be told at once comes first; where that is the plain numbers and the full
  * reading was asked for, it takes their place as soon as it is there, and until then `refining` says that it is on its way.
  */
-export function useReading(technique: string | undefined, reads: Reads | null) {
-  const first = useAnswer(technique, reads, true);
+function useTold<K extends keyof Told>(what: K, technique: string | undefined, reads: Reads | null) {
+  const first = useAnswer(what, technique, reads, true);
   const isThere = (one: typeof first) => one.data !== undefined && !one.isLoading;
   const short = isThere(first) && reads?.method === 'full' && first.data!.settings.method === 'plain';
-  const full = useAnswer(technique, short ? reads : null, false);
+  const full = useAnswer(what, technique, short ? reads : null, false);
   const refined = short && isThere(full);
   const now = refined ? full.data : isThere(first) ? first.data : undefined;
   // What was asked before stays until something of what is asked now is there.
@@ -114,4 +134,26 @@ export function useReading(technique: string | undefined, reads: Reads | null) {
     mutate: () => void Promise.all([first.mutate(), short && full.mutate()]),
   };
 }
-export type ReadingState = ReturnType<typeof useReading>;
+
+/** Readings of everybody on a technique: why reps end, and all that is known of each checkpoint. */
+export const useReading = (technique: string | undefined, reads: Reads | null) =>
+  useTold('readings', technique, reads);
+
+/** Everybody's rates on a technique, without what they are made of. */
+export const useRates = (technique: string | undefined, reads: Reads | null) =>
+  useTold('rates', technique, reads);
+
+/** Asks for the readings behind the rates, when somebody wants to take them along. */
+export function useWhole(technique: string, reads: Reads): () => Promise<Answer> {
+  const { academy } = useHere();
+  return () => tell('readings', { ...reads, now: false, technique, academy: academy.id });
+}
+
+/** What is told, and whether it is the last word. */
+export interface ReadingState<T = Answer> {
+  data: T | undefined;
+  error: ApiRefusal | undefined;
+  isLoading: boolean;
+  refining: boolean;
+  mutate: () => void;
+}

@@ -6,8 +6,8 @@ import styled from 'styled-components';
 import { useApi } from '../api/use-api';
 import { Loaded } from '../ui/states';
 import { Columns, Panel, Quiet } from '../ui/frame';
-import { Table } from '../ui/table';
-import { many } from '../ui/words';
+import { DataTable } from '../ui/data-table';
+import { many, twoPlaces } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import { useReading } from '../reader/use-reading';
 import { Pairs } from './charts';
@@ -40,6 +40,8 @@ const nameOf = (breakdown: Breakdown, i: number) =>
 export default function BeliefsPage() {
   const { technique: id = '' } = useParams();
   const settings = useSettings();
+  // Asked for along with the breakdown and the roster, not after them.
+  useReading(id, settings.reads);
   return (
     <ReadingFrame
       technique={id}
@@ -67,7 +69,7 @@ function orderWords(tau: number | null): string {
         : tau > -0.2
           ? 'Two unrelated orders'
           : 'Nearly the opposite order';
-  return `${strength} (Kendall’s τ-b ${tau.toFixed(2)}; 1 is the same).`;
+  return `${strength} (Kendall’s τ-b ${twoPlaces(tau)}; 1 is the same).`;
 }
 
 function Believed({ known: { breakdown }, settings }: { known: Known; settings: Settings }) {
@@ -125,7 +127,7 @@ function Agreed({ breakdown }: { breakdown: Breakdown }) {
               </Quiet>
             );
           const suspect = byCheckpoint.filter(({ kappa }) => kappa !== null && kappa < agreementWanted);
-          const kappaOf = (kappa: number | null) => (kappa === null ? 'not enough yet' : kappa.toFixed(2));
+          const kappaOf = (kappa: number | null) => (kappa === null ? 'not enough yet' : twoPlaces(kappa));
           return (
             <>
               {suspect.map(({ checkpoint, kappa, n, firstOnly, secondOnly }) => {
@@ -133,7 +135,7 @@ function Agreed({ breakdown }: { breakdown: Breakdown }) {
                 return (
                   <p key={checkpoint} data-testid="suspect">
                     <strong>{nameOf(breakdown, place)}</strong>: of {n} reps that two coaches saw, they judged{' '}
-                    {firstOnly + secondOnly} differently (κ {kappa!.toFixed(2)}). The criterion is suspect,
+                    {firstOnly + secondOnly} differently (κ {twoPlaces(kappa!)}). The criterion is suspect,
                     not the student:{' '}
                     <Link to={`/library/${breakdown.technique}?checkpoint=${checkpoint}`}>read it again</Link>
                     .
@@ -141,36 +143,32 @@ function Agreed({ breakdown }: { breakdown: Breakdown }) {
                 );
               })}
               {suspect.length === 0 && <p>Nowhere that the looks so far can tell.</p>}
-              <Table style={{ marginTop: '0.8rem' }}>
-                <thead>
-                  <tr>
-                    <th>Checkpoint</th>
-                    <th>Both saw</th>
-                    <th>Failed to one only</th>
-                    <th>κ</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {byCheckpoint.map(({ checkpoint, n, firstOnly, secondOnly, kappa }, i) => (
-                    <tr key={checkpoint}>
-                      <td>{nameOf(breakdown, i)}</td>
-                      <td>{n}</td>
-                      <td>{firstOnly + secondOnly}</td>
-                      <td>{kappaOf(kappa)}</td>
-                    </tr>
-                  ))}
-                  {byKind.map(({ kind, n, firstOnly, secondOnly, kappa }) => (
-                    <tr key={kind}>
-                      <td>
-                        <MarkIcon kind={kind} size={16} /> all of kind {kind}
-                      </td>
-                      <td>{n}</td>
-                      <td>{firstOnly + secondOnly}</td>
-                      <td>{kappaOf(kappa)}</td>
-                    </tr>
-                  ))}
-                </tbody>
-              </Table>
+              <DataTable
+                label="the checkpoints"
+                rows={[
+                  ...byCheckpoint.map((one, place) => ({ ...one, of: nameOf(breakdown, place), kind: null })),
+                  ...byKind.map((one) => ({ ...one, of: `all of kind ${one.kind}` })),
+                ]}
+                keyOf={({ of }) => of}
+                wordsOf={({ of }) => of}
+                columns={[
+                  {
+                    head: 'Checkpoint',
+                    cell: ({ of, kind }) => (
+                      <>
+                        {kind && <MarkIcon kind={kind} size={16} />} {of}
+                      </>
+                    ),
+                  },
+                  { head: 'Both saw', cell: ({ n }) => n, by: ({ n }) => n },
+                  {
+                    head: 'Failed to one only',
+                    cell: ({ firstOnly, secondOnly }) => firstOnly + secondOnly,
+                    by: ({ firstOnly, secondOnly }) => firstOnly + secondOnly,
+                  },
+                  { head: 'κ', cell: ({ kappa }) => kappaOf(kappa), by: ({ kappa }) => kappa },
+                ]}
+              />
               <Quiet style={{ marginTop: '0.6rem' }}>
                 From {many(looks, 'second look')}. κ is agreement beyond chance (Cohen); under{' '}
                 {agreementWanted} two coaches do not mean the same by it.

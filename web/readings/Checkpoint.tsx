@@ -2,7 +2,7 @@ import { type Breakdown, placeOf, readFor } from '@ulkret/core/breakdown';
 import { beliefReading } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
 import { Columns, Panel, Quiet } from '../ui/frame';
-import { Table } from '../ui/table';
+import { DataTable } from '../ui/data-table';
 import { many, percent, range, sure } from '../ui/words';
 import type { Answer } from '../reader/reader';
 import { useReading } from '../reader/use-reading';
@@ -21,6 +21,8 @@ const titleOf = (breakdown: Breakdown, checkpoint: string): string => {
 export default function CheckpointPage() {
   const { technique: id = '', checkpoint = '' } = useParams();
   const settings = useSettings();
+  // Asked for along with the breakdown and the roster, not after them.
+  useReading(id, settings.reads);
   return (
     <ReadingFrame
       technique={id}
@@ -122,44 +124,47 @@ function Everybody({
       <div style={{ gridColumn: '1 / -1' }}>
         <Panel>
           <h2>Student by student</h2>
-          <Table>
-            <thead>
-              <tr>
-                <th>Student</th>
-                <th>Ended here</th>
-                <th>Hazard</th>
-                <th>Holds up to</th>
-                <th>Off side</th>
-                <th>Heavier partner</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map(({ student, at }) => (
-                <tr key={student}>
-                  <td>
-                    <Link to={settings.to(`/readings/${breakdown.technique}/${student}`, { checkpoint })}>
-                      {nameOf(student)}
-                    </Link>
-                  </td>
-                  <td>
-                    {at.failed} of {at.reached}
-                  </td>
-                  <td>
-                    {at.enough ? (
-                      <>
-                        {percent(at.hazard.value)} <Quiet as="span">{range(at.hazard)}</Quiet>
-                      </>
-                    ) : (
-                      <Quiet as="span">not enough yet, {at.moreNeeded} more</Quiet>
-                    )}
-                  </td>
-                  <td>{at.holdsUpTo === null ? '–' : `rung ${at.holdsUpTo}`}</td>
-                  <td>{worse(at.sideGap)}</td>
-                  <td>{worse(at.massGap)}</td>
-                </tr>
-              ))}
-            </tbody>
-          </Table>
+          <DataTable
+            label="the students"
+            rows={rows}
+            keyOf={({ student }) => student}
+            wordsOf={({ student }) => nameOf(student)}
+            columns={[
+              {
+                head: 'Student',
+                cell: ({ student }) => (
+                  <Link to={settings.to(`/readings/${breakdown.technique}/${student}`, { checkpoint })}>
+                    {nameOf(student)}
+                  </Link>
+                ),
+                by: ({ student }) => nameOf(student),
+              },
+              {
+                head: 'Ended here',
+                cell: ({ at }) => `${at.failed} of ${at.reached}`,
+                by: ({ at }) => at.failed,
+              },
+              {
+                head: 'Hazard',
+                cell: ({ at }) =>
+                  at.enough ? (
+                    <>
+                      {percent(at.hazard.value)} <Quiet as="span">{range(at.hazard)}</Quiet>
+                    </>
+                  ) : (
+                    <Quiet as="span">not enough yet, {at.moreNeeded} more</Quiet>
+                  ),
+                by: ({ at }) => (at.enough ? at.hazard.value : null),
+              },
+              {
+                head: 'Holds up to',
+                cell: ({ at }) => (at.holdsUpTo === null ? '–' : `rung ${at.holdsUpTo}`),
+                by: ({ at }) => at.holdsUpTo,
+              },
+              { head: 'Off side', cell: ({ at }) => worse(at.sideGap), by: ({ at }) => at.sideGap },
+              { head: 'Heavier partner', cell: ({ at }) => worse(at.massGap), by: ({ at }) => at.massGap },
+            ]}
+          />
           <div style={{ marginTop: '0.8rem' }}>
             <Exports
               name={`${breakdown.technique}-${checkpoint}`}

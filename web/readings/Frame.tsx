@@ -12,7 +12,7 @@ import { Button } from '../ui/button';
 import { Head, Page, Quiet, Row } from '../ui/frame';
 import { dayOf } from '../ui/words';
 import type { Answer } from '../reader/reader';
-import { type ReadingState, useFreshReadings, useReading } from '../reader/use-reading';
+import { type ReadingState, useFreshReadings } from '../reader/use-reading';
 import { type Settings, SettingsBar } from './settings';
 import { Title } from '../ui/title';
 
@@ -52,8 +52,6 @@ export function ReadingFrame({
   children: (known: Known) => ReactNode;
 }) {
   useFreshReadings();
-  // Asked for along with the breakdown and the roster, not after them.
-  useReading(id, settings.reads);
   const technique = useApi(endpoints.technique, { params: { id } });
   const students = useApi(endpoints.students);
   return (
@@ -117,12 +115,12 @@ const Reads = styled.div`
  * A reading in one of its states: on its way, failed, or there. The plain numbers are shown first; that the full ones have
  * taken their place is marked for a moment. What is there stays while newer is made.
  */
-export function Read({
+export function Read<T extends Pick<Answer, 'settings'>>({
   of: { data: latest, error, refining, mutate, isLoading },
   children,
 }: {
-  of: ReadingState;
-  children: (answer: Answer) => ReactNode;
+  of: ReadingState<T>;
+  children: (answer: T) => ReactNode;
 }) {
   // A squad is hundreds of cells: they are drawn in slices, so that the page answers meanwhile.
   const data = useDeferredValue(latest, undefined);
@@ -159,7 +157,8 @@ export function Exports({
   name: string;
   columns: readonly string[];
   rows: () => readonly TableRow[];
-  answer?: Answer;
+  /** The reading, where there is one: some pages have to ask for the whole of it first. */
+  answer?: Answer | (() => Promise<Answer>);
 }) {
   return (
     <Row>
@@ -169,8 +168,8 @@ export function Exports({
       {answer && (
         <Button
           $quiet
-          onPress={() => {
-            const { settings, reading } = answer;
+          onPress={async () => {
+            const { settings, reading } = typeof answer === 'function' ? await answer() : answer;
             const file = { format: 'ulkret.reading/2', settings, reading };
             saveFile(`${name}.json`, JSON.stringify(file, null, 2), 'application/json');
           }}

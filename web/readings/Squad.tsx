@@ -1,12 +1,12 @@
 import { type Breakdown, readFor } from '@ulkret/core/breakdown';
 import type { Prescription } from '@ulkret/core/prescription';
-import type { CheckpointReading } from '@ulkret/core/reading';
+import type { Rates } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
 import { Quiet } from '../ui/frame';
 import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
-import type { Answer } from '../reader/reader';
-import { useDecisions, useReading } from '../reader/use-reading';
+import type { Answer, Rated } from '../reader/reader';
+import { type ReadingState, useDecisions, useRates, useWhole } from '../reader/use-reading';
 import { Matrix, MatrixCell, Scroll } from './matrix';
 import { Exports, type Known, NoReps, Read, ReadingFrame, weighed, WhyTwo } from './Frame';
 import { type Settings, useSettings } from './settings';
@@ -14,17 +14,26 @@ import { type Settings, useSettings } from './settings';
 export default function SquadPage() {
   const { technique: id = '' } = useParams();
   const settings = useSettings();
+  const read = useRates(id, settings.reads);
   return (
     <ReadingFrame technique={id} settings={settings} title={() => 'Where do the squad’s reps end?'}>
-      {(known) => <SquadRead known={known} settings={settings} />}
+      {(known) => <SquadRead known={known} settings={settings} read={read} />}
     </ReadingFrame>
   );
 }
 
-function SquadRead({ known, settings }: { known: Known; settings: Settings }) {
+function SquadRead({
+  known,
+  settings,
+  read,
+}: {
+  known: Known;
+  settings: Settings;
+  read: ReadingState<Rated>;
+}) {
   const { breakdown, nameOf } = known;
   const { data: decisions } = useDecisions(breakdown.technique);
-  const read = useReading(breakdown.technique, settings.reads);
+  const whole = useWhole(breakdown.technique, settings.reads);
   const base = `/readings/${breakdown.technique}`;
   return (
     <Read of={read}>
@@ -34,6 +43,7 @@ function SquadRead({ known, settings }: { known: Known; settings: Settings }) {
         ) : (
           <SquadMatrix
             answer={answer}
+            whole={whole}
             breakdown={breakdown}
             decisions={decisions}
             nameOf={nameOf}
@@ -49,7 +59,8 @@ function SquadRead({ known, settings }: { known: Known; settings: Settings }) {
 }
 
 interface MatrixProps {
-  answer: Answer;
+  answer: Rated;
+  whole: () => Promise<Answer>;
   decisions: ReadonlyMap<string, Prescription> | undefined;
   breakdown: Breakdown;
   nameOf: (student: string) => string;
@@ -57,7 +68,7 @@ interface MatrixProps {
   checkpointLink: (checkpoint: string) => string;
 }
 
-function SquadMatrix({ answer, decisions, breakdown, nameOf, linkTo, checkpointLink }: MatrixProps) {
+function SquadMatrix({ answer, whole, decisions, breakdown, nameOf, linkTo, checkpointLink }: MatrixProps) {
   const { reading: read, settings } = answer;
   const rows = read.students
     .map((reading) => {
@@ -66,7 +77,7 @@ function SquadMatrix({ answer, decisions, breakdown, nameOf, linkTo, checkpointL
     })
     // By what was counted, so that no row moves when the numbers are refined.
     .sort((a, b) => a.reading.finished / a.reading.reps - b.reading.finished / b.reading.reps);
-  const cells = (checkpoints: readonly CheckpointReading[], student: string, first: string | null) =>
+  const cells = (checkpoints: Rates['checkpoints'], student: string, first: string | null) =>
     checkpoints.map((at) => (
       <td key={at.checkpoint}>
         <MatrixCell
@@ -139,7 +150,7 @@ function SquadMatrix({ answer, decisions, breakdown, nameOf, linkTo, checkpointL
       <div style={{ marginTop: '0.8rem' }}>
         <Exports
           name={`${breakdown.technique}-squad`}
-          answer={answer}
+          answer={whole}
           columns={[
             'student',
             'reps',

@@ -72,6 +72,8 @@ const squad = 'squad';
 export default function StudentPage() {
   const { technique: id = '', student = '' } = useParams();
   const settings = useSettings();
+  // Asked for along with the breakdown and the roster, not after them.
+  useReading(id, settings.reads);
   const whose = (known: Known) => (student === squad ? 'the squad’s' : `${known.nameOf(student)}’s`);
   return (
     <ReadingFrame technique={id} settings={settings} title={(known) => `Where do ${whose(known)} reps end?`}>

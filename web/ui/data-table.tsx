@@ -2,7 +2,6 @@ import { type ReactNode, useState } from 'react';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
 import { Quiet } from './frame';
-import { Table } from './table';
 import { TextField } from './text-field';
 
 export interface Column<Row> {
@@ -15,7 +14,18 @@ export interface Column<Row> {
 /** From more rows than this on, one can type to find some. */
 const many = 12;
 
-const Sorted = styled(Table)`
+const Compared = styled.table`
+  width: 100%;
+  th {
+    text-align: left;
+    color: var(--muted);
+    font-weight: 500;
+  }
+  th,
+  td {
+    padding: 0.45rem 0.9rem 0.45rem 0;
+    border-bottom: 1px solid var(--line);
+  }
   thead th {
     position: sticky;
     top: 0;
@@ -113,7 +123,7 @@ export function DataTable<Row>({
           <TextField label={`Find in ${label}`} value={words} onChange={setWords} />
         </div>
       )}
-      <Sorted aria-label={label}>
+      <Compared aria-label={label}>
         <thead>
           <tr>
             {columns.map(({ head, by: sorts }, place) => (
@@ -138,7 +148,7 @@ export function DataTable<Row>({
             </tr>
           ))}
         </tbody>
-      </Sorted>
+      </Compared>
       {shown.length === 0 && <Quiet role="status">Nothing here says “{words}”.</Quiet>}
     </>
   );

@@ -37,6 +37,14 @@ export function Failed({ error, retry }: { error: Trouble; retry?: () => void })
   );
 }
 
+/** In a form: why what was sent was not taken, and what to do. */
+export const Refused = ({ by }: { by: Trouble | null | undefined }) =>
+  by && (
+    <p role="alert" style={{ color: 'var(--stop)' }}>
+      {by.message} {by.todo}
+    </p>
+  );
+
 export function Empty({ title, children }: { title: string; children?: ReactNode }) {
   return (
     <Panel>

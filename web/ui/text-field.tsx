@@ -29,6 +29,7 @@ export const fieldLook = css`
     min-height: 4.2rem;
     padding: 0.5rem 0.7rem;
   }
+  flex: 1 1 auto;
   input[data-invalid] {
     border-color: var(--stop);
   }
@@ -45,12 +46,17 @@ export function TextField({
   label,
   error,
   inputMode,
+  placeholder,
   ...props
-}: TextFieldProps & { label: string; error?: string | undefined; inputMode?: 'numeric' | 'decimal' }) {
+}: TextFieldProps & {
+  error?: string | undefined;
+  inputMode?: 'numeric' | 'decimal';
+  placeholder?: string;
+} & ({ label: string } | { label?: never; 'aria-label': string })) {
   return (
     <Fielded {...props} isInvalid={error !== undefined}>
-      <Label>{label}</Label>
-      <Input inputMode={inputMode} />
+      {label !== undefined && <Label>{label}</Label>}
+      <Input inputMode={inputMode} placeholder={placeholder} />
       <FieldError>{error}</FieldError>
     </Fielded>
   );
@@ -63,13 +69,3 @@ export const TextArea = ({ label, ...props }: TextFieldProps & { label: string }
     <AriaTextArea />
   </Fielded>
 );
-
-/** A plain field for one line of text. */
-export const LineInput = styled.input`
-  min-height: 2.6rem;
-  width: 100%;
-  padding: 0 0.6rem;
-  border: 1.5px solid var(--muted);
-  border-radius: 6px;
-  background: var(--surface);
-`;

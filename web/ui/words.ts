@@ -1,5 +1,9 @@
 export { many, percent, range, sure } from '@ulkret/core/words';
 
+/** A number of two places, as the reader writes numbers. */
+export const twoPlaces = (value: number, locale?: string): string =>
+  new Intl.NumberFormat(locale, { minimumFractionDigits: 2, maximumFractionDigits: 2 }).format(value);
+
 const dayMs = 86_400_000;
 const midnight = (date: Date): number => new Date(date).setHours(0, 0, 0, 0);
 
