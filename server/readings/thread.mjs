@@ -2,5 +2,4 @@
 import { register } from 'tsx/esm/api';
 
 register();
-const { read, decide } = await import('./thread.ts');
-export { decide, read };
+export const { read, rates, decide } = await import('./thread.ts');
