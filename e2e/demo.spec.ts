@@ -47,6 +47,7 @@ test('story 1: the shallow grip hides the hand behind the head, until it is mend
   const [grip, hand] = [await countsOf(page, 'Amara', 3), await countsOf(page, 'Amara', 5)];
   expect(grip.failed).toBeGreaterThan(hand.failed * 1.8);
   expect(hand.failed / hand.reached).toBeGreaterThan(0.3);
+  await page.getByRole('button', { name: /^All rungs · both sides/ }).click();
   await select(page, /^As of:/, 'now');
   await expect(page.getByTestId('prescription')).toContainText(
     'Amara: correct 6 “Back of the hand behind the head” first.',
@@ -54,7 +55,7 @@ test('story 1: the shallow grip hides the hand behind the head, until it is mend
   await expect(
     page.getByText(/Counted, most of Amara’s reps end at 4 .* the early leak hides the late one/),
   ).toBeVisible();
-  await select(page, /^Lay over it:/, 'before and the last 3 weeks');
+  await select(page, /^Compare with:/, 'before and the last 3 weeks');
   await expect(rowsOf(page, 'Amara').nth(3)).toContainText(/lower in the last 3 weeks, chance (over )?99 %/);
 });
 
@@ -72,7 +73,7 @@ test('story 3: Hana’s left is worse than her right, and it is said', async ({ 
   await expect(
     page.getByText(/4 “Arm deep under the chin” breaks more often with the left lead/),
   ).toBeVisible();
-  await select(page, /^Lay over it:/, 'right and left');
+  await select(page, /^Compare with:/, 'right and left');
   const row = rowsOf(page, 'Hana').nth(3);
   await expect(row).toContainText(/higher on the left, chance (over )?\d+ %/);
   const [, right, left] = /(\d+) % of \d+ → (\d+) % of \d+/.exec((await row.textContent()) ?? '')!;
@@ -237,8 +238,10 @@ test('a reading page tells the plain numbers at once and refines them where they
   const before = await amara.boundingBox();
   letGo();
   await expect(page.getByTestId('reading-state')).toHaveText('Full reading.');
-  const after = await page.getByRole('table').boundingBox();
   expect((await amara.boundingBox())!.height).toBe(before!.height);
+  await page.getByRole('button', { name: 'All rungs · both sides · 13 weeks · half after 56 days' }).click();
+  await expect(page.getByRole('radio', { name: 'Plain' })).toBeVisible();
+  const after = await page.getByRole('table').boundingBox();
   await page.getByRole('radio', { name: 'Plain' }).click();
   await expect(page).toHaveURL(/method=plain/);
   await expect(page.getByTestId('reading-state')).toHaveText('By count.');

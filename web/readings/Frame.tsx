@@ -1,6 +1,5 @@
 import { endpoints, type OutputOf } from '@ulkret/contract';
 import type { Breakdown } from '@ulkret/core/breakdown';
-import { writeTableCsv } from '@ulkret/core/formats';
 import type { Student } from '@ulkret/core/people';
 import { type ReactNode, useDeferredValue, useState } from 'react';
 import { Link, NavLink } from 'react-router';
@@ -13,7 +12,8 @@ import { Head, Page, Quiet, Row } from '../ui/frame';
 import { dayOf } from '../ui/words';
 import type { Answer } from '../reader/reader';
 import { type ReadingState, useFreshReadings } from '../reader/use-reading';
-import { type Settings, SettingsBar } from './settings';
+import { type Settings } from './settings';
+import { WhatIsRead } from './WhatIsRead';
 import { Title } from '../ui/title';
 
 /** What every page of readings stands on. */
@@ -44,11 +44,14 @@ export function ReadingFrame({
   technique: id,
   settings,
   title,
+  more,
   children,
 }: {
   technique: string;
   settings: Settings;
   title: (known: Known) => string;
+  /** What else can be set. */
+  more?: ReactNode;
   children: (known: Known) => ReactNode;
 }) {
   useFreshReadings();
@@ -86,7 +89,10 @@ export function ReadingFrame({
                       </NavLink>
                     </Tabs>
                   </Head>
-                  <SettingsBar settings={settings} />
+                  <Row style={{ alignItems: 'start' }}>
+                    <WhatIsRead settings={settings} />
+                    {more}
+                  </Row>
                   {children(known)}
                 </>
               );
@@ -162,7 +168,13 @@ export function Exports({
 }) {
   return (
     <Row>
-      <Button $quiet onPress={() => saveFile(`${name}.csv`, writeTableCsv(columns, rows()), 'text/csv')}>
+      <Button
+        $quiet
+        onPress={async () => {
+          const { writeTableCsv } = await import('@ulkret/core/formats');
+          saveFile(`${name}.csv`, writeTableCsv(columns, rows()), 'text/csv');
+        }}
+      >
         Table as CSV
       </Button>
       {answer && (

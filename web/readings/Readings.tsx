@@ -9,7 +9,8 @@ import { MarkIcon } from '../strand/marks';
 import { useFreshReadings, useReading } from '../reader/use-reading';
 import { Read, weighed } from './Frame';
 import { Matrix, MatrixCell, Scroll } from './matrix';
-import { type Settings, SettingsBar, useSettings } from './settings';
+import { type Settings, useSettings } from './settings';
+import { WhatIsRead } from './WhatIsRead';
 import { Title } from '../ui/title';
 
 /** Every technique that was drilled, by kind of checkpoint: what the room loses where. */
@@ -37,7 +38,7 @@ export default function Readings() {
             </Empty>
           ) : (
             <>
-              <SettingsBar settings={settings} />
+              <WhatIsRead settings={settings} />
               <Scroll>
                 <Matrix>
                   <thead>

@@ -76,7 +76,12 @@ export default function StudentPage() {
   useReading(id, settings.reads);
   const whose = (known: Known) => (student === squad ? 'the squad’s' : `${known.nameOf(student)}’s`);
   return (
-    <ReadingFrame technique={id} settings={settings} title={(known) => `Where do ${whose(known)} reps end?`}>
+    <ReadingFrame
+      technique={id}
+      settings={settings}
+      title={(known) => `Where do ${whose(known)} reps end?`}
+      more={<AgainstPick settings={settings} />}
+    >
       {(known) => <StudentRead known={known} settings={settings} student={student} />}
     </ReadingFrame>
   );
@@ -91,7 +96,6 @@ function StudentRead({ known, settings, student }: { known: Known; settings: Set
     student === squad ? reading.squad : reading.students.find((one) => one.student === student);
   return (
     <>
-      <AgainstPick settings={settings} />
       <Read of={first}>
         {(answer) => {
           const own = of(answer);

@@ -1,0 +1,79 @@
+import { Side } from '@ulkret/core/breakdown';
+import { defaultHalfLifeDays, Method, Partner, usualWeeks, weeksBefore } from '@ulkret/core/reading';
+import { Rung } from '@ulkret/core/rep';
+import { useMemo } from 'react';
+import { useSearchParams } from 'react-router';
+import type { Reads } from '../reader/use-reading';
+
+export const agoChoices = [0, 1, 2, 3, 4, 6] as const;
+export const weekChoices = [4, 8, 13, 26, 52, 0] as const;
+export const halfLifeChoices = [7, 14, 28, 56, 0] as const;
+const names = ['rung', 'side', 'partner', 'ago', 'weeks', 'halfLife', 'method'] as const;
+
+const oneOf = <T extends number>(choices: readonly T[], text: string | null, usual: T): T =>
+  choices.find((choice) => String(choice) === text) ?? usual;
+
+/** The last instant of the week before that of N weeks ago, N at least 0: what was known then. */
+const endOfWeekAgo = (weeks: number): string =>
+  new Date(Date.parse(weeksBefore(new Date().toISOString(), weeks - 1)) - 1).toISOString();
+
+/** Which reps a reading is made of, and how; kept in the URL, so that it can be shared and reloaded. */
+export function useSettings() {
+  const [search, setSearch] = useSearchParams();
+  const text = (name: (typeof names)[number]) => search.get(name);
+  const rung = Rung.safeParse(search.has('rung') ? Number(text('rung')) : null).data ?? null;
+  const side = Side.safeParse(text('side')).data ?? null;
+  const partner = Partner.safeParse(text('partner')).data ?? null;
+  const method = Method.safeParse(text('method')).data ?? 'full';
+  const ago = oneOf(agoChoices, text('ago'), 0);
+  const weeks = oneOf(weekChoices, text('weeks'), usualWeeks);
+  const halfLife = oneOf(halfLifeChoices, text('halfLife'), defaultHalfLifeDays);
+  const reads = useMemo(
+    (): Reads => ({
+      method,
+      slice: { rung, side, partner },
+      period: { weeks, halfLife, ...(ago > 0 && { asOf: endOfWeekAgo(ago) }) },
+    }),
+    [method, rung, side, partner, ago, weeks, halfLife],
+  );
+  const set = (name: string, value: string | null) =>
+    setSearch(
+      (at) => {
+        if (value === null) at.delete(name);
+        else at.set(name, value);
+        return at;
+      },
+      { replace: true },
+    );
+  /** The same page with the settings kept, for links. */
+  const kept = new URLSearchParams(
+    [...search].filter(([name]) => (names as readonly string[]).includes(name)),
+  );
+  const to = (path: string, more: Record<string, string> = {}) => {
+    const with_ = new URLSearchParams([...kept, ...Object.entries(more)]);
+    return with_.size > 0 ? `${path}?${with_}` : path;
+  };
+  return { reads, ago, set, search, kept, to };
+}
+export type Settings = ReturnType<typeof useSettings>;
+
+const weeksAgo = (weeks: number): string => (weeks === 1 ? 'a week ago' : `${weeks} weeks ago`);
+
+/** What is read, in one line: what is usual is said shortly, and only what is not usual besides. */
+export function readsWords({ reads: { slice, period, method }, ago }: Settings): string {
+  return [
+    slice.rung === null ? 'All rungs' : `Rung ${slice.rung}`,
+    slice.side === null ? 'both sides' : `${slice.side} side`,
+    slice.partner && `${slice.partner === 'even' ? 'even' : slice.partner} partners`,
+    period.weeks === 0 ? 'all weeks' : `${period.weeks} weeks`,
+    ago > 0 && `as of ${weeksAgo(ago)}`,
+    period.halfLife !== defaultHalfLifeDays &&
+      (period.halfLife === 0 ? 'old reps count alike' : `half after ${period.halfLife} days`),
+    method === 'plain' && 'by count',
+  ]
+    .filter(Boolean)
+    .join(' · ');
+}
+
+/** How the choice of a day to look back from is called. */
+export const agoWords = (weeks: number): string => (weeks === 0 ? 'now' : weeksAgo(weeks));
