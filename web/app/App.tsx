@@ -1,15 +1,15 @@
 import type { SignedIn } from '@ulkret/contract';
 import { type ComponentProps, type CSSProperties, Suspense, useMemo, useState } from 'react';
 import { SignedOut } from './SignedOut';
-import { SignIn } from './SignIn';
 import { keepSignedIn } from '../api/use-api';
-import { page, useLoaded } from './page';
+import { part, useLoaded } from '../ui/part';
 import { firstParts, Inside } from './parts';
 import { useSession } from '../api/signed-in';
 import { Failed, Loading } from '../ui/states';
 import { Page } from '../ui/frame';
 
-const FirstCoach = page(() => import('./FirstCoach'));
+const FirstCoach = part(() => import('./FirstCoach'));
+const SignIn = part(() => import('./SignIn'));
 
 const Opening = () => (
   <Page>
@@ -41,14 +41,17 @@ export function App() {
     ) : (
       <Opening />
     );
-  if (data.firstCoachWanted)
+  const who = here ?? inside;
+  if (data.firstCoachWanted || !who)
     return (
       <Suspense fallback={<Opening />}>
-        <FirstCoach enter={enter} />
+        {data.firstCoachWanted ? (
+          <FirstCoach enter={enter} />
+        ) : (
+          <SignIn demo={data.demoSignIn} enter={enter} />
+        )}
       </Suspense>
     );
-  const who = here ?? inside;
-  if (!who) return <SignIn demo={data.demoSignIn} enter={enter} />;
   return (
     <div style={{ '--strip': here ? '0px' : '4rem' } as CSSProperties}>
       {!here && <SignedOut demo={data.demoSignIn} enter={enter} />}

@@ -7,7 +7,7 @@ import { useDecisions } from '../reader/use-reading';
 import { OutboxContext, useOutbox } from '../device/use-outbox';
 import { Broken } from './Broken';
 import { findAnything } from './find-anything';
-import { page } from './page';
+import { part } from '../ui/part';
 import { Live, pages } from './pages';
 import { toastSaid } from '../ui/toast';
 import { Shell } from './Shell';
@@ -16,8 +16,8 @@ import { Empty, Loading } from '../ui/states';
 import { ButtonLink } from '../ui/button-link';
 import { Page } from '../ui/frame';
 
-const Toasts = page(() => import('../ui/Toasts'));
-const Find = page<{ close: () => void }>(() => import('./Find'));
+const Toasts = part(() => import('../ui/Toasts'));
+const Find = part<{ close: () => void }>(() => import('./Find'));
 
 const Nowhere = () => (
   <Page>

@@ -8,7 +8,7 @@ import { Page } from '../ui/frame';
 import { Loading } from '../ui/states';
 import { findAnything } from './find-anything';
 import type { HouseMenuProps } from './HouseMenu';
-import { page } from './page';
+import { part } from '../ui/part';
 
 const places = [
   { to: '/', name: 'Today', Icon: CalendarDays },
@@ -93,7 +93,7 @@ const House = styled(AriaButton)`
   }
 `;
 
-const HouseMenu = page<HouseMenuProps>(() => import('./HouseMenu'));
+const HouseMenu = part<HouseMenuProps>(() => import('./HouseMenu'));
 
 /** The academy's name; what stands behind it is loaded when it is opened. */
 function HouseDoor() {

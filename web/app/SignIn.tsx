@@ -72,9 +72,11 @@ export function SignInForm({
   );
 }
 
-export const SignIn = (form: Parameters<typeof SignInForm>[0]) => (
-  <Door>
-    <DoorHead />
-    <SignInForm {...form} />
-  </Door>
-);
+export default function SignIn(form: Parameters<typeof SignInForm>[0]) {
+  return (
+    <Door>
+      <DoorHead />
+      <SignInForm {...form} />
+    </Door>
+  );
+}

@@ -2,10 +2,10 @@ import type { SignedIn } from '@ulkret/contract';
 import { Suspense, useState } from 'react';
 import styled from 'styled-components';
 import { Button } from '../ui/button';
-import { page } from './page';
+import { part } from '../ui/part';
 import type { SignInSheetProps } from './SignInSheet';
 
-const SignInSheet = page<SignInSheetProps>(() => import('./SignInSheet'));
+const SignInSheet = part<SignInSheetProps>(() => import('./SignInSheet'));
 
 const Strip = styled.div`
   height: var(--strip);

@@ -1,8 +1,8 @@
-import { page } from './page';
+import { part } from '../ui/part';
 import { Live, pages } from './pages';
 
 /** What a page which was opened here before begins to load at once, before it is known who is signed in. */
-export const Inside = page(() => import('./Inside'));
+export const Inside = part(() => import('./Inside'));
 
 const fits = (path: string, address: string): boolean =>
   new RegExp(`^${path.replace(/:\w+/g, '[^/]+')}$`).test(address);

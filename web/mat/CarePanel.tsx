@@ -20,7 +20,7 @@ const whyWords: Readonly<Record<CareNote['why'], string>> = {
  * The care note that a stop for safety has already written with the likeliest words: here they are made right. Whatever is
  * changed is a new note in the old one's place, and both stay on record.
  */
-export function CarePanel({
+export default function CarePanel({
   note,
   people,
   nameOf,

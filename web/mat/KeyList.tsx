@@ -42,7 +42,7 @@ const Face = styled.div`
 `;
 
 /** The keys of the Mat, over everything else until it is closed; each can be given another key on this device. */
-export function KeyList({
+export default function KeyList({
   keys,
   onKeys,
   close,

@@ -1,25 +1,28 @@
 import { isDrilled } from '@ulkret/core/session';
 import { signOffShort } from '@ulkret/core/prescription';
-import { useMemo, useRef } from 'react';
+import { Suspense, useMemo, useRef } from 'react';
 import styled from 'styled-components';
 import { useUnkept } from '../device/use-outbox';
+import { part } from '../ui/part';
 import { many } from '../ui/words';
 import { Advice } from './Advice';
 import { Bar } from './Bar';
-import { CarePanel } from './CarePanel';
 import { Causes } from './Causes';
 import { Finish } from './Finish';
-import { KeyList } from './KeyList';
 import { Knots } from './Knots';
 import { LogBar } from './LogBar';
 import { OfSession, type Opened } from './OfSession';
-import { OverridePanel } from './OverridePanel';
-import { PairsPanel } from './PairsPanel';
 import { PairTile } from './PairTile';
 import { signalWords } from './signals';
 import { useLive } from './use-live';
 import { useRowHeight } from './use-row-height';
 import { useWakeLock } from './use-wake-lock';
+
+// What is opened over the Mat now and then is loaded then; offline, from what this device has.
+const CarePanel = part(() => import('./CarePanel'));
+const KeyList = part(() => import('./KeyList'));
+const OverridePanel = part(() => import('./OverridePanel'));
+const PairsPanel = part(() => import('./PairsPanel'));
 
 /** The one screen of a round: everything in view, nothing moves under a finger. */
 const Mat = styled.main`
@@ -248,59 +251,63 @@ function Live(opened: Opened) {
           <strong>{signalWords[flash]}</strong>
         </SignalFlash>
       )}
-      {over?.is === 'keys' && <KeyList keys={live.keys} onKeys={live.setKeys} close={() => setOver(null)} />}
-      {over?.is === 'care' && (
-        <CarePanel
-          note={over.note}
-          people={over.people}
-          nameOf={nameOf}
-          onKeep={(next) =>
-            add({
-              is: 'notes',
-              fact: {
-                ...over.note,
-                ...made(),
-                replaces: over.note.id,
-                ...(next === 'lift' ? { regions: [], words: 'It was nothing.' } : next),
-              },
-            })
-          }
-          close={() => setOver(null)}
-        />
-      )}
-      {over?.is === 'let' && (
-        <OverridePanel
-          permit={view.permit}
-          who={`${nameOf(turn.student)}${turn.partner ? ` on ${nameOf(turn.partner)}` : ''}: ${technique.name}`}
-          onLet={(reason) =>
-            add({
-              is: 'overrides',
-              fact: {
-                ...made(),
-                student: turn.student,
-                partner: turn.partner,
-                technique: technique.id,
-                reason,
-              },
-            })
-          }
-          close={() => setOver(null)}
-        />
-      )}
-      {over?.is === 'pairs' && (
-        <PairsPanel
-          pairs={now.pairs}
-          students={live.people}
-          technique={technique}
-          rung={rung}
-          notes={[...notes, ...log.notes]}
-          onPairs={(pairs) => {
-            change({ is: 'pairs', pairs });
-            live.choosePair(0);
-          }}
-          close={() => setOver(null)}
-        />
-      )}
+      <Suspense>
+        {over?.is === 'keys' && (
+          <KeyList keys={live.keys} onKeys={live.setKeys} close={() => setOver(null)} />
+        )}
+        {over?.is === 'care' && (
+          <CarePanel
+            note={over.note}
+            people={over.people}
+            nameOf={nameOf}
+            onKeep={(next) =>
+              add({
+                is: 'notes',
+                fact: {
+                  ...over.note,
+                  ...made(),
+                  replaces: over.note.id,
+                  ...(next === 'lift' ? { regions: [], words: 'It was nothing.' } : next),
+                },
+              })
+            }
+            close={() => setOver(null)}
+          />
+        )}
+        {over?.is === 'let' && (
+          <OverridePanel
+            permit={view.permit}
+            who={`${nameOf(turn.student)}${turn.partner ? ` on ${nameOf(turn.partner)}` : ''}: ${technique.name}`}
+            onLet={(reason) =>
+              add({
+                is: 'overrides',
+                fact: {
+                  ...made(),
+                  student: turn.student,
+                  partner: turn.partner,
+                  technique: technique.id,
+                  reason,
+                },
+              })
+            }
+            close={() => setOver(null)}
+          />
+        )}
+        {over?.is === 'pairs' && (
+          <PairsPanel
+            pairs={now.pairs}
+            students={live.people}
+            technique={technique}
+            rung={rung}
+            notes={[...notes, ...log.notes]}
+            onPairs={(pairs) => {
+              change({ is: 'pairs', pairs });
+              live.choosePair(0);
+            }}
+            close={() => setOver(null)}
+          />
+        )}
+      </Suspense>
     </Mat>
   );
 }

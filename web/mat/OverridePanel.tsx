@@ -8,7 +8,7 @@ import { TextArea } from '../ui/text-field';
 export const shortestReason = 10;
 
 /** A coach lets two adults drill what the house's rules refuse, in writing. */
-export function OverridePanel({
+export default function OverridePanel({
   permit,
   who,
   onLet,

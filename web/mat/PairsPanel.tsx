@@ -14,7 +14,7 @@ import { usePairPermit } from './pair-permit';
 const nobody: string = '';
 
 /** Pairs of a class that is running: somebody came late, somebody left, two change partners. */
-export function PairsPanel({
+export default function PairsPanel({
   pairs: before,
   students,
   technique,

@@ -1,42 +1,42 @@
 import { describe, expect, test } from '@jest/globals';
-import { forgetMs, page } from './page';
+import { forgetMs, part } from './part';
 
 const Nothing = () => null;
 
 describe('a part that is loaded when it is wanted', () => {
   test('is loaded once, and is here from then on', async () => {
     let asked = 0;
-    const part = page(() => Promise.resolve({ default: Nothing, asked: ++asked }));
-    expect(part.isLoaded()).toBe(false);
-    const [one, two] = [part.load(), part.load()];
+    const page = part(() => Promise.resolve({ default: Nothing, asked: ++asked }));
+    expect(page.isLoaded()).toBe(false);
+    const [one, two] = [page.load(), page.load()];
     expect(two).toBe(one);
     await one;
-    expect([part.isLoaded(), asked]).toEqual([true, 1]);
-    await part.load();
+    expect([page.isLoaded(), asked]).toEqual([true, 1]);
+    await page.load();
     expect(asked).toBe(1);
   });
 
   test('is read without waiting once it is here, which is what keeps a notice from being shown', async () => {
-    const part = page(() => Promise.resolve({ default: Nothing }));
-    const loading = part.load();
+    const page = part(() => Promise.resolve({ default: Nothing }));
+    const loading = page.load();
     await loading;
     expect(loading).toMatchObject({ status: 'fulfilled', value: { default: Nothing } });
   });
 
   test('that could not be loaded is asked for again by the next one who wants it', async () => {
     let network = false;
-    const part = page(async () => {
+    const page = part(async () => {
       if (!network) throw new Error('no network');
       return Promise.resolve({ default: Nothing });
     });
-    const failed = part.load();
+    const failed = page.load();
     await expect(failed).rejects.toThrow('no network');
-    expect(part.isLoaded()).toBe(false);
+    expect(page.isLoaded()).toBe(false);
     network = true;
     // Whoever is drawn again at once is told, and does not wait for ever.
-    expect(part.load()).toBe(failed);
+    expect(page.load()).toBe(failed);
     await new Promise((resolve) => setTimeout(resolve, forgetMs + 20));
-    await part.load();
-    expect(part.isLoaded()).toBe(true);
+    await page.load();
+    expect(page.isLoaded()).toBe(true);
   });
 });

@@ -7,7 +7,7 @@ export const forgetMs = 500;
  * A part of the app that is loaded when it is first wanted, or when `load` is called before. Once it is here it is drawn in
  * the same pass: `lazy` would show that it is loading even then, and React holds what comes after such a notice back for 0.3 s.
  */
-export function page<P extends object = Record<never, never>>(
+export function part<P extends object = Record<never, never>>(
   from: () => Promise<{ default: ComponentType<P> }>,
 ) {
   let loading: Promise<{ default: ComponentType<P> }> | null = null;
