@@ -141,9 +141,6 @@ export async function talliesAtScale(db: Db, url: string) {
   };
 }
 
-const median3 = async (run: () => Promise<number>): Promise<number> =>
-  [await run(), await run(), await run()].sort((a, b) => a - b)[1]!;
-
 /** Milliseconds from an address to what is waited for on it: the roster, and a squad's reading, first plain and then refined. */
 export async function pageTimes(page: Page, url: string, technique: Id, name: RegExp) {
   const opened = async (address: string, painted: Locator) => {
@@ -156,9 +153,21 @@ export async function pageTimes(page: Page, url: string, technique: Id, name: Re
   const squad = `/readings/${technique}`;
   // The first look after reps have come counts them, and fits once for everybody.
   const first = await opened(squad, refined);
-  const roster = await median3(() => opened('/people', someone));
-  const plain = await median3(() => opened(squad, someone));
-  return { first, roster, plain, refined: await median3(() => opened(squad, refined)) };
+  // In turns, since the machine is not always equally fast.
+  const rounds: { roster: number; plain: number; refined: number }[] = [];
+  for (let i = 0; i < 9; i++)
+    rounds.push({
+      roster: await opened('/people', someone),
+      plain: await opened(squad, someone),
+      refined: await opened(squad, refined),
+    });
+  const of = (take: (round: (typeof rounds)[number]) => number) => median(rounds.map(take));
+  return {
+    first,
+    roster: of(({ roster }) => roster),
+    refined: of(({ refined: ms }) => ms),
+    ratio: of(({ roster, plain }) => plain / roster),
+  };
 }
 
 /** The same in an academy of 20,000 reps, with the longest task of the main thread meanwhile. */

@@ -1,5 +1,5 @@
 import { lastClass } from '@ulkret/core/session';
-import { Suspense, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
+import { type ReactNode, Suspense, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { createBrowserRouter, Navigate, Outlet, RouterProvider, ScrollRestoration } from 'react-router';
 import { Outbox } from '../device/outbox';
 import { useKit } from '../device/kit';
@@ -27,9 +27,14 @@ const Nowhere = () => (
   </Page>
 );
 
+/** How long a page takes to be opened, at most, on a slow tablet. */
+const openingMs = 2000;
+
 const Places = () => (
   <>
-    <Ready />
+    <Afterwards>
+      <Ready />
+    </Afterwards>
     <Shell />
   </>
 );
@@ -89,14 +94,18 @@ function Around() {
 /** Fetches what the Mat needs before anybody is on it: the network may be gone by then. On the Mat itself nothing competes with a tap. */
 function Ready() {
   const { data } = useKit();
-  // Not while the page is still being opened.
+  useDecisions(data && lastClass(data.sessions)?.technique);
+  return null;
+}
+
+/** What is drawn once the page has been opened, and takes nothing from its opening. */
+function Afterwards({ children }: { children: ReactNode }) {
   const [opened, setOpened] = useState(false);
   useEffect(() => {
-    const timer = setTimeout(() => setOpened(true), 3000);
+    const timer = setTimeout(() => setOpened(true), openingMs);
     return () => clearTimeout(timer);
   }, []);
-  useDecisions(opened && data ? lastClass(data.sessions)?.technique : undefined);
-  return null;
+  return opened && children;
 }
 
 /** Looks who is signed in when the server says that nobody is. */

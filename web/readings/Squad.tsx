@@ -1,5 +1,4 @@
 import { type Breakdown, readFor } from '@ulkret/core/breakdown';
-import type { Prescription } from '@ulkret/core/prescription';
 import type { Rates } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
 import { Quiet } from '../ui/frame';
@@ -32,7 +31,6 @@ function SquadRead({
   read: ReadingState<Rated>;
 }) {
   const { breakdown, nameOf } = known;
-  const { data: decisions } = useDecisions(breakdown.technique);
   const whole = useWhole(breakdown.technique, settings.reads);
   const base = `/readings/${breakdown.technique}`;
   return (
@@ -45,7 +43,6 @@ function SquadRead({
             answer={answer}
             whole={whole}
             breakdown={breakdown}
-            decisions={decisions}
             nameOf={nameOf}
             linkTo={(student, checkpoint) =>
               settings.to(`${base}/${student}`, checkpoint ? { checkpoint } : {})
@@ -61,15 +58,16 @@ function SquadRead({
 interface MatrixProps {
   answer: Rated;
   whole: () => Promise<Answer>;
-  decisions: ReadonlyMap<string, Prescription> | undefined;
   breakdown: Breakdown;
   nameOf: (student: string) => string;
   linkTo: (student: string, checkpoint?: string) => string;
   checkpointLink: (checkpoint: string) => string;
 }
 
-function SquadMatrix({ answer, whole, decisions, breakdown, nameOf, linkTo, checkpointLink }: MatrixProps) {
+function SquadMatrix({ answer, whole, breakdown, nameOf, linkTo, checkpointLink }: MatrixProps) {
   const { reading: read, settings } = answer;
+  // Asked for when the rates are drawn: they come first.
+  const { data: decisions } = useDecisions(breakdown.technique);
   const rows = read.students
     .map((reading) => {
       const prescription = decisions?.get(reading.student!);
