@@ -8,7 +8,7 @@ import { createServer } from '@ulkret/server';
 import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { anyCoach } from '@ulkret/server/access/coaches';
-import { connect, type Db, migrateForward } from '@ulkret/server/db/connect';
+import { connect, openAll, type Db, migrateForward } from '@ulkret/server/db/connect';
 import pg from 'pg';
 import { listenForFacts } from '@ulkret/server/live/live';
 import { readInThread } from '@ulkret/server/readings/desk';
@@ -165,7 +165,7 @@ export async function run(args: string[]): Promise<void> {
       url = cluster.url('ulkret');
     } else await checkReachable(url);
     await migrateForward(url, path.resolve('server/db/migrations'));
-    const { db, close } = connect(url);
+    const { db, pool, close } = connect(url);
     undo.push(close);
     if (!options.empty && !(await anyCoach(db))) await loadDemo(db);
     const webRoot = await buildWeb();
@@ -176,6 +176,7 @@ export async function run(args: string[]): Promise<void> {
     const readings = readInThread(url);
     undo.push(() => readings.close());
     const app = createServer(db, { version, webRoot, demoSignIn, starter: library, log, live, readings });
+    await openAll(pool);
     http.removeAllListeners('request');
     http.on('request', app);
     console.log(

@@ -6,14 +6,23 @@ import * as schema from './schema';
 
 export type Db = NodePgDatabase<typeof schema>;
 
+/** A connection is kept through a pause between two rounds: opening one costs more than a batch of reps. */
+const idleTimeoutMillis = 600_000;
+
 /** Opens a pool on a PostgreSQL URL. `close` ends it. */
 export function connect(url: string, most = 10): { db: Db; pool: pg.Pool; close: () => Promise<void> } {
-  const pool = new pg.Pool({ connectionString: url, max: most });
+  const pool = new pg.Pool({ connectionString: url, max: most, idleTimeoutMillis });
   // A connection that breaks while idle is replaced by the pool; the next query tells of a database that is gone.
   pool.on('error', () => undefined);
   // One that breaks while it is used fails its query; without a listener it would end the whole process as well.
   pool.on('connect', (client) => client.on('error', () => undefined));
   return { db: drizzle(pool, { schema }), pool, close: () => pool.end() };
+}
+
+/** Opens all the connections of a pool, so that the first class to send does not wait for them one by one. */
+export async function openAll(pool: pg.Pool): Promise<void> {
+  const clients = await Promise.all(Array.from({ length: pool.options.max ?? 1 }, () => pool.connect()));
+  for (const client of clients) client.release();
 }
 
 /** Throws where the database cannot be reached. */
