@@ -128,7 +128,7 @@ export function drillClass(
   },
 ): { session: Session; reps: Rep[]; tags: CauseTag[] } {
   const byId = new Map(present.map((student) => [student.id, student]));
-  const pairIds = pairByMass(present);
+  const { pairs: pairIds } = pairByMass(present);
   if (pairing === 'across') {
     const order = pairIds.flat();
     pairIds.splice(0, Infinity, ...acrossPairs(order));

@@ -1,3 +1,4 @@
+import matching from 'edmonds-blossom-fixed';
 import type { Id } from '../breakdown';
 
 interface Weighed {
@@ -5,51 +6,85 @@ interface Weighed {
   massKg: number | null;
 }
 
-/** Larger than any difference of mass that people have: a refused pair is made only where there is no other way. */
-const refusedCost = 100;
+/** Pairs, and who could not be put into one. */
+export interface Pairing {
+  pairs: Id[][];
+  alone: Id[];
+}
+
+/** How unlike two people are where one of them was never weighed. */
 const unknownCost = 0.5;
+/** More than any difference of mass that people have, so that every weight is positive; the algorithm wants whole numbers. */
+const mostUnlike = 4;
+const grain = 10_000;
+/** How many ways are tried of finding a third place where the first one will not do. */
+const mostTries = 3000;
 
 /** How unlike two people are in mass: |ln ratio|. */
 const unlike = (a: Weighed, b: Weighed): number =>
   a.massKg && b.massKg ? Math.abs(Math.log(a.massKg / b.massKg)) : unknownCost;
 
+/** The most pairs that can be made of some people, and of these the nearest in mass: a maximum-weight matching (Edmonds 1965). */
+function pairsOf(people: readonly Weighed[], may: (a: Id, b: Id) => boolean): [Weighed, Weighed][] {
+  const edges = people.flatMap((a, i) =>
+    people
+      .slice(i + 1)
+      .flatMap((b, j): [number, number, number][] =>
+        may(a.id, b.id) ? [[i, i + 1 + j, Math.round(grain * (mostUnlike - unlike(a, b)))]] : [],
+      ),
+  );
+  return matching(edges, true).flatMap((mate: number, i: number): [Weighed, Weighed][] =>
+    mate > i ? [[people[i]!, people[mate]!]] : [],
+  );
+}
+
 /**
- * Pairs people by nearest mass, and only those who may work together while that can be; an odd one joins a pair as a
- * rotating third. Starts from the order of mass, where neighbours are nearest, and exchanges people between pairs while
- * that brings them nearer: for a roomful the result is the best or close to it. The same people give the same pairs.
+ * Pairs people by nearest mass, and only those who may work together; an odd one joins a pair as a rotating third, with
+ * both of whom they may work. Whoever can be put into no pair is left alone: a pair that is refused is never made. The
+ * same people give the same pairs, in the order of mass.
  */
-export function pairByMass(people: readonly Weighed[], may: (a: Id, b: Id) => boolean = () => true): Id[][] {
+export function pairByMass(people: readonly Weighed[], may: (a: Id, b: Id) => boolean = () => true): Pairing {
   const order = [...people].sort(
     (a, b) => (a.massKg ?? Infinity) - (b.massKg ?? Infinity) || (a.id < b.id ? -1 : 1),
   );
-  const pairs: Weighed[][] = [];
-  for (let i = 0; i < order.length; i += 2) pairs.push(order.slice(i, i + 2));
-  if (pairs.length > 1 && pairs.at(-1)!.length === 1) pairs.at(-2)!.push(...pairs.pop()!);
-
-  const cost = (group: readonly Weighed[]): number => {
-    let sum = 0;
-    for (let i = 0; i < group.length; i++)
-      for (let j = i + 1; j < group.length; j++)
-        sum += unlike(group[i]!, group[j]!) + (may(group[i]!.id, group[j]!.id) ? 0 : refusedCost);
-    return sum;
-  };
-  const swapped = (a: Weighed[], b: Weighed[], i: number, j: number): [Weighed[], Weighed[]] => [
-    a.map((one, n) => (n === i ? b[j]! : one)),
-    b.map((one, n) => (n === j ? a[i]! : one)),
-  ];
-  for (let better = true; better;) {
-    better = false;
-    for (let x = 0; x < pairs.length; x++)
-      for (let y = x + 1; y < pairs.length; y++)
-        for (let i = 0; i < pairs[x]!.length; i++)
-          for (let j = 0; j < pairs[y]!.length; j++) {
-            const [a, b] = swapped(pairs[x]!, pairs[y]!, i, j);
-            if (cost(a) + cost(b) > cost(pairs[x]!) + cost(pairs[y]!) - 1e-9) continue;
-            [pairs[x], pairs[y]] = [a, b];
-            better = true;
-          }
+  const groups: Weighed[][] = pairsOf(order, may);
+  const left = order.filter((one) => !groups.flat().includes(one));
+  const fits = (third: Weighed, group: readonly Weighed[]) =>
+    group.length === 2 && group.every(({ id }) => may(third.id, id));
+  const cost = (third: Weighed, group: readonly Weighed[]) =>
+    group.reduce((sum, one) => sum + unlike(third, one), 0);
+  const alone: Weighed[] = [];
+  for (const one of left) {
+    const open = groups.filter((group) => fits(one, group));
+    const nearest = open.reduce<Weighed[] | null>(
+      (best, group) => (best && cost(one, best) <= cost(one, group) ? best : group),
+      null,
+    );
+    if (nearest) nearest.push(one);
+    else alone.push(one);
   }
-  return pairs.map((pair) => pair.map(({ id }) => id));
+  const whole = alone.length === 1 && order.length % 2 === 1 ? withAThird(order, may) : null;
+  const rank = (one: Weighed) => order.indexOf(one);
+  const made = (whole ?? groups).map((group) => [...group].sort((a, b) => rank(a) - rank(b)));
+  return {
+    pairs: made.sort((a, b) => rank(a[0]!) - rank(b[0]!)).map((group) => group.map(({ id }) => id)),
+    alone: whole ? [] : alone.map(({ id }) => id),
+  };
+}
+
+/** Everybody of an odd room in pairs but for one three, where the odd one of the first pairing fits nowhere; or null. */
+function withAThird(order: readonly Weighed[], may: (a: Id, b: Id) => boolean): Weighed[][] | null {
+  let tries = 0;
+  for (const [i, a] of order.entries())
+    for (const [j, b] of order.entries())
+      for (const c of order.slice(j + 1)) {
+        if (j <= i || !may(a.id, b.id) || !may(b.id, c.id) || !may(a.id, c.id)) continue;
+        const rest = order.filter((one) => one !== a && one !== b && one !== c);
+        const pairs = pairsOf(rest, may);
+        if (pairs.length * 2 === rest.length) return [[a, b, c], ...pairs];
+        if (++tries > mostTries) return null;
+      }
+  return null;
 }
 
 /** Who attacks first in every pair. */
