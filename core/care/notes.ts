@@ -2,8 +2,11 @@ import { z } from 'zod';
 import { Id, Region, Side } from '../breakdown';
 import { FactId, Instant } from '../rep';
 
-/** Why a pair was stopped for safety. */
-export const Stopped = z.enum(['tap out', 'pain', 'unconscious', 'other']);
+/**
+ * What went wrong when a pair was stopped for safety. `not said`: nobody has said it yet, and the pair waits. A tap is how
+ * most finishes end, and nothing goes wrong with it; `tap out` stands in notes of before.
+ */
+export const Stopped = z.enum(['not said', 'hard tap', 'pain', 'dizzy', 'unconscious', 'other', 'tap out']);
 export type Stopped = z.infer<typeof Stopped>;
 
 /**
@@ -59,6 +62,9 @@ const lightens = (note: CareNote, before: CareNote): boolean =>
   note.until < before.until ||
   note.why !== 'unconscious' ||
   before.regions.some((region) => !note.regions.includes(region));
+
+/** Of these, what keeps somebody off the mat for the day: it may be the head. */
+export const ofTheHead: ReadonlySet<Stopped> = new Set<Stopped>(['dizzy', 'unconscious']);
 
 /** What a person is kept off on a day, by the notes that count. */
 export const notesOn = (notes: readonly CareNote[], person: Id, day: string): CareNote[] =>

@@ -2,7 +2,7 @@ import type { Id, RuleTag, Technique } from '../breakdown';
 import { isMinor, openInjuries, type Student } from '../people';
 import type { Rung } from '../rep';
 import { many } from '../words';
-import { type CareNote, notesOn, type Override } from './notes';
+import { type CareNote, notesOn, ofTheHead, type Override } from './notes';
 import type { Activity, Restriction, RuleSet } from './rules';
 
 export type Verdict = 'allowed' | 'with care' | 'not allowed';
@@ -19,7 +19,7 @@ export interface Permit {
   verdict: Verdict;
   /** The graver ones first. */
   reasons: readonly Reason[];
-  /** May a coach set it aside with a written reason? Never for a minor, nor for somebody who was unconscious today. */
+  /** May a coach set it aside with a written reason? Never for a minor, nor for somebody who was dizzy or unconscious today. */
   overridable: boolean;
 }
 
@@ -131,14 +131,18 @@ const injuries: Rule = function* ({ person, attacks, technique, loads, activity,
   }
 };
 
-const unconscious: Rule = function* ({ person, notes, today }) {
-  if (wasUnconscious(person, notes, today))
-    yield ['not allowed', `${person.name} was unconscious and does not train on that day.`];
+const head: Rule = function* ({ person, notes, today }) {
+  for (const { why, until } of notesOn(notes, person.id, today))
+    if (ofTheHead.has(why))
+      yield [
+        'not allowed',
+        `${person.name} was ${why}: no training ${until === today.slice(0, 10) ? 'today' : `until the end of ${until}`}.`,
+      ];
 };
 
 const keptOff: Rule = function* ({ person, attacks, technique, loads, notes, today }) {
   for (const { why, regions, until } of notesOn(notes, person.id, today))
-    if (why !== 'unconscious' && regions.some((region) => technique.regions.includes(region)))
+    if (!ofTheHead.has(why) && regions.some((region) => technique.regions.includes(region)))
       yield [
         attacks && loads ? 'with care' : 'not allowed',
         `${person.name} is kept off the ${regions.join(' and the ')} until the end of ${until}: ${why}.`,
@@ -160,13 +164,13 @@ const looked: readonly Rule[] = [
   fastInSparring,
   fastAndNew,
   injuries,
-  unconscious,
+  head,
   keptOff,
   unlikeInMass,
 ];
 
-const wasUnconscious = (person: Person, notes: readonly CareNote[], today: string): boolean =>
-  notesOn(notes, person.id, today).some(({ why }) => why === 'unconscious');
+const isOffForTheHead = (person: Person, notes: readonly CareNote[], today: string): boolean =>
+  notesOn(notes, person.id, today).some(({ why }) => ofTheHead.has(why));
 
 const graver: readonly Verdict[] = ['allowed', 'with care', 'not allowed'];
 const byGravity = (a: Reason, b: Reason) => graver.indexOf(b.verdict) - graver.indexOf(a.verdict);
@@ -220,7 +224,7 @@ export function permit(
   const never =
     activity === 'compete' ||
     activity === 'spar' ||
-    both.some((person) => isMinor(person, today) || wasUnconscious(person, notes, today));
+    both.some((person) => isMinor(person, today) || isOffForTheHead(person, notes, today));
   const written = refused && !never ? writtenFor(overrides, student, partner, technique) : undefined;
   if (written) {
     const words = `Let through by a coach: ${written.reason}`;

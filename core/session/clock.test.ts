@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { factId } from '../test';
-import { type SessionChange, halfOf, leftOf, roundAt, stoppedClock, toggled } from '.';
+import { halfOf, leftOf, stoppedClock, toggled } from '.';
 
 const round = 300;
 const start = Date.parse('2026-03-05T18:30:00.000Z');
@@ -54,16 +53,5 @@ describe('the round clock', () => {
         expect(clock.round).toBe(1);
       }),
     );
-  });
-
-  test('tells which round was on when something happened', () => {
-    const changes = [1, 2].map((n): SessionChange => ({
-      id: factId(n),
-      session: factId(9),
-      at: iso(n * 400),
-      observer: 'coach',
-      set: { is: 'clock', clock: { round: n, ranMs: 0, since: iso(n * 400) } },
-    }));
-    expect([0, 500, 900].map((second) => roundAt(changes.toReversed(), iso(second)))).toEqual([1, 1, 2]);
   });
 });

@@ -1,5 +1,4 @@
-import { byTime } from '../rep';
-import type { SessionChange, RoundClock } from './session';
+import type { RoundClock } from './session';
 
 export const stoppedClock: RoundClock = { round: 1, ranMs: 0, since: null };
 
@@ -21,11 +20,3 @@ export const leftOf = (clock: RoundClock, now: number, roundSeconds: number): nu
 /** The half of the round that the clock is in. */
 export const halfOf = (clock: RoundClock, now: number, roundSeconds: number): 'first' | 'second' =>
   ranAt(clock, now) * 2 < roundSeconds * 1000 ? 'first' : 'second';
-
-/** The round that was on at an instant. */
-export function roundAt(changes: readonly SessionChange[], instant: string): number {
-  let round = stoppedClock.round;
-  for (const { at, set } of [...changes].sort(byTime))
-    if (set.is === 'clock' && Date.parse(at) <= Date.parse(instant)) ({ round } = set.clock);
-  return round;
-}

@@ -1,7 +1,7 @@
 import type { Id } from '../breakdown';
 import { byTime } from '../rep';
 import { stoppedClock } from './clock';
-import type { Pair } from './turn';
+import type { Pair, SetTurn } from './turn';
 import type { SessionChange, RoundClock, Session } from './session';
 
 /** A session as its changes leave it. */
@@ -9,6 +9,8 @@ export interface SessionNow {
   pairs: readonly Pair[];
   /** By the pair's members in any order; a pair that is not named drills what the session does. */
   spans: ReadonlyMap<string, { from: Id | null; to: Id | null }>;
+  /** Turns that somebody has set by hand, by the pair's members in any order. */
+  turns: ReadonlyMap<string, SetTurn>;
   clock: RoundClock;
   endedAt: string | null;
 }
@@ -21,11 +23,13 @@ export function sessionNow(session: Session, changes: readonly SessionChange[]):
   let { pairs, endedAt }: { pairs: readonly Pair[]; endedAt: string | null } = session;
   let clock = stoppedClock;
   const spans = new Map<string, { from: Id | null; to: Id | null }>();
+  const turns = new Map<string, SetTurn>();
   for (const { at, set } of [...changes].sort(byTime)) {
     if (set.is === 'pairs') ({ pairs } = set);
     else if (set.is === 'span') spans.set(pairKey(set.pair), { from: set.from, to: set.to });
+    else if (set.is === 'turn') turns.set(pairKey(set.pair), { at, ...set });
     else if (set.is === 'clock') ({ clock } = set);
     else if (set.is !== 'words') endedAt = set.is === 'end' ? at : null;
   }
-  return { pairs, spans, clock, endedAt };
+  return { pairs, spans, turns, clock, endedAt };
 }

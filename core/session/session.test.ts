@@ -69,6 +69,22 @@ describe('a session', () => {
       change(3, { is: 'span', pair: ['ben', 'ada'], from: null, to: 'c4' }),
       change(4, { is: 'clock', clock: { round: 2, ranMs: 0, since: later(4) } }),
       change(5, { is: 'end' }),
+      change(2, {
+        is: 'turn',
+        pair: ['ada', 'ben'],
+        student: 'ada',
+        partner: 'ben',
+        side: 'left',
+        during: null,
+      }),
+      change(6, {
+        is: 'turn',
+        pair: ['ben', 'ada'],
+        student: 'ben',
+        partner: 'ada',
+        side: 'right',
+        during: null,
+      }),
       change(6, { is: 'words', about: 'ada', words: 'sharper than last week' }),
     ];
     fc.assert(
@@ -76,6 +92,7 @@ describe('a session', () => {
         const now = sessionNow(session, any);
         expect(now.pairs).toEqual([['ada', 'ben'], ['cleo']]);
         expect(now.spans.get('ada ben')).toEqual({ from: null, to: 'c4' });
+        expect(now.turns.get('ada ben')).toMatchObject({ student: 'ben', side: 'right', at: later(6) });
         expect([now.clock.round, now.endedAt]).toEqual([2, later(5)]);
       }),
     );

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id } from '../breakdown';
+import { Id, Side } from '../breakdown';
 import { FactId, Instant, Rung } from '../rep';
 
 /** In the order in which the coach walks; who stands first in a pair attacks first, and a third person rotates in. */
@@ -52,6 +52,15 @@ const Setting = z.discriminatedUnion('is', [
     from: Id.nullable(),
     to: Id.nullable(),
   }),
+  /** Whose turn it is in a pair from now on; by the clock, in that half of that round. */
+  z.object({
+    is: z.literal('turn'),
+    pair: z.array(Id).min(1).max(3),
+    student: Id,
+    partner: Id.nullable(),
+    side: Side,
+    during: z.object({ round: z.int().min(1).max(99), half: z.enum(['first', 'second']) }).nullable(),
+  }),
   z.object({ is: z.literal('clock'), clock: RoundClock }),
   /** A coach's own words about one person in this session. They add up; none replaces another. */
   z.object({ is: z.literal('words'), about: Id, words: z.string().min(1).max(500) }),
@@ -78,7 +87,7 @@ export type ChangeOf<K extends SessionChange['set']['is']> = Extract<SessionChan
 export const peopleIn = (set: SessionChange['set']): readonly Id[] =>
   set.is === 'pairs'
     ? set.pairs.flat()
-    : set.is === 'span'
+    : set.is === 'span' || set.is === 'turn'
       ? set.pair
       : set.is === 'words'
         ? [set.about]

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { faultOf, Rep } from '../rep';
 import { factId, plainBreakdown } from '../test';
-import { type Begun, isDrilled, nothingBegun, type OpenPair, repOf, type Tap, tapped, turnNow } from '.';
+import { type Begun, isDrilled, movedRep, nothingBegun, type OpenPair, repOf, type Tap, tapped } from '.';
 
 const breakdown = plainBreakdown(5);
 const pair: OpenPair = {
@@ -22,7 +22,10 @@ const logged = {
 };
 /** What was begun after some taps, and what the last one came to. */
 const after = (...taps: Tap[]) =>
-  taps.reduce((so, tap) => tapped(so.begun, tap, pair), tapped(nothingBegun, { do: 'open' }, pair));
+  taps.reduce(
+    (so, tap) => tapped(so.begun, tap, pair),
+    tapped(nothingBegun, { do: 'mean', tapping: 'stop' }, pair),
+  );
 const knot = (checkpoint: string): Tap => ({ do: 'knot', checkpoint });
 
 describe('one tap', () => {
@@ -76,17 +79,16 @@ describe('what is begun', () => {
     ).toBe(0);
   });
 
-  test('a swap and a change of side hold for the next rep, and are said', () => {
-    const swapped = after({ do: 'swap' });
+  test('a swap and a change of side say whose turn it is to be, and leave what is begun as it is', () => {
+    const swapped = after({ do: 'soften', checkpoint: 'c2' }, { do: 'swap' });
     expect(swapped.turned).toEqual({ student: 'ben', partner: 'ada', side: 'right', done: 0 });
-    const both = after({ do: 'swap' }, { do: 'change side' });
-    expect(turnNow(both.begun, pair)).toMatchObject({ student: 'ben', side: 'left' });
-    expect(repOf({ outcome: 'finished' }, both.begun, pair, logged)).toMatchObject({
-      student: 'ben',
-      partner: 'ada',
+    expect([...swapped.begun.soft]).toEqual(['c2']);
+    expect(after({ do: 'change side' }).turned).toEqual({
+      student: 'ada',
+      partner: 'ben',
       side: 'left',
+      done: 0,
     });
-    expect(after({ do: 'swap' }, { do: 'ring' }).begun).toEqual(nothingBegun);
   });
 
   test('in a three the next one attacks the one after; alone there is nobody to swap with', () => {
@@ -101,16 +103,17 @@ describe('what is begun', () => {
       partner: null,
     });
   });
+});
 
-  test('is let go where another pair is opened, and a turn of people who are not in the pair counts for nothing', () => {
-    expect(after({ do: 'soften', checkpoint: 'c1' }, { do: 'swap' }, { do: 'open' }).begun).toEqual(
-      nothingBegun,
-    );
-    const stale = {
-      ...nothingBegun,
-      turn: { student: 'zoe', partner: 'ada', side: 'left', done: 0 },
-    } as const;
-    expect(turnNow(stale, pair)).toBe(pair.turn);
+test('a rep that is moved keeps what happened, and changes whose it is', () => {
+  const rep = repOf({ outcome: 'stopped', stop: 'c3' }, nothingBegun, pair, logged);
+  const to = { student: 'ben', partner: 'ada', side: 'left' } as const;
+  expect(movedRep({ ...rep, cause: 'm3' }, to, { id: factId(5), observer: 'other' })).toEqual({
+    ...rep,
+    ...to,
+    cause: 'm3',
+    id: factId(5),
+    observer: 'other',
   });
 });
 

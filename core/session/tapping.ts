@@ -2,22 +2,20 @@ import type { Breakdown, Id } from '../breakdown';
 import { otherSide } from '../breakdown';
 import type { Rep, Rung } from '../rep';
 import type { Ending } from './paper';
-import { type Pair, sameTurn, type Turn } from './turn';
+import type { Pair, Turn } from './turn';
 
 /** What a tap on a knot means: the rep stopped there; it failed there and finished all the same; it held up to there. */
 export type Tapping = 'stop' | 'forced' | 'not judged';
 
-/** What a coach has begun on the open pair and not logged yet. */
+/** What a coach has begun on a pair and not logged yet. */
 export interface Begun {
   tapping: Tapping;
   soft: ReadonlySet<Id>;
   failed: ReadonlySet<Id>;
-  /** The turn, where somebody has set it otherwise than the reps say. */
-  turn: Turn | null;
 }
 
 const none: ReadonlySet<Id> = new Set();
-export const nothingBegun: Begun = { tapping: 'stop', soft: none, failed: none, turn: null };
+export const nothingBegun: Begun = { tapping: 'stop', soft: none, failed: none };
 
 /** What can be done on the open pair. */
 export type Tap =
@@ -26,15 +24,12 @@ export type Tap =
   | { do: 'soften'; checkpoint: Id }
   | { do: 'mean'; tapping: Tapping }
   | { do: 'swap' }
-  | { do: 'change side' }
-  /** Another pair was opened: what was begun on this one is let go. */
-  | { do: 'open' };
+  | { do: 'change side' };
 
 /** The pair that is open, as a tap finds it. */
 export interface OpenPair {
   breakdown: Pick<Breakdown, 'checkpoints'>;
   members: Pair;
-  /** As its reps say. */
   turn: Turn;
   span: { from: Id | null; to: Id | null };
 }
@@ -43,13 +38,9 @@ export interface OpenPair {
 export interface Tapped {
   begun: Begun;
   ending: Ending | null;
-  /** The turn that was set, to be said aloud; null where it is as it was. */
+  /** The turn that is to be set, as a fact of the session; null where it is as it was. */
   turned: Turn | null;
 }
-
-/** The turn that the next rep is of: what was set by hand, where it fits the pair, before what the reps say. */
-export const turnNow = ({ turn: set }: Pick<Begun, 'turn'>, { members, turn }: OpenPair): Turn =>
-  set && members.includes(set.student) && !sameTurn(set, turn) ? set : turn;
 
 const flipped = (set: ReadonlySet<Id>, id: Id): ReadonlySet<Id> =>
   new Set(set.has(id) ? [...set].filter((one) => one !== id) : [...set, id]);
@@ -74,8 +65,8 @@ export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
     turned: null,
   });
   const ends = (ending: Ending): Tapped => ({ begun: nothingBegun, ending, turned: null });
-  const turns = (turn: Turn): Tapped => ({ begun: { ...begun, turn }, ending: null, turned: turn });
-  const turn = turnNow(begun, pair);
+  const turns = (next: Turn): Tapped => ({ begun, ending: null, turned: next });
+  const { turn } = pair;
   switch (tap.do) {
     case 'knot': {
       const { checkpoint } = tap;
@@ -103,8 +94,6 @@ export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
     }
     case 'change side':
       return turns({ ...turn, side: otherSide(turn.side), done: 0 });
-    case 'open':
-      return { begun: nothingBegun, ending: null, turned: null };
   }
 }
 
@@ -121,7 +110,7 @@ export interface Logged {
 
 /** The rep of an ending, with what was begun before it. */
 export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logged): Rep => {
-  const { student, partner, side } = turnNow(begun, pair);
+  const { student, partner, side } = pair.turn;
   return {
     ...logged,
     student,
@@ -136,3 +125,13 @@ export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logg
     ...ending,
   };
 };
+
+/**
+ * The rep as it should have been: another student, partner or side, and nothing else. The one that it takes the place of is
+ * voided along with it.
+ */
+export const movedRep = (
+  rep: Rep,
+  to: Pick<Rep, 'student' | 'partner' | 'side'>,
+  by: Pick<Rep, 'id' | 'observer'>,
+): Rep => ({ ...rep, ...to, ...by });

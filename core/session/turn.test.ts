@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { aRep } from '../test';
 import type { Rep } from '../rep';
-import { partnerOf, repsOfPair, turnOf } from '.';
+import { partnerOf, repsOfPair, type SetTurn, turnOf } from '.';
 
 /** Lets a pair drill by itself and says who did what. */
 function drill(pair: string[], repsPerSide: number, n: number): string[] {
@@ -74,6 +74,41 @@ describe('the turn of a pair', () => {
       'cleo',
     ]);
     expect(partnerOf(['ada', 'ben', 'cleo'], 'cleo')).toBe('ada');
+  });
+
+  describe('that was set by hand', () => {
+    const at = (second: number) => `2026-03-05T18:30:${String(second).padStart(2, '0')}.000Z`;
+    const set = { student: 'ben', partner: 'ada', side: 'left', at: at(20), during: null } as const;
+    const ada = (second: number) => aRep({ student: 'ada', partner: 'ben', side: 'right', at: at(second) });
+    const ben = (second: number) => aRep({ student: 'ben', partner: 'ada', side: 'left', at: at(second) });
+    const turn = (reps: Rep[], turned: SetTurn = set, perSide = 3) =>
+      turnOf(['ada', 'ben'], reps, { repsPerSide: perSide }, turned);
+
+    test('holds until reps make the next one, also where the first of them is undone', () => {
+      const before = [ada(1), ada(2)];
+      expect(turn(before)).toEqual({ student: 'ben', partner: 'ada', side: 'left', done: 0 });
+      expect(turn([...before, ben(30)])).toMatchObject({ student: 'ben', done: 1 });
+      // Undone: it is the same turn again, and not that of the reps before it.
+      expect(turn(before)).toMatchObject({ student: 'ben', side: 'left', done: 0 });
+      expect(turn([...before, ben(30), ben(31), ben(32)])).toMatchObject({ student: 'ben', side: 'right' });
+    });
+
+    test('begins its count anew, where it is the turn that was on', () => {
+      const again = { ...set, student: 'ada', partner: 'ben', side: 'right' } as const;
+      expect(turn([ada(1), ada(2)], again)).toMatchObject({ student: 'ada', done: 0 });
+      expect(turn([ada(1), ada(2), ada(30)], again)).toMatchObject({ student: 'ada', done: 1 });
+    });
+
+    test('is for nobody who is not in the pair, and by the clock only for that half of that round', () => {
+      expect(turn([], { ...set, student: 'zoe' })).toMatchObject({ student: 'ada', side: 'right' });
+      const clocked = { ...set, during: { round: 1, half: 'first' } } as const;
+      const by = (round: number, half: 'first' | 'second') =>
+        turnOf(['ada', 'ben'], [ada(1)], { repsPerSide: null, round, half }, clocked);
+      expect(by(1, 'first')).toMatchObject({ student: 'ben', partner: 'ada', side: 'left', done: 0 });
+      expect(by(1, 'second')).toMatchObject({ student: 'ada', side: 'left' });
+      expect(by(2, 'first')).toMatchObject({ student: 'ben', side: 'right' });
+      expect(turn([ada(1)], clocked)).toMatchObject({ student: 'ada', done: 1 });
+    });
   });
 
   test('follows a coach who changed sides or roles by hand', () => {

@@ -13,6 +13,13 @@ export interface Turn {
   done: number;
 }
 
+/** A turn that somebody has set by hand, and since when. */
+export interface SetTurn extends Pick<Turn, 'student' | 'partner' | 'side'> {
+  at: string;
+  /** The part of the class in which it holds, where turns change with the clock. */
+  during: { round: number; half: 'first' | 'second' } | null;
+}
+
 /** Do two turns name the same attacker, partner and side? */
 export const sameTurn = (a: Turn, b: Turn): boolean =>
   a.student === b.student && a.partner === b.partner && a.side === b.side;
@@ -36,25 +43,30 @@ export const repsOfPair = (pair: Pair, of: (student: Id) => readonly Rep[]): rea
 /**
  * The turn of a pair, told from nothing but its reps and the clock: so many on one side, the same on the other, then the
  * roles swap. It is derived, so that a reload and a second device agree. `reps` are the pair's standing reps in order of
- * time.
+ * time. A turn that was `set` by hand holds until reps after it make the next one, whoever looks at which pair meanwhile.
  */
-export function turnOf(pair: Pair, reps: readonly Rep[], turning: Turning): Turn {
+export function turnOf(pair: Pair, reps: readonly Rep[], turning: Turning, set?: SetTurn): Turn {
   const starter = pair[0]!;
-  const last = reps.at(-1);
+  const held = set && pair.includes(set.student) && holds(set, turning) ? set : undefined;
+  // Only these count towards the turn: what was done before it was set belongs to another.
+  const since = held ? Date.parse(held.at) : -Infinity;
   const inARow = (student: Id, side: Side): number => {
     let n = 0;
     while (n < reps.length) {
       const rep = reps[reps.length - 1 - n]!;
-      if (rep.student !== student || rep.side !== side) break;
+      if (rep.student !== student || rep.side !== side || Date.parse(rep.at) < since) break;
       n++;
     }
     return n;
   };
   if (turning.repsPerSide === null) {
-    const student = pair[(turning.round - 1) % pair.length]!;
-    const side = turning.half === 'first' ? 'right' : 'left';
-    return { student, partner: partnerOf(pair, student), side, done: inARow(student, side) };
+    const student = held?.student ?? pair[(turning.round - 1) % pair.length]!;
+    const side = held?.side ?? (turning.half === 'first' ? 'right' : 'left');
+    const partner = held ? held.partner : partnerOf(pair, student);
+    return { student, partner, side, done: inARow(student, side) };
   }
+  const last = reps.findLast(({ at }) => Date.parse(at) >= since);
+  if (held && !last) return { student: held.student, partner: held.partner, side: held.side, done: 0 };
   if (!last || !pair.includes(last.student))
     return { student: starter, partner: partnerOf(pair, starter), side: 'right', done: 0 };
   const done = inARow(last.student, last.side);
@@ -67,3 +79,9 @@ export function turnOf(pair: Pair, reps: readonly Rep[], turning: Turning): Turn
   const next = pair[(pair.indexOf(last.student) + 1) % pair.length]!;
   return { student: next, partner: partnerOf(pair, next), side: otherSide(last.side), done: 0 };
 }
+
+/** By count a turn that was set holds from then on; by the clock, while that half of that round lasts. */
+const holds = ({ during }: SetTurn, turning: Turning): boolean =>
+  turning.repsPerSide !== null
+    ? during === null
+    : during !== null && during.round === turning.round && during.half === turning.half;

@@ -46,6 +46,15 @@ const AdviceLine = styled.div`
     -webkit-line-clamp: 2;
     -webkit-box-orient: vertical;
   }
+  p[data-two] {
+    display: block;
+    span {
+      display: block;
+      overflow: hidden;
+      white-space: nowrap;
+      text-overflow: ellipsis;
+    }
+  }
   button {
     flex: none;
     min-height: 44px;
@@ -115,13 +124,21 @@ export const Advice = late(function Advice({
 }: AdviceProps) {
   const { permit, caps, stopped, work, turn, span } = view;
   const [double, settle] = useDouble(view);
+  const works = work && (
+    <>
+      {nameOf(turn.student)} works on {work.place + 1} “
+      {readFor(breakdown.checkpoints[work.place]!.title, turn.side)}”:{' '}
+      {work.counts ? signOffWords(work.test) : `counts from rung ${work.rung} up, this is ${rung}.`}
+    </>
+  );
   const line = (grave: 'stop' | 'care' | undefined, words: ReactNode, ...buttons: [string, () => void][]) => (
     <AdviceLine data-grave={grave} role="note" aria-label="What to know about this pair">
-      <p>
+      <p data-two={(grave === 'care' && works && words !== works) || undefined}>
         <span className="said" aria-hidden>
           {said}
         </span>
         <span>{words}</span>
+        {grave === 'care' && works && <span>{works}</span>}
       </p>
       {buttons.map(([text, act]) => (
         <button key={text} type="button" onClick={act}>
@@ -134,10 +151,9 @@ export const Advice = late(function Advice({
     return line(
       'stop',
       <>
-        <strong>This round is over for them</strong> ({stopped.why}, {nameOf(stopped.person)}). The next one
-        is open as far as it is allowed.
+        <strong>Stopped for safety.</strong> Say what went wrong: then they go on, or not.
       </>,
-      ['Care note', onNote],
+      ['What went wrong?', onNote],
     );
   if (permit.verdict === 'not allowed')
     return line(
@@ -173,19 +189,8 @@ export const Advice = late(function Advice({
       ...(spared ? [['Stop before the finish', () => onSpan(spared)] as [string, () => void]] : []),
     );
   if (span.to !== null && span.to === spared && caps.length === 0)
-    return line(undefined, 'They drill up to before the finish: nobody is loaded.', [
-      'The whole again',
-      () => onSpan(null),
-    ]);
+    return line(undefined, 'Stop before the finish: no load.', ['Full technique', () => onSpan(null)]);
   if (permit.verdict === 'with care') return line('care', permit.reasons.map(({ words }) => words).join(' '));
-  if (work)
-    return line(
-      undefined,
-      <>
-        {nameOf(turn.student)} works on {work.place + 1} “
-        {readFor(breakdown.checkpoints[work.place]!.title, turn.side)}”: {signOffWords(work.test)}
-        {rung < work.rung && ` Counts from rung ${work.rung} up.`}
-      </>,
-    );
+  if (works) return line(undefined, works);
   return line(undefined, 'Tap early, release at once.');
 });

@@ -1,24 +1,46 @@
 import { Region } from '@ulkret/core/breakdown';
-import { type CareNote, Stopped } from '@ulkret/core/care';
+import { type CareNote, ofTheHead, type Stopped } from '@ulkret/core/care';
 import { useState } from 'react';
+import { today } from '../device/kit';
 import { Button } from '../ui/button';
 import { Caution } from '../ui/caution';
-import { Choice } from '../ui/choice';
-import { Quiet, Row } from '../ui/frame';
 import { Chip } from '../ui/chip';
+import { Choice } from '../ui/choice';
+import { DateField } from '../ui/date-field';
 import { Sheet } from '../ui/dialog';
+import { Quiet, Row } from '../ui/frame';
 import { TextArea } from '../ui/text-field';
 
-const whyWords: Readonly<Record<CareNote['why'], string>> = {
-  'tap out': 'Tapped out',
+type Why = Exclude<Stopped, 'not said' | 'tap out'>;
+const whyWords: Readonly<Record<Why, string>> = {
+  'hard tap': 'Late or hard tap',
   pain: 'Pain',
+  dizzy: 'Dizzy',
   unconscious: 'Unconscious',
   other: 'Something else',
 };
 
+const cautions: Partial<Record<Why, string>> = {
+  unconscious:
+    'Nobody who was unconscious trains on that day. Follow your first-aid rules and call for help; a clinician decides about return.',
+  dizzy:
+    'Dizzy after a strangle or a knock: stop for the day and keep somebody with them. A clinician decides about return.',
+  pain: 'Pain in the neck or a joint goes to a clinician; this note is no medical advice.',
+};
+
+/** Regions that there are two of. */
+const paired: ReadonlySet<Region> = new Set(
+  Region.options.filter((region) => region !== 'neck' && region !== 'spine'),
+);
+
+const daysOn = (days: number): string =>
+  new Date(Date.parse(`${today()}T12:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
+
+export type SafetyWords = Pick<CareNote, 'person' | 'why' | 'regions' | 'side' | 'until' | 'words'>;
+
 /**
- * The care note that a stop for safety has already written with the likeliest words: here they are made right. Whatever is
- * changed is a new note in the old one's place, and both stay on record.
+ * What went wrong, after a stop for safety that stands on record already. Only pain and worse keep somebody off: which
+ * region, and for how long, the coach says. Whatever is changed is a new note in the old one’s place.
  */
 export default function CarePanel({
   note,
@@ -30,80 +52,106 @@ export default function CarePanel({
   note: CareNote;
   people: readonly string[];
   nameOf: (id: string) => string;
-  onKeep: (changed: Pick<CareNote, 'person' | 'why' | 'regions' | 'words'> | 'lift') => void;
+  onKeep: (said: SafetyWords) => void;
   close: () => void;
 }) {
   const [person, setPerson] = useState(note.person);
-  const [why, setWhy] = useState(note.why);
+  const [why, setWhy] = useState<Why | null>(
+    note.why === 'not said' || note.why === 'tap out' ? null : note.why,
+  );
   const [regions, setRegions] = useState<readonly Region[]>(note.regions);
+  const [side, setSide] = useState(note.side);
+  const [until, setUntil] = useState(note.until);
   const [words, setWords] = useState(note.words);
-  const changed =
-    person !== note.person ||
-    why !== note.why ||
-    words !== note.words ||
-    regions.join() !== note.regions.join();
+  const hurts = why === 'pain';
+  const off = hurts || (why !== null && ofTheHead.has(why));
+  const missing =
+    why === null ? 'Say what went wrong.' : hurts && regions.length === 0 ? 'Say where it hurts.' : null;
+  const keep = () => {
+    if (why === null) return;
+    onKeep({
+      person,
+      why,
+      regions: hurts ? [...regions] : [],
+      side: hurts && regions.some((region) => paired.has(region)) ? side : null,
+      until: off ? until : today(),
+      words,
+    });
+    close();
+  };
   return (
-    <Sheet label="Care note" close={close}>
-      <h2>Stopped for safety: their round is over</h2>
-      <Quiet>It is noted already. Change what is not right; nothing is lost if you close this.</Quiet>
+    <Sheet label="Stop for safety" close={close}>
+      <h2>What went wrong?</h2>
+      <Quiet>Saved. Correct it, or close: the pair waits until it is said.</Quiet>
       <Choice
         label="Who"
         value={person}
         options={people.map((id) => ({ value: id, text: nameOf(id) }))}
         onChange={setPerson}
       />
-      <Choice
+      <Choice<Why>
         label="What"
         value={why}
-        options={Stopped.options.map((value) => ({ value, text: whyWords[value] }))}
+        options={(Object.keys(whyWords) as Why[]).map((value) => ({ value, text: whyWords[value] }))}
         onChange={setWhy}
       />
-      <fieldset>
-        <legend>
-          <strong>Kept off today</strong>
-        </legend>
+      {hurts && (
+        <fieldset>
+          <legend>
+            <strong>Where</strong>
+          </legend>
+          <Row>
+            {Region.options.map((region) => (
+              <Chip
+                key={region}
+                isSelected={regions.includes(region)}
+                onChange={(on) =>
+                  setRegions(on ? [...regions, region] : regions.filter((one) => one !== region))
+                }
+              >
+                {region}
+              </Chip>
+            ))}
+          </Row>
+        </fieldset>
+      )}
+      {hurts && regions.some((region) => paired.has(region)) && (
+        <Choice
+          label="Side of the body"
+          value={side ?? 'both'}
+          options={[
+            { value: 'right', text: 'Right' },
+            { value: 'left', text: 'Left' },
+            { value: 'both', text: 'Both' },
+          ]}
+          onChange={(one) => setSide(one === 'both' ? null : one)}
+        />
+      )}
+      {off && (
         <Row>
-          {Region.options.map((region) => (
-            <Chip
-              key={region}
-              isSelected={regions.includes(region)}
-              onChange={(on) =>
-                setRegions(on ? [...regions, region] : regions.filter((one) => one !== region))
-              }
-            >
-              {region}
-            </Chip>
+          <DateField
+            label={hurts ? 'Kept off it until the end of' : 'No training until the end of'}
+            value={until}
+            onChange={(day) => setUntil(day ?? today())}
+          />
+          {[
+            [0, 'today'],
+            [3, '3 days'],
+            [7, 'a week'],
+          ].map(([days, text]) => (
+            <Button key={text} $quiet onPress={() => setUntil(daysOn(Number(days)))}>
+              {text}
+            </Button>
           ))}
         </Row>
-      </fieldset>
+      )}
       <TextArea label="In your words" value={words} maxLength={1000} onChange={setWords} />
-      <Caution
-        note={
-          why === 'unconscious'
-            ? 'Nobody who was unconscious trains on that day. Follow your first-aid rules and call for help; a clinician decides about return.'
-            : 'Release at once and ask before anything else. Concussion and pain in the neck or a joint go to a clinician; this note is no medical advice.'
-        }
-      />
+      {why && cautions[why] && <Caution note={cautions[why]} />}
       <Row>
-        <Button
-          onPress={() => {
-            if (changed) onKeep({ person, why, regions: [...regions], words });
-            close();
-          }}
-        >
-          Keep the note
+        <Button isDisabled={missing !== null} onPress={keep}>
+          {off ? 'Save' : 'Save, and they go on'}
         </Button>
-        {note.why !== 'unconscious' && why !== 'unconscious' && (
-          <Button
-            $quiet
-            onPress={() => {
-              onKeep('lift');
-              close();
-            }}
-          >
-            It was nothing: go on
-          </Button>
-        )}
+        {missing && <Quiet>{missing}</Quiet>}
       </Row>
     </Sheet>
   );

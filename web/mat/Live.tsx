@@ -1,5 +1,4 @@
 import { isDrilled } from '@ulkret/core/session';
-import { signOffShort } from '@ulkret/core/prescription';
 import { Suspense, useMemo, useRef } from 'react';
 import styled from 'styled-components';
 import { useUnkept } from '../device/use-outbox';
@@ -12,6 +11,7 @@ import { Finish } from './Finish';
 import { Knots } from './Knots';
 import { LogBar } from './LogBar';
 import { OfSession, type Opened } from './OfSession';
+import { workShort } from './pair-view';
 import { PairTile } from './PairTile';
 import { signalWords } from './signals';
 import { useLive } from './use-live';
@@ -22,6 +22,7 @@ import { useWakeLock } from './use-wake-lock';
 const CarePanel = part(() => import('./CarePanel'));
 const KeyList = part(() => import('./KeyList'));
 const OverridePanel = part(() => import('./OverridePanel'));
+const RepsPanel = part(() => import('./RepsPanel'));
 const PairsPanel = part(() => import('./PairsPanel'));
 
 /** The one screen of a round: everything in view, nothing moves under a finger. */
@@ -215,7 +216,7 @@ function Live(opened: Opened) {
           failed={begun.failed}
           unseen={unseen}
           workPlace={view.work?.place ?? -1}
-          workWords={view.work ? signOffShort(view.work.test) : ''}
+          workWords={view.work ? workShort(view.work) : ''}
           rowHeight={rowHeight}
           width={width}
           onStop={stable.stop}
@@ -233,7 +234,7 @@ function Live(opened: Opened) {
         onMode={stable.mean}
       />
       <SafetyBar type="button" onClick={actions.safety}>
-        Tap out / stop for safety
+        Stop for safety
       </SafetyBar>
       <LogBar
         reps={log.last}
@@ -244,7 +245,9 @@ function Live(opened: Opened) {
         }
         nameOf={nameOf}
         numberOf={numberOf}
+        causeOf={live.causeOf}
         onUndo={stable.undo}
+        onAll={stable.all}
       />
       {flash && (
         <SignalFlash data-signal={flash} role="alert">
@@ -261,15 +264,7 @@ function Live(opened: Opened) {
             people={over.people}
             nameOf={nameOf}
             onKeep={(next) =>
-              add({
-                is: 'notes',
-                fact: {
-                  ...over.note,
-                  ...made(),
-                  replaces: over.note.id,
-                  ...(next === 'lift' ? { regions: [], words: 'It was nothing.' } : next),
-                },
-              })
+              add({ is: 'notes', fact: { ...over.note, ...made(), replaces: over.note.id, ...next } })
             }
             close={() => setOver(null)}
           />
@@ -293,6 +288,18 @@ function Live(opened: Opened) {
             close={() => setOver(null)}
           />
         )}
+        {over?.is === 'reps' && (
+          <RepsPanel
+            reps={log.all()}
+            pairs={now.pairs}
+            people={live.people}
+            numberOf={numberOf}
+            causeOf={live.causeOf}
+            onUndo={live.undo}
+            onMove={live.move}
+            close={() => setOver(null)}
+          />
+        )}
         {over?.is === 'pairs' && (
           <PairsPanel
             pairs={now.pairs}
@@ -300,6 +307,7 @@ function Live(opened: Opened) {
             technique={technique}
             rung={rung}
             notes={[...notes, ...log.notes]}
+            onGuest={live.addGuest}
             onPairs={(pairs) => {
               change({ is: 'pairs', pairs });
               live.choosePair(0);

@@ -22,7 +22,6 @@ const Log = styled.footer`
   ol {
     display: flex;
     gap: 0.5rem;
-    margin-left: auto;
     overflow-x: auto;
   }
   li {
@@ -35,7 +34,18 @@ const Log = styled.footer`
     border-radius: 8px;
     white-space: nowrap;
   }
-  li button {
+  li small {
+    max-width: 9rem;
+    overflow: hidden;
+    text-overflow: ellipsis;
+    color: var(--stop);
+  }
+  > button {
+    margin-left: auto;
+    border: 1.5px solid var(--line) !important;
+    border-radius: 8px;
+  }
+  button {
     min-height: 48px;
     padding: 0 0.7rem;
     border: 0;
@@ -72,14 +82,19 @@ interface LogBarProps {
   said: string;
   nameOf: (id: string) => string;
   numberOf: (checkpoint: string) => number;
+  causeOf: (rep: Rep) => string | null;
   onUndo: (rep: Rep) => void;
+  onAll: () => void;
 }
 
 /** What was just said, and the last five entries, each with its undo. */
-export const LogBar = late(function LogBar({ reps, said, ...rest }: LogBarProps) {
+export const LogBar = late(function LogBar({ reps, said, onAll, ...rest }: LogBarProps) {
   return (
     <Log>
-      <Voice role="status">{said || 'Tap early, release at once.'}</Voice>
+      <Voice role="status">{said || 'Tap the knot where it stopped. Hold a knot that was soft.'}</Voice>
+      <button type="button" onClick={onAll}>
+        All reps
+      </button>
       <ol aria-label="Last entries">
         {reps
           .slice(-5)
@@ -96,15 +111,18 @@ interface LogEntryProps {
   rep: Rep;
   nameOf: (id: string) => string;
   numberOf: (checkpoint: string) => number;
+  causeOf: (rep: Rep) => string | null;
   onUndo: (rep: Rep) => void;
 }
 
-const LogEntry = memo(function LogEntry({ rep, nameOf, numberOf, onUndo }: LogEntryProps) {
+const LogEntry = memo(function LogEntry({ rep, nameOf, numberOf, causeOf, onUndo }: LogEntryProps) {
+  const cause = causeOf(rep);
   const what = rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop)}` : rep.outcome;
   return (
     <li>
       <RepMark rep={rep} numberOf={numberOf} />
       {nameOf(rep.student)}
+      {cause && <small>{cause}</small>}
       <button type="button" aria-label={`Undo ${nameOf(rep.student)} ${what}`} onClick={() => onUndo(rep)}>
         Undo
       </button>

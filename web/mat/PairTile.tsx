@@ -1,8 +1,8 @@
-import { signOffShort, signOffWords } from '@ulkret/core/prescription';
+import { signOffWords } from '@ulkret/core/prescription';
 import { memo } from 'react';
 import styled from 'styled-components';
 import type { Turn } from '@ulkret/core/session';
-import type { PairView } from './pair-view';
+import { type PairView, workShort } from './pair-view';
 import { RepMark } from '../strand/RepMark';
 
 const Face = styled.button`
@@ -152,7 +152,7 @@ export const PairTile = memo(function PairTile({
           <>
             {' · '}
             <em title={signOffWords(work.test)}>
-              {work.place + 1}: {signOffShort(work.test)}
+              {work.place + 1}: {workShort(work)}
             </em>
           </>
         )}
@@ -166,7 +166,7 @@ export const PairTile = memo(function PairTile({
       </div>
       <div>
         {stopped ? (
-          <small>Stopped this round: {stopped.why}</small>
+          <small>Stopped for safety</small>
         ) : permit.verdict === 'not allowed' ? (
           <small>Not allowed</small>
         ) : (

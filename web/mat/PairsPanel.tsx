@@ -8,6 +8,7 @@ import { Button } from '../ui/button';
 import { Quiet, Row } from '../ui/frame';
 import { Select } from '../ui/select';
 import { Sheet } from '../ui/dialog';
+import { GuestField } from './GuestField';
 import { PairEditor } from './PairEditor';
 import { usePairPermit } from './pair-permit';
 
@@ -20,6 +21,7 @@ export default function PairsPanel({
   technique,
   rung,
   notes,
+  onGuest,
   onPairs,
   close,
 }: {
@@ -28,6 +30,8 @@ export default function PairsPanel({
   technique: Technique;
   rung: Rung;
   notes: readonly CareNote[];
+  /** Takes a guest in, and answers with their id. */
+  onGuest: (name: string) => Promise<string | null>;
   onPairs: (pairs: string[][]) => void;
   close: () => void;
 }) {
@@ -49,6 +53,9 @@ export default function PairsPanel({
         ]}
         onChange={(id) => id !== nobody && setPresent([...present, id])}
       />
+      <GuestField
+        onAdd={(name) => void onGuest(name).then((id) => id !== null && setPresent((now) => [...now, id]))}
+      />
       <PairEditor
         present={present}
         pairs={pairs}
@@ -63,11 +70,11 @@ export default function PairsPanel({
             ...pairByMass(
               free.map((id) => ({ id, massKg: students.get(id)?.massKg ?? null })),
               (a, b) => permitOf([a, b])?.verdict !== 'not allowed',
-            ),
+            ).pairs,
           ])
         }
       />
-      <Quiet>Who is in no pair has left. What was logged stays with whoever did it.</Quiet>
+      <Quiet>Anyone unpaired has gone home. What was logged stays with whoever did it.</Quiet>
       <Row>
         <Button
           isDisabled={pairs.length === 0}
@@ -79,7 +86,7 @@ export default function PairsPanel({
           Work like this
         </Button>
         <Button $quiet onPress={close}>
-          Leave it as it was
+          Cancel
         </Button>
       </Row>
     </Sheet>

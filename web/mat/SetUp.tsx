@@ -3,7 +3,6 @@ import { readFor } from '@ulkret/core/breakdown';
 import { neutralRules } from '@ulkret/core/care';
 import { type Rung, rungNames, rungs } from '@ulkret/core/rep';
 import { lastGripOf, startOf } from '@ulkret/core/session';
-import { type FormEvent, useState } from 'react';
 import { Link } from 'react-router';
 import { useKit } from '../device/kit';
 import { Button } from '../ui/button';
@@ -13,9 +12,9 @@ import { Choice } from '../ui/choice';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { Select } from '../ui/select';
 import { Empty, Loaded } from '../ui/states';
-import { TextField } from '../ui/text-field';
 import { Title } from '../ui/title';
 import { dayOf, many } from '../ui/words';
+import { GuestField } from './GuestField';
 import { PairEditor } from './PairEditor';
 import { useSetUp } from './use-set-up';
 
@@ -229,31 +228,5 @@ function SetUp({ kit }: { kit: Kit }) {
         <Caution note={chosen.technique.safetyNote} />
       </Panel>
     </>
-  );
-}
-
-function GuestField({ onAdd }: { onAdd: (name: string) => void }) {
-  const [name, setName] = useState('');
-  return (
-    <form
-      style={{ display: 'flex', gap: '0.5rem' }}
-      onSubmit={(event: FormEvent) => {
-        event.preventDefault();
-        if (name.trim() === '') return;
-        onAdd(name.trim());
-        setName('');
-      }}
-    >
-      <TextField
-        aria-label="A guest"
-        placeholder="A guest’s name"
-        value={name}
-        maxLength={80}
-        onChange={setName}
-      />
-      <Button type="submit" $quiet isDisabled={name.trim() === ''}>
-        Add
-      </Button>
-    </form>
   );
 }

@@ -17,7 +17,7 @@ export const commands = [
   { name: 'undo', keys: ['u'], what: 'undo the last entry' },
   { name: 'forced', keys: ['f'], what: 'forced: mark what failed, then finish' },
   { name: 'notJudged', keys: ['n'], what: 'not judged: the last knot that held' },
-  { name: 'safety', keys: ['x'], what: 'tap out / stop for safety' },
+  { name: 'safety', keys: ['x'], what: 'stop for safety' },
   { name: 'help', keys: ['?'], what: 'show these keys' },
 ] as const;
 

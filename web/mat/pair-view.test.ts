@@ -134,27 +134,41 @@ describe('what is seen of a pair', () => {
     expect(look({ rung: 3 })[0]).not.toBe(after[0]);
   });
 
-  test('says when a stop for safety ended their round, and until it is over', () => {
+  test('waits after a stop for safety until it is said what went wrong; only pain keeps somebody off', () => {
     const { look, add } = opened();
     const note = {
       ...told(10),
       person: 'ben',
-      why: 'tap out' as const,
-      regions: ['shoulder' as const],
+      why: 'not said' as const,
+      regions: [],
       side: null,
       until: '2026-03-05',
       words: '',
       replaces: null,
     };
     add({ notes: [note] });
-    const [view] = look();
-    expect(view!.stopped).toEqual(note);
-    // The region is kept off for the day, so ada may not attack it either.
-    expect(view!.permit.verdict).toBe('not allowed');
+    expect(look()[0]!.stopped).toEqual(note);
+    expect(look()[0]!.permit.verdict).toBe('allowed');
+    // A new round does not answer it.
     const clock = { round: 2, ranMs: 0, since: later(400) };
     add({ changes: [{ ...told(400), set: { is: 'clock', clock } }] });
-    expect(look()[0]!.stopped).toBeNull();
-    expect(look()[0]!.permit.verdict).toBe('not allowed');
+    expect(look()[0]!.stopped).toEqual(note);
+    add({ notes: [{ ...note, ...told(11), why: 'hard tap', replaces: note.id }] });
+    expect(look()[0]!).toMatchObject({ stopped: null, permit: { verdict: 'allowed' } });
+    add({ notes: [{ ...note, ...told(12), why: 'pain', regions: ['shoulder'], replaces: told(11).id }] });
+    expect(look()[0]!).toMatchObject({ stopped: null, permit: { verdict: 'not allowed' } });
+    add({ notes: [{ ...note, ...told(13), why: 'dizzy', replaces: told(12).id }] });
+    expect(look()[0]!.permit).toMatchObject({ verdict: 'not allowed', overridable: false });
+  });
+
+  test('takes its turn from what a coach has set', () => {
+    const { look, add } = opened();
+    add({ reps: [rep(1)] });
+    const before = look();
+    const turn = { student: 'ben', partner: 'ada', side: 'left', during: null } as const;
+    add({ changes: [{ ...told(300), set: { is: 'turn', pair: ['ada', 'ben'], ...turn } }] });
+    expect(look()[0]!.turn).toEqual({ student: 'ben', partner: 'ada', side: 'left', done: 0 });
+    expect(look()[1]).toBe(before[1]);
   });
 
   test('counts nothing against a partner where the span stops before the finish', () => {

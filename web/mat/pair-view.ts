@@ -14,14 +14,13 @@ import {
 } from '@ulkret/core/care';
 import { type Breakdown, type Id, placeOf, type Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import { type SignOff, signOffAt } from '@ulkret/core/prescription';
+import { type SignOff, signOffAt, signOffShort } from '@ulkret/core/prescription';
 import type { Rep, Rung } from '@ulkret/core/rep';
 import {
   type Pair,
   pairKey,
   type Prescribed,
   repsOfPair,
-  roundAt,
   type SessionNow,
   type Turn,
   type Turning,
@@ -32,8 +31,9 @@ import type { Standing } from '@ulkret/core/facts';
 /** What an attacker works on, and where its sign-off test stands. */
 export interface Work {
   place: number;
-  /** Reps below it do not count. */
+  /** Reps below it do not count; `counts`: do they at the rung that is drilled now? */
   rung: Rung;
+  counts: boolean;
   test: SignOff;
 }
 
@@ -47,7 +47,7 @@ export interface PairView {
   /** The caps that the next rep counts against, the fullest first; none where the span loads nobody. */
   caps: readonly CapState[];
   work: Work | null;
-  /** The stop for safety that ended this pair's round. */
+  /** The stop for safety of which nobody has said yet what went wrong: until then the pair waits. */
   stopped: CareNote | null;
 }
 
@@ -107,22 +107,31 @@ export const capsOfPartner = (
         rules.caps,
       );
 
-export const workOf = ({ breakdown, prescribed, log }: Common, student: Id): Work | null => {
+export const workOf = ({ breakdown, prescribed, log, rung }: Common, student: Id): Work | null => {
   const one = prescribed.find((each) => each.student === student);
   const place = one ? placeOf(breakdown, one.checkpoint) : -1;
   return one && place >= 0
-    ? { place, rung: one.rung, test: signOffAt(breakdown, log.of(student), one) }
+    ? {
+        place,
+        rung: one.rung,
+        counts: rung >= one.rung,
+        test: signOffAt(breakdown, log.of(student), one),
+      }
     : null;
 };
+
+/** Where a sign-off test stands, as a mark; or why it does not move. */
+export const workShort = ({ counts, rung, test }: Work): string =>
+  counts ? signOffShort(test) : `from rung ${rung}`;
 
 function viewOf(common: Common, members: Pair): PairView {
   const { log, now, breakdown, session, turning } = common;
   const reps = repsOfPair(members, (student) => log.of(student));
-  const turn = turnOf(members, reps, turning);
+  const turn = turnOf(members, reps, turning, now.turns.get(pairKey(members)));
   const span = now.spans.get(pairKey(members)) ?? { from: session.from, to: session.to };
   const notes = standingNotes(log.notes).filter(
-    ({ person: who, session: where, replaces, regions }) =>
-      where === session.id && members.includes(who) && (replaces === null || regions.length > 0),
+    ({ person: who, session: where, why }) =>
+      where === session.id && members.includes(who) && why === 'not said',
   );
   return {
     members,
@@ -132,7 +141,7 @@ function viewOf(common: Common, members: Pair): PairView {
     permit: permitOfTurn(common, turn),
     caps: spanSpares(breakdown, span.to) ? [] : capsOfPartner(common, turn.partner),
     work: workOf(common, turn.student),
-    stopped: notes.findLast(({ at }) => roundAt(log.changes, at) === now.clock.round) ?? null,
+    stopped: notes.at(-1) ?? null,
   };
 }
 
@@ -152,6 +161,7 @@ export class PairViews {
       log.overrides,
       span?.from,
       span?.to,
+      now.turns.get(pairKey(members)),
       now.clock.round,
       rest.breakdown,
       rest.technique,

@@ -1,11 +1,10 @@
-import { placeOf } from '@ulkret/core/breakdown';
+import { placeOf, readFor } from '@ulkret/core/breakdown';
 import { type CareNote, neutralRules } from '@ulkret/core/care';
 import type { Entry } from '@ulkret/core/facts';
 import type { Rep, Rung } from '@ulkret/core/rep';
 import {
   halfOf,
   leftOf,
-  nothingBegun,
   type OpenPair,
   repOf,
   sameTurn,
@@ -14,9 +13,10 @@ import {
   tapped,
   type Tapping,
   toggled,
+  movedRep,
+  pairKey,
   type Turn,
   type Turning,
-  turnNow,
   turnOf,
 } from '@ulkret/core/session';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
@@ -28,7 +28,9 @@ import { stamp, useStanding } from '../device/session-log';
 import type { Asker } from './Causes';
 import { chosenKeys, useMatKeys } from './keys';
 import type { Opened } from './OfSession';
-import { capsOfPartner, type Common, type PairView, permitOfTurn, usePairViews, workOf } from './pair-view';
+import { type Common, usePairViews } from './pair-view';
+import { useBegun } from './use-begun';
+import { useGuest } from './use-guest';
 import { play, type Signal } from './signals';
 
 /** What lies over the Mat. */
@@ -36,7 +38,8 @@ export type Over =
   | { is: 'keys' }
   | { is: 'care'; note: CareNote; people: readonly string[] }
   | { is: 'let' }
-  | { is: 'pairs' };
+  | { is: 'pairs' }
+  | { is: 'reps' };
 
 /** How long the clock's signal stays on the screen. */
 const flashForMs = 2500;
@@ -71,7 +74,8 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
   const { coach } = useHere();
   const [active, setActive] = useState(0);
   const [chosenRung, setRung] = useState<Rung | null>(null);
-  const [begun, setBegun] = useState(nothingBegun);
+  const guest = useGuest();
+  const [begunOf, begin] = useBegun(session.id);
   const asker = useRef<Asker>(null);
   const [said, setSaid] = useState('');
   const [over, setOver] = useState<Over | null>(null);
@@ -111,19 +115,18 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
   );
   const pairViews = usePairViews(common);
   const at = Math.min(active, pairViews.length - 1);
-  const base = pairViews[at]!;
-  const open: OpenPair = { breakdown, members: base.members, turn: base.turn, span: base.span };
-  const turn = turnNow(begun, open);
-  const view: PairView =
-    turn === base.turn
-      ? base
-      : {
-          ...base,
-          turn,
-          permit: permitOfTurn(common, turn),
-          caps: base.caps.length > 0 ? capsOfPartner(common, turn.partner) : [],
-          work: workOf(common, turn.student),
-        };
+  const view = pairViews[at]!;
+  const { members, turn } = view;
+  const begun = begunOf(members);
+  const open: OpenPair = { breakdown, members, turn, span: view.span };
+  /** What ended a rep, as its cause is called; null where nobody has said. */
+  const causeOf = useCallback(
+    ({ cause, side }: Rep) => {
+      const known = [...breakdown.mistakes, ...breakdown.defences].find(({ id }) => id === cause);
+      return known ? readFor(known.title, side) : null;
+    },
+    [breakdown],
+  );
   const ids = useMemo(() => breakdown.checkpoints.map(({ id }) => id), [breakdown]);
 
   useEffect(() => {
@@ -142,7 +145,7 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     );
   const why = (): string | null =>
     view.stopped
-      ? 'Not logged: this pair was stopped for safety; they go on in the next round.'
+      ? 'Not logged: this pair was stopped for safety. Say what went wrong first.'
       : view.permit.verdict === 'not allowed'
         ? `Not logged: ${view.permit.reasons[0]?.words ?? 'not allowed'}`
         : null;
@@ -159,12 +162,17 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
       asker.current?.ask(
         rep.outcome === 'stopped' ? { rep: rep.id, place: ids.indexOf(rep.stop), side: rep.side } : null,
       );
-      const next = turnOf(base.members, [...base.reps, rep], turning);
+      const next = turnOf(members, [...view.reps, rep], turning, now.turns.get(pairKey(members)));
       if (sameTurn(next, turn)) setSaid('');
       else sayTurn(next);
     }
-    if (so.begun !== begun) setBegun(so.begun);
-    if (so.turned) sayTurn(so.turned);
+    if (so.begun !== begun) begin(members, so.begun);
+    if (so.turned) {
+      const { student, partner, side } = so.turned;
+      const during = turning.repsPerSide === null ? { round: turning.round, half: turning.half } : null;
+      change({ is: 'turn', pair: [...members], student, partner, side, during });
+      sayTurn(so.turned);
+    }
   };
   const what = (rep: Rep) => (rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop)}` : rep.outcome);
   const onKnot = (place: number, does: 'knot' | 'soften') => {
@@ -177,9 +185,23 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     asker.current?.ask(null);
     setSaid(`Undone: ${nameOf(rep.student)}, ${what(rep)}`);
   };
+  /** A rep of somebody else, or of the other side, is put where it belongs: one step, and both stay on record. */
+  const move = (rep: Rep, to: Pick<Rep, 'student' | 'partner' | 'side'>) => {
+    add({ is: 'reps', fact: movedRep(rep, to, { id: uuidv7(), observer: coach.id }) });
+    add({ is: 'voids', fact: { ...aboutRep(), rep: rep.id } });
+    setSaid(`Moved: ${nameOf(to.student)}, ${to.side} side, ${what(rep)}`);
+  };
+  /** Somebody who visits came late; null where this device cannot keep them. */
+  const addGuest = async (name: string): Promise<string | null> => {
+    try {
+      return (await guest(name)).id;
+    } catch {
+      setSaid('This device could not keep the guest: its storage is full. Free some, then add them again.');
+      return null;
+    }
+  };
   const choosePair = (place: number) => {
     setActive(place);
-    tap({ do: 'open' });
     asker.current?.ask(null);
   };
   const mean = (tapping: Tapping) => {
@@ -219,15 +241,15 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
       const note: CareNote = {
         ...made(),
         person: turn.partner ?? turn.student,
-        why: 'tap out',
-        regions: [...technique.regions],
+        why: 'not said',
+        regions: [],
         side: null,
         until: today(),
         words: '',
         replaces: null,
       };
       add({ is: 'notes', fact: note });
-      setOver({ is: 'care', note, people: base.members });
+      setOver({ is: 'care', note, people: members });
       asker.current?.ask(null);
     },
     help: () => setOver(over?.is === 'keys' ? null : { is: 'keys' }),
@@ -240,7 +262,14 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
   useMatKeys(actions, keys);
   const tag = (rep: string, cause: string) => add({ is: 'tags', fact: { ...aboutRep(), rep, cause } });
   // What the tiles and knots are given never changes, so that a tap redraws only what it changed.
-  const latest = { ...actions, choosePair, mean, tag, undoRep: undo };
+  const latest = {
+    ...actions,
+    choosePair,
+    mean,
+    tag,
+    undoRep: undo,
+    showReps: () => setOver({ is: 'reps' }),
+  };
   const on = useRef(latest);
   useLayoutEffect(() => {
     on.current = latest;
@@ -251,6 +280,7 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     mean: (tapping: Tapping) => on.current.mean(tapping),
     soften: (place: number) => on.current.soften(place),
     undo: (rep: Rep) => on.current.undoRep(rep),
+    all: () => on.current.showReps(),
     tag: (rep: string, cause: string) => on.current.tag(rep, cause),
     choose: (place: number) => on.current.choosePair(place),
   }));
@@ -273,6 +303,7 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     people,
     nameOf,
     numberOf,
+    causeOf,
     told: (rep: Rep) => `${rep.observer === coach.id ? 'yours' : 'theirs'}: ${what(rep)}`,
     /** What can be done; `stable` never changes. */
     stable,
@@ -281,6 +312,8 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     made,
     change,
     undo,
+    move,
+    addGuest,
     choosePair,
     setOver,
     setKeys,

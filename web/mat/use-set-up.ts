@@ -1,6 +1,6 @@
-import { endpoints, type Kit } from '@ulkret/contract';
+import type { Kit } from '@ulkret/contract';
 import { activityAt, neutralRules, permit } from '@ulkret/core/care';
-import { newStudent, type Student } from '@ulkret/core/people';
+import type { Student } from '@ulkret/core/people';
 import {
   lastClass,
   pairByMass,
@@ -14,9 +14,7 @@ import {
 } from '@ulkret/core/session';
 import { useMemo, useReducer, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useSWRConfig } from 'swr';
 import { uuidv7 } from 'uuidv7';
-import { addressOf } from '../api/ask';
 import { clock } from '../api/clock';
 import { useHere } from '../api/signed-in';
 import { today } from '../device/kit';
@@ -24,6 +22,7 @@ import { useOutbox } from '../device/use-outbox';
 import { usePrescribed } from '../reader/use-prescribed';
 import { shortestReason } from './OverridePanel';
 import { usePairPermit } from './pair-permit';
+import { useGuest } from './use-guest';
 
 /** The technique that a set-up begins with: the one of the last class, or else a submission. */
 const firstOf = ({ techniques, sessions }: Kit) =>
@@ -36,7 +35,7 @@ export function useSetUp(kit: Kit) {
   const navigate = useNavigate();
   const outbox = useOutbox();
   const { coach } = useHere();
-  const { mutate } = useSWRConfig();
+  const guest = useGuest();
   const first = firstOf(kit);
   const [setUp, step] = useReducer(settingUp, first.technique.id, usualSetUp);
   const [guests, setGuests] = useState<readonly Student[]>([]);
@@ -76,7 +75,7 @@ export function useSetUp(kit: Kit) {
         ...pairByMass(
           free.map((id) => people.get(id)!),
           may,
-        ),
+        ).pairs,
       ],
     });
   };
@@ -90,16 +89,10 @@ export function useSetUp(kit: Kit) {
       },
     });
   const addGuest = async (name: string) => {
-    const one = newStudent({ id: `g-${uuidv7()}`, name, guest: true });
-    setGuests([...guests, one]);
-    step({ do: 'present', ids: [...setUp.present, one.id] });
     try {
-      await outbox.keepStudent(one);
-      await mutate(
-        addressOf(endpoints.kit),
-        (known: Kit | undefined) => known && { ...known, students: [...known.students, one] },
-        { revalidate: false },
-      );
+      const one = await guest(name);
+      setGuests([...guests, one]);
+      step({ do: 'present', ids: [...setUp.present, one.id] });
     } catch {
       setTrouble('This device could not keep the guest: its storage is full or closed. Free some first.');
     }

@@ -1,5 +1,5 @@
 import { endpoints } from '@ulkret/contract';
-import { standingNotes } from '@ulkret/core/care';
+import { ofTheHead, standingNotes } from '@ulkret/core/care';
 import { openInjuries } from '@ulkret/core/people';
 import { prescriptionWords } from '@ulkret/core/prescription';
 import { Link } from 'react-router';
@@ -155,7 +155,7 @@ function CareFlags() {
   const nameOf = (id: string) => kit.data?.students.find((one) => one.id === id)?.name ?? id;
   const day = today();
   const open = standingNotes(kit.data?.notes ?? []).filter(
-    ({ until, regions, why }) => until >= day && (regions.length > 0 || why === 'unconscious'),
+    ({ until, regions, why }) => until >= day && (regions.length > 0 || ofTheHead.has(why)),
   );
   if (open.length === 0) return null;
   return (

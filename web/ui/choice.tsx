@@ -4,6 +4,8 @@ import { Row } from './frame';
 
 const Choices = styled(ToggleButtonGroup)`
   display: inline-flex;
+  flex-wrap: wrap;
+  max-width: 100%;
   border: 1.5px solid var(--line);
   border-radius: 6px;
   overflow: hidden;
@@ -41,7 +43,8 @@ export function Choice<T extends string>({
 }: {
   label: string;
   options: readonly { value: NoInfer<T>; text: string; title?: string }[];
-  value: T;
+  /** Null where nothing is chosen yet. */
+  value: T | null;
   onChange(value: NoInfer<T>): void;
 }) {
   return (
@@ -53,7 +56,7 @@ export function Choice<T extends string>({
         aria-label={label}
         selectionMode="single"
         disallowEmptySelection
-        selectedKeys={[value]}
+        selectedKeys={value === null ? [] : [value]}
         onSelectionChange={(keys) => onChange([...keys][0] as T)}
       >
         {options.map((option) => (
