@@ -382,9 +382,10 @@ for (const scheme of ['light', 'dark'] as const)
     await page.getByRole('row').nth(2).getByRole('link').first().click();
     await expect(page.getByTestId('pair').first()).toBeVisible();
     expect(await faultsOf(page), 'the Mat').toEqual([]);
-    await page.getByRole('button', { name: 'Tap out / stop for safety' }).click();
+    await page.getByRole('button', { name: 'Stop for safety' }).click();
     expect(await faultsOf(page), 'a care note').toEqual([]);
-    await page.getByRole('button', { name: 'It was nothing: go on' }).click();
+    await page.getByRole('radio', { name: 'Something else' }).click();
+    await page.getByRole('button', { name: 'Save, and they go on' }).click();
     await page.getByRole('button', { name: '? Keys' }).click();
     expect(await faultsOf(page), 'the keys').toEqual([]);
     await page.keyboard.press('Escape');

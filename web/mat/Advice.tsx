@@ -5,8 +5,19 @@ import type { Rep, Rung } from '@ulkret/core/rep';
 import { doublesIn } from '@ulkret/core/session';
 import { type ReactNode, useMemo, useState } from 'react';
 import styled from 'styled-components';
+import { narrow, short, sideways } from './held';
 import { late } from './late';
 import type { PairView } from './pair-view';
+
+/** Where there is no room for what was said, it stands here for a moment. */
+const saidHere = `
+    .said:not(:empty) {
+      display: inline;
+    }
+    .said:not(:empty) ~ span {
+      display: none;
+    }
+`;
 
 /** Always of one height: what it says comes and goes, and no knot moves. */
 const AdviceLine = styled.div`
@@ -31,13 +42,11 @@ const AdviceLine = styled.div`
   .said {
     display: none;
   }
-  @media (max-width: 760px) {
-    .said:not(:empty) {
-      display: inline;
-    }
-    .said:not(:empty) + span {
-      display: none;
-    }
+  ${narrow} {
+    ${saidHere}
+  }
+  ${sideways} {
+    ${saidHere}
   }
   p {
     flex: 1;
@@ -67,7 +76,14 @@ const AdviceLine = styled.div`
     cursor: pointer;
     touch-action: manipulation;
   }
-  @media (max-width: 760px) {
+  ${short} {
+    height: 48px;
+  }
+  ${sideways} {
+    height: 46px;
+    font-size: 0.9rem;
+  }
+  ${narrow} {
     font-size: 0.9rem;
     gap: 0.3rem;
     button {

@@ -11,9 +11,33 @@ import { useSyncState } from '../device/use-outbox';
 import { Caution } from '../ui/caution';
 import { late } from './late';
 import { Clock } from './Clock';
+import { narrow, sideways, upright } from './held';
 import type { MatActions } from './keys';
 import type { Signal } from './signals';
 import { Title } from '../ui/title';
+
+const twoLines = `
+    &::before {
+      content: '';
+      order: 1;
+      flex: 0 0 100%;
+    }
+    > .step,
+    > button,
+    > a {
+      order: 2;
+    }
+    > button:first-child,
+    > button.safety {
+      order: 0;
+    }
+    > a {
+      margin-left: auto;
+    }
+    > button.wide {
+      display: none;
+    }
+`;
 
 const Top = styled.header`
   [role='note'] {
@@ -30,12 +54,6 @@ const Top = styled.header`
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
-  }
-  @media (max-width: 1000px) {
-    gap: 0.4rem;
-    > button.wide:not(:first-child) {
-      display: none;
-    }
   }
   > div:first-of-type {
     flex: 1 1 7rem;
@@ -77,13 +95,35 @@ const Top = styled.header`
     place-content: center;
     padding: 0 0.5rem;
   }
-  @media (max-width: 760px) {
-    gap: 0.3rem 0.25rem;
-    > div:first-of-type {
-      flex: 1 1 8rem;
+  > button.safety {
+    order: 1;
+    min-height: 48px;
+    padding: 0 1rem;
+    border: 0;
+    border-radius: 8px;
+    background: var(--stop);
+    color: var(--surface);
+    font-weight: 650;
+    line-height: 1.1;
+    cursor: pointer;
+    touch-action: manipulation;
+    &:active {
+      filter: brightness(0.85);
     }
-    > button.wide:not(:first-child) {
-      display: none;
+  }
+  /* Two lines: the clock, what is drilled and safety; below them what holds for the next rep. */
+  ${upright} {
+    ${twoLines}
+  }
+  ${narrow} {
+    ${twoLines}
+    gap: 0.3rem;
+    > div:first-of-type {
+      flex: 1 1 4rem;
+    }
+    > button.safety {
+      width: 5.4rem;
+      padding: 0 0.4rem;
     }
     > button:not(:first-child),
     .step button {
@@ -92,10 +132,62 @@ const Top = styled.header`
     .step span {
       min-width: 2rem;
     }
+    h1 {
+      font-size: 1rem;
+      white-space: normal;
+      line-height: 1.1;
+    }
     a {
-      margin-left: auto;
       padding: 0;
-      font-size: 0.9rem;
+      min-width: 48px;
+      font-size: 0.95rem;
+    }
+  }
+  @media (max-width: 380px) {
+    > button.silent {
+      display: none;
+    }
+  }
+  ${sideways} {
+    flex-wrap: nowrap;
+    gap: 0.35rem;
+    &::before {
+      display: none;
+    }
+    > .step,
+    > button,
+    > a {
+      order: 0;
+    }
+    /* Farthest from the thumb that finishes. */
+    > button.safety {
+      order: -1;
+      padding: 0 0.5rem;
+      width: 5.4rem;
+    }
+    > div:first-of-type {
+      flex: 1 1 4rem;
+    }
+    > button.wide {
+      display: none;
+    }
+    > button:not(:first-child),
+    .step button {
+      padding: 0 0.4rem;
+    }
+    .step span {
+      min-width: 1.9rem;
+    }
+    small {
+      font-size: 0.8rem;
+    }
+    [role='note'] {
+      display: none;
+    }
+  }
+  @media (max-height: 520px) and (max-width: 760px) {
+    > div:first-of-type {
+      display: none;
     }
   }
 `;
@@ -163,6 +255,7 @@ export const Bar = late(function Bar({
       </button>
       <button
         type="button"
+        className="silent"
         aria-pressed={silent}
         aria-label="Silent: signals are shown and not heard"
         onClick={() => on.current.silence()}
@@ -171,6 +264,9 @@ export const Bar = late(function Bar({
       </button>
       <button type="button" aria-label="? Keys" className="wide" onClick={() => on.current.help()}>
         <strong>?</strong>
+      </button>
+      <button type="button" className="safety" onClick={() => on.current.safety()}>
+        Stop for safety
       </button>
       <Link to={`/mat/${session}/after`}>Leave</Link>
       {technique.loadSpeed === 'fast' && (

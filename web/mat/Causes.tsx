@@ -2,8 +2,25 @@ import { type Breakdown, causesAt, type Id, readFor, type Side } from '@ulkret/c
 import { type Ref, useEffect, useImperativeHandle, useState } from 'react';
 import styled from 'styled-components';
 import { afterPaint } from '../ui/after-paint';
+import { sideways, upright } from './held';
 
-/** The causes of the last stop, in the lane beside its knot; on a phone over the log, where they cover no knot. */
+/** The room below the knots that belongs to the causes, in pixels. */
+export const causesHeight = 54;
+
+const below = `
+    inset: auto 0 0 0 !important;
+    width: auto;
+    height: ${causesHeight}px;
+    translate: none !important;
+    flex-direction: row;
+    overflow-x: auto;
+    padding: 3px;
+    button {
+      white-space: nowrap;
+    }
+`;
+
+/** The causes of the last stop, in the lane beside its knot, or in a row below all knots where the device stands. */
 const Chips = styled.div`
   position: absolute;
   z-index: 2;
@@ -29,18 +46,11 @@ const Chips = styled.div`
     color: var(--muted);
     font-weight: 400;
   }
-  @media (max-width: 1000px) {
-    position: fixed;
-    inset: auto 0 0 0 !important;
-    width: auto;
-    translate: none !important;
-    flex-direction: row;
-    overflow-x: auto;
-    padding: 0.3rem 0.5rem 0.4rem;
-    background: var(--ground);
-    button {
-      white-space: nowrap;
-    }
+  ${upright} {
+    ${below}
+  }
+  ${sideways} {
+    ${below}
   }
 `;
 

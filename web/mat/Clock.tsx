@@ -4,6 +4,7 @@ import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
 import { clock as timepiece } from '../api/clock';
+import { narrow, sideways } from './held';
 import { type Signal, signalBetween } from './signals';
 
 const Face = styled(Button)<{ $over: boolean }>`
@@ -28,10 +29,18 @@ const Face = styled(Button)<{ $over: boolean }>`
     line-height: 1.15;
     text-align: left;
   }
-  @media (max-width: 760px) {
+  ${narrow} {
+    padding: 0 0.4rem;
+    gap: 0.4rem;
+    strong {
+      font-size: 1.9rem;
+    }
+  }
+  ${sideways} {
+    min-height: 48px;
     padding: 0 0.5rem;
     strong {
-      font-size: 2.3rem;
+      font-size: 1.8rem;
     }
   }
 `;

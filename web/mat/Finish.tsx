@@ -1,6 +1,7 @@
 import type { Tapping } from '@ulkret/core/session';
 import { memo } from 'react';
 import styled from 'styled-components';
+import { narrow, sideways, upright } from './held';
 
 // Plain buttons, here and in the tiles: a tap redraws within one frame even on a slow tablet.
 const FinishButton = styled.button`
@@ -32,7 +33,7 @@ const FinishButton = styled.button`
   &:active {
     filter: brightness(0.8);
   }
-  @media (max-width: 1000px) {
+  ${upright} {
     padding-left: 11px;
     kbd {
       display: none;
@@ -65,11 +66,31 @@ const Endings = styled.div`
       background: var(--stop-wash);
     }
   }
-  @media (max-width: 760px) {
+  ${narrow} {
     height: 56px;
     > button:not(:first-child) {
       width: 4.9rem;
       line-height: 1.1;
+    }
+  }
+  /* Under the right thumb. */
+  ${sideways} {
+    flex-direction: column-reverse;
+    height: auto;
+    padding: 0;
+    > button:not(:first-child) {
+      flex: none;
+      width: auto;
+      height: 48px;
+    }
+    kbd {
+      display: none;
+    }
+    > button:first-child {
+      flex-direction: column;
+      justify-content: center;
+      padding: 0.5rem;
+      text-align: center;
     }
   }
 `;

@@ -1,6 +1,7 @@
 import { memo, type PointerEvent, type SyntheticEvent, useRef } from 'react';
 import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import styled from 'styled-components';
+import { narrow } from './held';
 
 const Face = styled.button`
   display: flex;
@@ -39,6 +40,29 @@ const Face = styled.button`
     margin-left: auto;
     font-weight: 650;
     color: var(--soft);
+  }
+  [data-columns='2'] &,
+  [data-columns='3'] & {
+    gap: 0.35rem;
+    padding-right: 0.3rem;
+    font-size: 1rem;
+    line-height: 1.05;
+    em {
+      display: none;
+    }
+    > span:last-of-type {
+      overflow: hidden;
+      display: -webkit-box;
+      -webkit-line-clamp: 3;
+      -webkit-box-orient: vertical;
+    }
+  }
+  ${narrow} {
+    [data-columns='2'] &,
+    [data-columns='3'] & {
+      font-size: 0.84rem;
+      line-height: 1;
+    }
   }
   &:active:enabled {
     background: var(--stop-wash);
@@ -120,7 +144,7 @@ export const KnotButton = memo(function KnotButton({
         <VisuallyHidden elementType="span">{asks} </VisuallyHidden>
         {place + 1}
       </kbd>{' '}
-      {title}
+      <span>{title}</span>
       {worksOn !== null && <em>{worksOn}</em>}
       {soft && <small> soft</small>}
       {failed && <small style={{ color: 'var(--stop)' }}> failed</small>}

@@ -1,9 +1,17 @@
 import type { Tapping } from '@ulkret/core/session';
 import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
 import { memo, useCallback } from 'react';
+import styled from 'styled-components';
 import { type Knot, Strand } from '../strand/Strand';
 import { useAfterPaint } from './late';
 import { KnotButton } from './KnotButton';
+
+const Columns = styled.div`
+  display: grid;
+  grid-auto-flow: column;
+  grid-auto-columns: minmax(0, 1fr);
+  gap: 0.4rem;
+`;
 
 const asks: Readonly<Record<Tapping, string>> = {
   stop: 'Stopped at',
@@ -23,6 +31,8 @@ interface KnotsProps {
   workPlace: number;
   workWords: string;
   rowHeight: number;
+  /** More than one where the stage is too low for all knots below each other. */
+  columns: number;
   width: number;
   onStop: (place: number) => void;
   onSoft: (place: number) => void;
@@ -50,6 +60,7 @@ const Rows = memo(function Rows({
   workPlace,
   workWords,
   rowHeight,
+  columns,
   width,
   onStop,
   onSoft,
@@ -71,16 +82,28 @@ const Rows = memo(function Rows({
     ),
     [breakdown, side, soft, failed, workPlace, workWords, mode, unseen, width, onStop, onSoft],
   );
+  const { checkpoints } = breakdown;
+  const perColumn = Math.ceil(checkpoints.length / columns);
   return (
-    <Strand
-      label={label}
-      knots={breakdown.checkpoints}
-      soft={soft}
-      unseen={unseen}
-      selected={breakdown.checkpoints[workPlace]?.id ?? null}
-      rowHeight={rowHeight}
-      width={width}
-      row={row}
-    />
+    <Columns data-columns={columns}>
+      {Array.from({ length: columns }, (_, i) => {
+        const first = i * perColumn;
+        const knots = checkpoints.slice(first, first + perColumn);
+        return (
+          <Strand
+            key={first}
+            label={columns === 1 ? label : `${label}, from ${first + 1} on`}
+            knots={knots}
+            first={first}
+            soft={soft}
+            unseen={unseen}
+            selected={checkpoints[workPlace]?.id ?? null}
+            rowHeight={rowHeight}
+            width={width}
+            row={row}
+          />
+        );
+      })}
+    </Columns>
   );
 });

@@ -6,8 +6,9 @@ import { part } from '../ui/part';
 import { many } from '../ui/words';
 import { Advice } from './Advice';
 import { Bar } from './Bar';
-import { Causes } from './Causes';
+import { Causes, causesHeight } from './Causes';
 import { Finish } from './Finish';
+import { narrow, sideways, upright } from './held';
 import { Knots } from './Knots';
 import { LogBar } from './LogBar';
 import { OfSession, type Opened } from './OfSession';
@@ -30,16 +31,25 @@ const Mat = styled.main`
   height: calc(100dvh - var(--strip, 0px));
   display: grid;
   grid-template:
-    'top top' auto 'tiles advice' auto 'tiles stage' minmax(0, 1fr) 'tiles endings' auto 'safety safety' auto
+    'top top' auto 'tiles advice' auto 'tiles stage' minmax(0, 1fr) 'tiles endings' auto
     'log log' auto / 17.5rem minmax(0, 1fr);
   gap: 0.5rem 0.8rem;
   padding: 0.5rem 0.8rem;
   overflow: hidden;
-  @media (max-width: 760px) {
+  ${upright} {
     grid-template:
-      'top' auto 'tiles' auto 'advice' auto 'stage' minmax(0, 1fr) 'endings' auto 'safety' auto 'log' auto
+      'top' auto 'tiles' auto 'advice' auto 'stage' minmax(0, 1fr) 'endings' auto 'log' auto
       / minmax(0, 1fr);
+  }
+  ${narrow} {
     gap: 0.35rem;
+    padding: 0.35rem 0.5rem;
+  }
+  ${sideways} {
+    grid-template:
+      'top top top' auto 'tiles advice endings' auto 'tiles stage endings' minmax(0, 1fr)
+      'log stage endings' auto / clamp(7.2rem, 19vw, 10rem) minmax(0, 1fr) clamp(6rem, 16vw, 8.5rem);
+    gap: 0.35rem 0.5rem;
     padding: 0.35rem 0.5rem;
   }
 `;
@@ -52,16 +62,25 @@ const Tiles = styled.nav`
   gap: 0.45rem;
   overflow-y: auto;
   padding: 3px;
+  > div {
+    display: none;
+    gap: 0.35rem;
+    button {
+      flex: 1;
+    }
+  }
+  > div button,
   > :last-child {
     flex: none;
     min-height: 48px;
     border: 0;
+    border-radius: 8px;
     background: transparent;
     color: var(--action);
     font-weight: 600;
     cursor: pointer;
   }
-  @media (max-width: 760px) {
+  ${upright} {
     flex-direction: row;
     overflow: auto hidden;
     > button {
@@ -69,6 +88,24 @@ const Tiles = styled.nav`
     }
     > :last-child {
       flex: 0 0 6rem;
+    }
+  }
+  /* One pair is in view, with arrows to the next. */
+  ${sideways} {
+    overflow: hidden auto;
+    > button:not([aria-pressed='true'], :last-child) {
+      display: none;
+    }
+    > div {
+      display: flex;
+      button {
+        flex: 1;
+        background: var(--surface);
+        font-size: 1.4rem;
+      }
+    }
+    > :last-child {
+      background: var(--surface);
     }
   }
 `;
@@ -79,33 +116,21 @@ const Stage = styled.section`
   position: relative;
   overflow-y: auto;
   padding: 3px;
-  /* The right-hand lane belongs to the causes, so that they never come up under a finger that means a knot. */
-  > ol {
+  /* The right-hand lane belongs to the causes, so that they never come up under a finger that means a knot; where the device stands, the room below the knots does. */
+  > div:first-child {
     padding-right: var(--lane);
   }
-  > ol > svg {
+  ol > svg {
     z-index: 1;
   }
   --lane: min(21rem, 40%);
-  @media (max-width: 1000px) {
+  ${upright} {
     --lane: 0px;
+    padding-bottom: ${causesHeight}px;
   }
-`;
-
-/** Always there, always in the same place. */
-const SafetyBar = styled.button`
-  grid-area: safety;
-  height: 48px;
-  border: 0;
-  border-radius: 10px;
-  background: var(--stop);
-  color: var(--surface);
-  font-size: 1.12rem;
-  font-weight: 650;
-  cursor: pointer;
-  touch-action: manipulation;
-  &:active {
-    filter: brightness(0.85);
+  ${sideways} {
+    --lane: 0px;
+    padding-bottom: ${causesHeight}px;
   }
 `;
 
@@ -148,7 +173,7 @@ function Live(opened: Opened) {
   const { stable, actions, add, made, change, setOver } = live;
   const unkept = useUnkept();
   const stage = useRef<HTMLDivElement>(null);
-  const { rowHeight, width } = useRowHeight(stage, breakdown.checkpoints.length);
+  const { rowHeight, columns, width } = useRowHeight(stage, breakdown.checkpoints.length);
   const { repsPerSide, roundSeconds } = session;
   const { members, span } = view;
   const ids = useMemo(() => breakdown.checkpoints.map(({ id }) => id), [breakdown]);
@@ -189,6 +214,14 @@ function Live(opened: Opened) {
             onChoose={stable.choose}
           />
         ))}
+        <div>
+          <button type="button" aria-label="The pair before" onClick={actions.pairBefore}>
+            ‹
+          </button>
+          <button type="button" aria-label="The next pair" onClick={actions.nextPair}>
+            ›
+          </button>
+        </div>
         <button type="button" onClick={() => setOver({ is: 'pairs' })}>
           Change pairs
         </button>
@@ -218,6 +251,7 @@ function Live(opened: Opened) {
           workPlace={view.work?.place ?? -1}
           workWords={view.work ? workShort(view.work) : ''}
           rowHeight={rowHeight}
+          columns={columns}
           width={width}
           onStop={stable.stop}
           onSoft={stable.soften}
@@ -233,9 +267,6 @@ function Live(opened: Opened) {
         onFinish={stable.finish}
         onMode={stable.mean}
       />
-      <SafetyBar type="button" onClick={actions.safety}>
-        Stop for safety
-      </SafetyBar>
       <LogBar
         reps={log.last}
         said={

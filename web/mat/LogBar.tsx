@@ -1,6 +1,7 @@
 import type { Rep } from '@ulkret/core/rep';
 import { memo } from 'react';
 import styled from 'styled-components';
+import { narrow, sideways, upright } from './held';
 import { late } from './late';
 import { RepMark } from '../strand/RepMark';
 
@@ -54,18 +55,23 @@ const Log = styled.footer`
     font-weight: 650;
     cursor: pointer;
   }
-  @media (max-width: 1000px) {
+  ${upright} {
     height: 5.2rem;
     flex-direction: column;
     flex-wrap: nowrap;
     align-items: stretch;
+    > button {
+      position: absolute;
+      right: 0;
+      bottom: 0;
+    }
     ol {
-      margin: 0;
+      margin: 0 7rem 0 0;
       min-height: 50px;
     }
   }
   /* On a phone the advice says what was said, and the knots get the room. */
-  @media (max-width: 760px) {
+  ${narrow} {
     height: 50px;
     > p {
       position: absolute;
@@ -73,6 +79,24 @@ const Log = styled.footer`
       height: 1px;
       overflow: hidden;
       clip-path: inset(50%);
+    }
+  }
+  ${sideways} {
+    height: 48px;
+    > p {
+      position: absolute;
+      width: 1px;
+      height: 1px;
+      overflow: hidden;
+      clip-path: inset(50%);
+    }
+    > button {
+      position: static;
+      flex: 1;
+      background: var(--surface);
+    }
+    ol {
+      display: none;
     }
   }
 `;

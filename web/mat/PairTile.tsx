@@ -2,6 +2,7 @@ import { signOffWords } from '@ulkret/core/prescription';
 import { memo } from 'react';
 import styled from 'styled-components';
 import type { Turn } from '@ulkret/core/session';
+import { narrow, short, sideways } from './held';
 import { type PairView, workShort } from './pair-view';
 import { RepMark } from '../strand/RepMark';
 
@@ -21,13 +22,6 @@ const Face = styled.button`
   text-align: left;
   cursor: pointer;
   touch-action: manipulation;
-  @media (max-width: 760px) {
-    height: 5rem;
-    padding: 0.25rem 0.6rem;
-    div:not(:last-child) {
-      display: none;
-    }
-  }
   &[aria-pressed='true'] {
     border-color: var(--action);
     background: var(--wash);
@@ -69,6 +63,30 @@ const Face = styled.button`
     font-style: normal;
     font-weight: 650;
     color: var(--action);
+  }
+  ${narrow} {
+    height: 5rem;
+    padding: 0.25rem 0.6rem;
+    div:not(:last-child) {
+      display: none;
+    }
+  }
+  ${short} {
+    height: 3.6rem;
+    div {
+      display: none;
+    }
+  }
+  ${sideways} {
+    height: 5.6rem;
+    padding: 0.25rem 0.5rem;
+    p,
+    small {
+      white-space: normal;
+    }
+    div {
+      display: none;
+    }
   }
 `;
 

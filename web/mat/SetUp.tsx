@@ -42,7 +42,22 @@ const offered = (list: readonly number[], now: number) =>
 
 function SetUp({ kit }: { kit: Kit }) {
   const live = useSetUp(kit);
-  const { setUp, step, set, last, chosen, roster, here, held, trouble, prescribed, permitOf, nameOf } = live;
+  const {
+    setUp,
+    step,
+    set,
+    last,
+    chosen,
+    roster,
+    here,
+    held,
+    going,
+    unpairable,
+    trouble,
+    prescribed,
+    permitOf,
+    nameOf,
+  } = live;
   const { pairs, present, rung, span } = setUp;
   const { breakdown } = chosen;
   const lastGrip = lastGripOf(breakdown);
@@ -59,16 +74,25 @@ function SetUp({ kit }: { kit: Kit }) {
               {many(last.pairs.length, 'pair')}
             </Button>
           )}
-          <Button $tall isDisabled={pairs.length === 0 || held.length > 0} onPress={() => void live.begin()}>
-            Start with {many(pairs.length, 'pair')}
+          <Button $tall isDisabled={going.length === 0} onPress={() => void live.begin()}>
+            Start with {many(going.length, 'pair')}
           </Button>
         </Row>
       </Head>
-      {held.length > 0 && (
-        <p role="status">
-          Not allowed as it is: {held.map((pair) => pair.map(nameOf).join(' and ')).join('; ')}. Change
-          partners, the rung or the technique, or write why where a coach may.
-        </p>
+      {(held.length > 0 || unpairable.length > 0) && (
+        <ul role="status">
+          {held.map(({ pair, why }) => (
+            <li key={pair.join()}>
+              <strong>{pair.map(nameOf).join(' and ')} wait.</strong> {why} Change partners, the rung or the
+              technique; the others can start.
+            </li>
+          ))}
+          {unpairable.map(({ id, why }) => (
+            <li key={id}>
+              <strong>{nameOf(id)} cannot be paired.</strong> {why}
+            </li>
+          ))}
+        </ul>
       )}
       {trouble && <p role="alert">{trouble}</p>}
       <Panel>

@@ -55,15 +55,28 @@ export function useSetUp(kit: Kit) {
   const permitOf = usePairPermit(kit, people, technique, setUp.rung);
   const here = roster.filter(({ id }) => setUp.present.includes(id)).map(({ id }) => id);
   const ready = readyPairs(setUp, (id) => people.get(id));
-  const session = sessionOf(setUp, breakdown, { id: '', startedAt: '', pairs: ready, prescribed });
   const reasonFor = (pair: readonly string[]) => (setUp.reasons[reasonKey(pair)] ?? '').trim();
-  /** Pairs that may not drill like this, and for whom no coach has said why they may. */
+  /** Pairs that may not drill like this, and for whom no coach has said why they may: the others start without them. */
   const held = ready.filter((pair) => {
     const permitted = permitOf(pair);
     return (
       permitted?.verdict === 'not allowed' &&
       !(permitted.overridable && reasonFor(pair).length >= shortestReason)
     );
+  });
+
+  const going = ready.filter((pair) => !held.includes(pair));
+  const session = sessionOf(setUp, breakdown, { id: '', startedAt: '', pairs: going, prescribed });
+  const paired = new Set(setUp.pairs.flat());
+  /** Who is here and may work with nobody who is, with the reason. */
+  const unpairable = here.flatMap((id) => {
+    if (paired.has(id) || here.length < 2) return [];
+    const refusals = here
+      .filter((other) => other !== id)
+      .map((other) => permitOf([id, other]))
+      .filter((one) => one?.verdict === 'not allowed');
+    const why = refusals[0]?.reasons[0]?.words;
+    return refusals.length === here.length - 1 && why ? [{ id, why }] : [];
   });
 
   const pairThem = (free: readonly string[]) => {
@@ -101,7 +114,7 @@ export function useSetUp(kit: Kit) {
   /** The coach's reasons for the pairs that the rules refuse, as facts of the session. */
   const recordReasons = async (id: string) => {
     const circumstances = { rules: neutralRules, today: today(), notes: kit.notes };
-    for (const pair of ready) {
+    for (const pair of going) {
       const reason = reasonFor(pair);
       if (!reason || pair.length < 2) continue;
       for (const [i, student] of pair.entries()) {
@@ -145,7 +158,9 @@ export function useSetUp(kit: Kit) {
     chosen,
     roster,
     here,
-    held,
+    held: held.map((pair) => ({ pair, why: permitOf(pair)?.reasons[0]?.words ?? '' })),
+    unpairable,
+    going,
     trouble,
     prescribed: session.prescribed,
     permitOf,

@@ -17,6 +17,8 @@ export interface Knot {
 interface StrandProps {
   label: string;
   knots: readonly Knot[];
+  /** The place of the first of these knots on the whole strand, where it is drawn in parts. */
+  first?: number;
   /** With a reading the rope is as wide as survival and frays by the leaks; without one it is whole. */
   reading?: Reading;
   /** A second reading of the same knots, drawn over the first as the outline of its rope. */
@@ -60,16 +62,17 @@ const whole = (knots: readonly Knot[]): Joint[] => knots.map(() => ({ arrives: 1
  * reps are lost, strands fray out: by mistakes to the left, by defences to the right, by nobody knows what hatched.
  * To a screen reader it is the ordered list of its rows.
  */
-export const Strand = memo(function Strand({ label, row, ...drawing }: StrandProps) {
+export const Strand = memo(function Strand({ label, row, first = 0, ...drawing }: StrandProps) {
   const { knots, rowHeight, width } = drawing;
   return (
     <Rows
       aria-label={label}
+      start={first + 1}
       style={{ '--row-height': `${rowHeight}px`, '--drawing': `${width}px` } as CSSProperties}
     >
       <Rope {...drawing} />
       {knots.map((knot, place) => (
-        <li key={knot.id}>{row(knot, place)}</li>
+        <li key={knot.id}>{row(knot, first + place)}</li>
       ))}
     </Rows>
   );
@@ -86,7 +89,7 @@ const Rope = memo(function Rope({
   unseen,
   rowHeight,
   width,
-}: Omit<StrandProps, 'label' | 'row'>) {
+}: Omit<StrandProps, 'label' | 'row' | 'first'>) {
   const hatch = useId();
   const joints = reading ? jointsOf(reading.checkpoints) : whole(knots);
   const full = reading ? Math.min(76, width * 0.34) : Math.min(14, rowHeight / 4);
