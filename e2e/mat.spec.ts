@@ -258,6 +258,7 @@ test('at the cap the tile says so; a stop for safety waits for what went wrong, 
   await advice(page).getByRole('button', { name: 'Full technique' }).click();
   await page.getByRole('button', { name: 'Stop for safety' }).click();
   const note = page.getByRole('dialog', { name: 'Stop for safety' });
+  await expect(note).toBeVisible();
   // It stands on record before anything is said; until it is, the pair waits.
   await page.keyboard.press('Escape');
   await expect(pair(page)).toContainText('Stopped for safety');
@@ -637,12 +638,11 @@ test('a swap and soft marks wait on their pair: another pair and back, a reload,
   await page.keyboard.press('Enter');
   await allSaved(page);
   expect(await csvOf(page)).toEqual([expect.stringMatching(/,ben,.*,ada,.*left/)]);
-  const other = await (await browser.newContext()).newPage();
-  await signIn(other, empty.url);
+  const { page: other, context } = await otherDevice(browser, empty.url);
   await other.goto(page.url());
   await expect(other.getByTestId('pair').first()).toContainText('Ben on Ada');
   await expect(other.getByTestId('pair').first()).toContainText('left side, 1');
-  await other.context().close();
+  await context.close();
 });
 
 test('any rep of the class can be put where it belongs, in one step, with its cause', async ({

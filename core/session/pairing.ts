@@ -27,11 +27,10 @@ const unlike = (a: Weighed, b: Weighed): number =>
 /** The most pairs that can be made of some people, and of these the nearest in mass: a maximum-weight matching (Edmonds 1965). */
 function pairsOf(people: readonly Weighed[], may: (a: Id, b: Id) => boolean): [Weighed, Weighed][] {
   const edges = people.flatMap((a, i) =>
-    people
-      .slice(i + 1)
-      .flatMap((b, j): [number, number, number][] =>
-        may(a.id, b.id) ? [[i, i + 1 + j, Math.round(grain * (mostUnlike - unlike(a, b)))]] : [],
-      ),
+    people.slice(i + 1).flatMap((b, j): [number, number, number][] =>
+      // Of equals, those who stand next to each other.
+      may(a.id, b.id) ? [[i, i + 1 + j, Math.round(grain * (mostUnlike - unlike(a, b))) - j]] : [],
+    ),
   );
   return matching(edges, true).flatMap((mate: number, i: number): [Weighed, Weighed][] =>
     mate > i ? [[people[i]!, people[mate]!]] : [],

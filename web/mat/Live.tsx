@@ -1,5 +1,5 @@
 import { isDrilled } from '@ulkret/core/session';
-import { Suspense, useMemo, useRef } from 'react';
+import { Suspense, useEffect, useMemo, useRef } from 'react';
 import styled from 'styled-components';
 import { useUnkept } from '../device/use-outbox';
 import { part } from '../ui/part';
@@ -25,6 +25,9 @@ const KeyList = part(() => import('./KeyList'));
 const OverridePanel = part(() => import('./OverridePanel'));
 const RepsPanel = part(() => import('./RepsPanel'));
 const PairsPanel = part(() => import('./PairsPanel'));
+const panels = [CarePanel, KeyList, OverridePanel, RepsPanel, PairsPanel];
+/** When the Mat has been opened: the network may be gone when a panel is wanted. */
+const fetchPanelsMs = 2000;
 
 /** The one screen of a round: everything in view, nothing moves under a finger. */
 const Mat = styled.main`
@@ -182,6 +185,13 @@ function Live(opened: Opened) {
     [ids, breakdown, span],
   );
   const [first, last] = [span.from ?? ids[0]!, span.to ?? ids.at(-1)!];
+  useEffect(() => {
+    const timer = setTimeout(
+      () => void Promise.allSettled(panels.map((panel) => panel.load())),
+      fetchPanelsMs,
+    );
+    return () => clearTimeout(timer);
+  }, []);
   useWakeLock(now.clock.since !== null);
 
   const spanWords = span.from || span.to ? `checkpoints ${numberOf(first)} to ${numberOf(last)}` : 'whole';
