@@ -147,6 +147,15 @@ const Top = styled.header`
     > button.silent {
       display: none;
     }
+    > div:first-of-type {
+      line-height: 1.15;
+      small {
+        font-size: 0.8rem;
+      }
+    }
+    h1 {
+      font-size: 0.95rem;
+    }
   }
   ${sideways} {
     flex-wrap: nowrap;

@@ -36,6 +36,15 @@ const Face = styled(Button)<{ $over: boolean }>`
       font-size: 1.9rem;
     }
   }
+  @media (max-width: 380px) {
+    gap: 0.3rem;
+    strong {
+      font-size: 1.6rem;
+    }
+    span {
+      font-size: 0.8rem;
+    }
+  }
   ${sideways} {
     min-height: 48px;
     padding: 0 0.5rem;

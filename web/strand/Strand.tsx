@@ -45,6 +45,7 @@ const Rows = styled.ol`
     height: var(--row-height);
     padding-left: var(--drawing);
     display: grid;
+    grid-template-columns: minmax(0, 1fr);
     align-items: center;
   }
   > svg {
