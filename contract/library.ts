@@ -9,7 +9,7 @@ export const TechniqueSummary = z.object({
   /** 0 where it was never published. */
   edition: z.int(),
   editions: z.int(),
-  strand: z.array(z.object({ id: Id, kind: CheckpointKind, belief: z.number() })),
+  strand: z.array(z.object({ id: Id, kind: CheckpointKind, belief: z.number(), title: z.string() })),
   errors: z.int(),
   warnings: z.int(),
   /** The words of its checkpoints, for searching. */

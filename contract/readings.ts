@@ -97,7 +97,11 @@ export const readingsEndpoints = {
     path: '/api/rates',
     who: 'assistant',
     summary: 'Of the readings the rates alone: how many of everybody’s reps end at each checkpoint',
-    query: z.object(reads),
+    query: z.object({
+      ...reads,
+      /** `squad`: of the squad as one, and of nobody in it. */
+      of: z.enum(['squad', 'everybody']).optional(),
+    }),
     output: SquadRates.extend({ settings: ReadingSettings }),
   }),
   decisions: define({

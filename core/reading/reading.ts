@@ -110,6 +110,22 @@ export const SquadReading = z.object({
 });
 export type SquadReading = z.infer<typeof SquadReading>;
 
+/** How the share of all reps that is lost at a checkpoint falls to mistakes, to defences and to what nobody tagged. */
+export const Lost = z.object({ mistake: rate, defence: rate, unknown: rate });
+export type Lost = z.infer<typeof Lost>;
+
+/** In proportion to the stops that were tagged; without any, all of it is unknown. */
+export function lostAt({ causes, leak }: Pick<CheckpointReading, 'causes' | 'leak'>): Lost {
+  const stops = causes.reduce((sum, one) => sum + one.stops, 0);
+  const of = (kind: CauseShare['kind']) =>
+    stops === 0
+      ? 0
+      : (leak.value / stops) *
+        causes.filter((one) => one.kind === kind).reduce((sum, one) => sum + one.stops, 0);
+  const [mistake, defence] = [of('mistake'), of('defence')];
+  return { mistake, defence, unknown: Math.max(0, leak.value - mistake - defence) };
+}
+
 /** Of a reading what a table of everybody at every checkpoint tells: how often, and not why. */
 export const Rates = Reading.pick({ student: true, reps: true, finished: true, finishRate: true }).extend({
   checkpoints: z.array(
@@ -123,7 +139,8 @@ export const Rates = Reading.pick({ student: true, reps: true, finished: true, f
       rootGain: true,
       enough: true,
       moreNeeded: true,
-    }),
+      survivalBefore: true,
+    }).extend({ lost: Lost }),
   ),
 });
 export type Rates = z.infer<typeof Rates>;
@@ -137,19 +154,19 @@ export function ratesOf({ squad, students, ...of }: SquadReading): SquadRates {
     reps,
     finished,
     finishRate,
-    checkpoints: checkpoints.map(
-      ({ checkpoint, reached, failed, hazard, leak, rootLeak, rootGain, enough, moreNeeded }) => ({
-        checkpoint,
-        reached,
-        failed,
-        hazard,
-        leak,
-        rootLeak,
-        rootGain,
-        enough,
-        moreNeeded,
-      }),
-    ),
+    checkpoints: checkpoints.map((at) => ({
+      checkpoint: at.checkpoint,
+      reached: at.reached,
+      failed: at.failed,
+      hazard: at.hazard,
+      leak: at.leak,
+      rootLeak: at.rootLeak,
+      rootGain: at.rootGain,
+      enough: at.enough,
+      moreNeeded: at.moreNeeded,
+      survivalBefore: at.survivalBefore,
+      lost: lostAt(at),
+    })),
   });
   return { ...of, squad: rates(squad), students: students.map(rates) };
 }

@@ -96,7 +96,7 @@ const summaryOf = (
   return {
     edition: editions === 0 ? 0 : latest.edition,
     editions,
-    strand: latest.checkpoints.map(({ id, kind, belief }) => ({ id, kind, belief })),
+    strand: latest.checkpoints.map(({ id, kind, belief, title }) => ({ id, kind, belief, title })),
     errors,
     warnings: findings.length - errors,
     words: searchableOf(technique, latest).checkpoints,

@@ -35,7 +35,7 @@ const orderOf = ({
   partner,
   now = 'no',
   ...period
-}: InputOf<typeof endpoints.rates>['query']): Asked => ({
+}: Omit<InputOf<typeof endpoints.rates>['query'], 'of'>): Asked => ({
   technique,
   method,
   slice: { rung: rung ?? null, side: side ?? null, partner: partner ?? null },
@@ -50,9 +50,10 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
   });
 
   answer(router, db, endpoints.rates, async ({ query }, { coach: { academyId } }) => {
-    const rates = await readings.rates(academyId, orderOf(query));
-    if (!rates) throw unknown(query.technique);
-    return rates;
+    const { of = 'everybody', ...reads } = query;
+    const rates = await readings.rates(academyId, orderOf(reads));
+    if (!rates) throw unknown(reads.technique);
+    return of === 'squad' ? { ...rates, students: [] } : rates;
   });
 
   answer(router, db, endpoints.readings, async ({ query }, { coach: { academyId } }) => {

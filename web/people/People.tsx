@@ -1,11 +1,15 @@
-import { endpoints } from '@ulkret/contract';
+import { endpoints, type TechniqueRow } from '@ulkret/contract';
+import { readFor } from '@ulkret/core/breakdown';
 import { isMinor, type Measured, measuredWords, openInjuries, type Student } from '@ulkret/core/people';
 import { useState } from 'react';
 import { Button as AriaButton } from 'react-aria-components';
+import { Link } from 'react-router';
 import styled from 'styled-components';
 import { useHere } from '../api/signed-in';
 import { useApi } from '../api/use-api';
 import { today } from '../device/kit';
+import { decidedReads, useDecisions, useRates } from '../reader/use-reading';
+import { RopeThumb } from '../strand/RopeThumb';
 import { Empty, Loaded } from '../ui/states';
 import { Button } from '../ui/button';
 import { Sheet } from '../ui/dialog';
@@ -26,9 +30,23 @@ const NameButton = styled(AriaButton)`
   cursor: pointer;
 `;
 
+/** What a thumbnail of the strand says, to whoever does not see it. */
+const worksOn = ({ technique, strand }: TechniqueRow, at: string | undefined): string => {
+  const place = strand.findIndex(({ id }) => id === at);
+  return place < 0
+    ? `${technique.name}: nothing to correct yet`
+    : `${technique.name}: works on ${place + 1} ${readFor(strand[place]!.title, 'right')}`;
+};
+
 export default function People() {
   const students = useApi(endpoints.students);
   const { academy } = useHere();
+  const techniques = useApi(endpoints.techniques);
+  const sessions = useApi(endpoints.sessions);
+  const last = sessions.data?.sessions[0]?.session.technique;
+  const drilled = techniques.data?.techniques.find(({ technique }) => technique.id === last);
+  const { data: decisions } = useDecisions(drilled?.technique.id);
+  const { data: rates } = useRates(drilled?.technique.id, decidedReads);
   const [open, setOpen] = useState<Student | 'new' | null>(null);
   const day = today();
   const measured = (of: Measured, value: number | null) =>
@@ -39,6 +57,30 @@ export default function People() {
       cell: (student) => <NameButton onPress={() => setOpen(student)}>{student.name}</NameButton>,
       by: ({ name }) => name,
     },
+    ...(drilled
+      ? [
+          {
+            head: `Works on: ${drilled.technique.name}`,
+            cell: ({ id }: Student) => {
+              const decided = decisions?.get(id);
+              const own = rates?.reading.students.find(({ student }) => student === id);
+              const at = decided?.kind === 'correct' ? decided.checkpoint : undefined;
+              if (!own) return '–';
+              return (
+                <Link to={`/readings/${drilled.technique.id}/${id}`} aria-label={worksOn(drilled, at)}>
+                  <RopeThumb
+                    knots={drilled.strand}
+                    checkpoints={own.checkpoints}
+                    marked={at}
+                    gap={19}
+                    full={15}
+                  />
+                </Link>
+              );
+            },
+          },
+        ]
+      : []),
     { head: 'Main side', cell: ({ mainSide }) => mainSide, by: ({ mainSide }) => mainSide },
     {
       head: 'Experience',

@@ -18,6 +18,8 @@ export interface Order {
   method: Method;
   slice: Slice;
   period: Period;
+  /** Of the squad as one, or of everybody in it. */
+  of: 'squad' | 'everybody';
   /** At once, plainly where the full reading is not made yet. */
   now: boolean;
 }
@@ -49,7 +51,9 @@ class Reader {
 
   rates(order: Order): Promise<Reply<Rated>> {
     return replied(async () => {
-      const { settings, ...reading } = await asked(order, endpoints.rates, { query: queryOf(order) });
+      const { settings, ...reading } = await asked(order, endpoints.rates, {
+        query: { ...queryOf(order), of: order.of },
+      });
       return { reading, settings };
     });
   }

@@ -1,5 +1,5 @@
 import { endpoints } from '@ulkret/contract';
-import type { Prescription } from '@ulkret/core/prescription';
+import { decidedBy, type Prescription } from '@ulkret/core/prescription';
 import { type Remote, wrap } from 'comlink';
 import { useEffect, useMemo, useState } from 'react';
 import useSWR, { mutate } from 'swr';
@@ -83,8 +83,15 @@ export function useDecisions(technique: string | undefined) {
   return { ...rest, data: of };
 }
 
+/** The reading that decisions are made from. */
+export const decidedReads: Reads = {
+  method: decidedBy.method,
+  slice: decidedBy.slice,
+  period: { weeks: decidedBy.weeks, halfLife: decidedBy.halfLifeDays },
+};
+
 /** How a page asks for a reading: by which method, of which reps. */
-export type Reads = Pick<Order, 'method' | 'slice' | 'period'>;
+export type Reads = Pick<Order, 'method' | 'slice' | 'period'> & Partial<Pick<Order, 'of'>>;
 
 /** What can be asked of the reader, by the name of its method. */
 interface Told {
@@ -107,7 +114,7 @@ function useAnswer<K extends keyof Told>(
   const { academy } = useHere();
   return useSWR<Told[K], ApiRefusal>(
     technique !== undefined && reads ? [keyHead, what, technique, now, JSON.stringify(reads)] : null,
-    () => tell(what, { ...reads!, now, technique: technique!, academy: academy.id }),
+    () => tell(what, { of: 'everybody', ...reads!, now, technique: technique!, academy: academy.id }),
     { revalidateOnFocus: false, shouldRetryOnError: false },
   );
 }
@@ -143,10 +150,42 @@ export const useReading = (technique: string | undefined, reads: Reads | null) =
 export const useRates = (technique: string | undefined, reads: Reads | null) =>
   useTold('rates', technique, reads);
 
+/** The squad's rates on several techniques, all told together, so that nothing moves as they come. */
+export function useRoom(techniques: readonly string[], reads: Reads) {
+  const { academy } = useHere();
+  const ask = (now: boolean) =>
+    Promise.all(
+      techniques.map(async (technique) => {
+        const order: Order = { ...reads, of: 'squad', now, technique, academy: academy.id };
+        return [technique, await tell('rates', order)] as const;
+      }),
+    ).then((all) => new Map(all));
+  const key = techniques.length > 0 ? [keyHead, 'room', techniques.join(' '), JSON.stringify(reads)] : null;
+  const options = { revalidateOnFocus: false, shouldRetryOnError: false };
+  const first = useSWR<ReadonlyMap<string, Rated>, ApiRefusal>(key, () => ask(true), options);
+  const short =
+    reads.method === 'full' &&
+    [...(first.data?.values() ?? [])].some(({ settings }) => settings.method === 'plain');
+  const full = useSWR<ReadonlyMap<string, Rated>, ApiRefusal>(
+    key && short ? [...key, 'full'] : null,
+    () => ask(false),
+    options,
+  );
+  const told = full.data ?? first.data;
+  const settings = told?.values().next().value?.settings;
+  return {
+    data: told && settings && { techniques: told, settings },
+    error: full.error ?? first.error,
+    isLoading: first.isLoading,
+    refining: short && !full.data && !full.error,
+    mutate: () => void Promise.all([first.mutate(), short && full.mutate()]),
+  };
+}
+
 /** Asks for the readings behind the rates, when somebody wants to take them along. */
 export function useWhole(technique: string, reads: Reads): () => Promise<Answer> {
   const { academy } = useHere();
-  return () => tell('readings', { ...reads, now: false, technique, academy: academy.id });
+  return () => tell('readings', { of: 'everybody', ...reads, now: false, technique, academy: academy.id });
 }
 
 /** What is told, and whether it is the last word. */

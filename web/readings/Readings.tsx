@@ -1,19 +1,48 @@
 import { endpoints, type TechniqueRow } from '@ulkret/contract';
-import { CheckpointKind } from '@ulkret/core/breakdown';
+import { readFor } from '@ulkret/core/breakdown';
 import { Link } from 'react-router';
+import styled from 'styled-components';
 import { useApi } from '../api/use-api';
-import { Empty, Loaded } from '../ui/states';
+import type { Rated } from '../reader/reader';
+import { useFreshReadings, useRoom } from '../reader/use-reading';
+import { RopeThumb } from '../strand/RopeThumb';
 import { Head, Page, Quiet } from '../ui/frame';
+import { Empty, Loaded } from '../ui/states';
+import { Title } from '../ui/title';
 import { many, percent, range } from '../ui/words';
-import { MarkIcon } from '../strand/marks';
-import { useFreshReadings, useReading } from '../reader/use-reading';
-import { Read, weighed } from './Frame';
-import { Matrix, MatrixCell, Scroll } from './matrix';
+import { Read } from './Frame';
 import { type Settings, useSettings } from './settings';
 import { WhatIsRead } from './WhatIsRead';
-import { Title } from '../ui/title';
 
-/** Every technique that was drilled, by kind of checkpoint: what the room loses where. */
+const Doors = styled.ul`
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 30rem), 1fr));
+  gap: 1.1rem;
+`;
+
+const Door = styled(Link)`
+  display: grid;
+  gap: 0.4rem;
+  height: 100%;
+  align-content: start;
+  padding: 1rem 1.2rem;
+  border-radius: 8px;
+  background: var(--surface);
+  color: var(--ink);
+  text-decoration: none;
+  &:hover {
+    background: var(--wash);
+  }
+  > span:first-child {
+    display: flex;
+    flex-wrap: wrap;
+    justify-content: space-between;
+    gap: 0 1rem;
+    font-size: 1.1rem;
+  }
+`;
+
+/** Every technique that was drilled as its frayed strand, all of one scale: where the room loses its reps, and why. */
 export default function Readings() {
   useFreshReadings();
   const settings = useSettings();
@@ -23,7 +52,9 @@ export default function Readings() {
       <Head>
         <div>
           <Title>Where does the room lose its reps?</Title>
-          <Quiet>Of all reps on a technique, the share that ends at its checkpoints of each kind.</Quiet>
+          <Quiet>
+            Rope: reps still alive. Up fray mistakes, down defences; hatched is what nobody tagged.
+          </Quiet>
         </div>
       </Head>
       <Loaded of={techniques} what="the library">
@@ -39,30 +70,7 @@ export default function Readings() {
           ) : (
             <>
               <WhatIsRead settings={settings} />
-              <Scroll>
-                <Matrix>
-                  <thead>
-                    <tr>
-                      <th>
-                        Technique
-                        <br />
-                        <Quiet as="span">finish rate</Quiet>
-                      </th>
-                      {CheckpointKind.options.map((kind) => (
-                        <th key={kind} scope="col">
-                          <MarkIcon kind={kind} size={18} />
-                          {kind}
-                        </th>
-                      ))}
-                    </tr>
-                  </thead>
-                  <tbody>
-                    {drilled.map((row) => (
-                      <TechniqueLine key={row.technique.id} row={row} settings={settings} />
-                    ))}
-                  </tbody>
-                </Matrix>
-              </Scroll>
+              <Room rows={drilled} settings={settings} />
             </>
           );
         }}
@@ -71,46 +79,69 @@ export default function Readings() {
   );
 }
 
-function TechniqueLine({ row, settings }: { row: TechniqueRow; settings: Settings }) {
-  const { id, name } = row.technique;
-  const read = useReading(id, settings.reads);
-  const kinds = CheckpointKind.options;
-  if (!read.data)
-    return (
-      <tr>
-        <th scope="row">
-          <Link to={settings.to(`/readings/${id}`)}>{name}</Link>
-        </th>
-        <td colSpan={kinds.length}>
-          <Read of={read}>{() => null}</Read>
-        </td>
-      </tr>
-    );
-  const { squad } = read.data.reading;
+function Room({ rows, settings }: { rows: readonly TechniqueRow[]; settings: Settings }) {
+  const read = useRoom(
+    rows.map(({ technique }) => technique.id),
+    settings.reads,
+  );
   return (
-    <tr>
-      <th scope="row" title={weighed(read.data.settings)}>
-        <Link to={settings.to(`/readings/${id}`)}>{name}</Link>
-        <br />
-        <Quiet as="span">
-          {squad.reps === 0
-            ? 'no rep fits these settings'
-            : `${percent(squad.finishRate.value)} finish, ${range(squad.finishRate)}, of ${many(squad.reps, 'rep')}`}
-        </Quiet>
-      </th>
-      {kinds.map((kind) => {
-        const own = squad.reps === 0 ? undefined : squad.kinds.find((one) => one.kind === kind);
-        return (
-          <td key={kind}>
-            {own && (
-              <MatrixCell to={settings.to(`/readings/${id}`)} share={own.leak.value}>
-                <strong>{percent(own.leak.value)}</strong>
-                <small title="80 % interval">{range(own.leak)}</small>
-              </MatrixCell>
-            )}
-          </td>
-        );
-      })}
-    </tr>
+    <Read of={read}>
+      {({ techniques }) => (
+        <Doors>
+          {rows
+            .flatMap((row) => {
+              const rated = techniques.get(row.technique.id);
+              return rated ? [{ row, squad: rated.reading.squad }] : [];
+            })
+            // Of which most is lost stands first: by what was counted, so that nothing moves when it is refined.
+            .sort((a, b) => a.squad.finished / (a.squad.reps || 1) - b.squad.finished / (b.squad.reps || 1))
+            .map(({ row, squad }) => (
+              <li key={row.technique.id}>
+                <Door to={settings.to(`/readings/${row.technique.id}`)}>
+                  <Told row={row} squad={squad} />
+                </Door>
+              </li>
+            ))}
+        </Doors>
+      )}
+    </Read>
+  );
+}
+
+function Told({ row, squad }: { row: TechniqueRow; squad: Rated['reading']['squad'] }) {
+  const worst = squad.checkpoints.reduce((a, b) => (b.leak.value > a.leak.value ? b : a));
+  const place = squad.checkpoints.indexOf(worst);
+  const title = row.strand[place]?.title;
+  return (
+    <>
+      <span>
+        <strong>{row.technique.name}</strong>
+        {squad.reps === 0 ? (
+          <Quiet as="span">no rep fits</Quiet>
+        ) : (
+          <span>
+            <strong>{percent(squad.finishRate.value)}</strong> finish{' '}
+            <Quiet as="span">
+              ({range(squad.finishRate)}, {many(squad.reps, 'rep')})
+            </Quiet>
+          </span>
+        )}
+      </span>
+      {squad.reps > 0 && (
+        <>
+          <RopeThumb
+            knots={row.strand}
+            checkpoints={squad.checkpoints}
+            marked={worst.checkpoint}
+            gap={58}
+            full={40}
+          />
+          <Quiet as="span">
+            {percent(worst.leak.value)} lost at {place + 1}
+            {title && ` “${readFor(title, 'right')}”`}, the widest loss
+          </Quiet>
+        </>
+      )}
+    </>
   );
 }

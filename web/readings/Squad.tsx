@@ -4,6 +4,7 @@ import { Link, useParams } from 'react-router';
 import { Quiet } from '../ui/frame';
 import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
+import { RopeStrip } from '../strand/RopeThumb';
 import type { Answer, Rated } from '../reader/reader';
 import { type ReadingState, useDecisions, useRates, useWhole } from '../reader/use-reading';
 import { Matrix, MatrixCell, Scroll } from './matrix';
@@ -119,6 +120,12 @@ function SquadMatrix({ answer, whole, breakdown, nameOf, linkTo, checkpointLink 
           </tr>
         </thead>
         <tbody>
+          <tr>
+            <td />
+            <td colSpan={breakdown.checkpoints.length} style={{ height: 'auto', padding: 0 }}>
+              <RopeStrip checkpoints={read.squad.checkpoints} height={64} />
+            </td>
+          </tr>
           <tr data-squad>
             <th scope="row">
               <Link to={linkTo('squad')}>The squad</Link>{' '}

@@ -13,6 +13,8 @@ export const Scroll = styled.div`
 
 const Rates = styled.table`
   width: 100%;
+  /* All columns alike, so that the squad’s strand stands over them. */
+  table-layout: fixed;
   th {
     font-weight: 550;
     text-align: left;
@@ -26,7 +28,11 @@ const Rates = styled.table`
   }
   thead th {
     font-size: 0.86rem;
-    min-width: 6.2rem;
+    width: 6.6rem;
+    overflow-wrap: anywhere;
+    &:first-child {
+      width: 11rem;
+    }
   }
   thead svg {
     display: block;

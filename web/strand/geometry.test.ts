@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { plainReading } from '@ulkret/core/reading';
+import { lostAt, plainReading } from '@ulkret/core/reading';
 import { aRep, plainBreakdown, questionOf } from '../../core/test';
-import { frayPath, jointsOf, outlinePath, segmentPath } from './geometry';
+import { frayPath, jointsOf, lyingRope, outlinePath, segmentPath } from './geometry';
 
 const breakdown = plainBreakdown(5);
 const reps = [
@@ -90,5 +90,30 @@ describe('the drawing of the rope', () => {
       const widths = right!.filter(([, y]) => y === at(place)).map(([x]) => x);
       expect(Math.max(...widths)).toBeCloseTo((share * full) / 2, 10);
     });
+  });
+});
+
+describe('a rope that lies', () => {
+  const lying = reading.checkpoints.map((at) => ({ checkpoint: at.checkpoint, lost: lostAt(at) }));
+
+  test('loses what the standing one does, by kind', () => {
+    lying.forEach(({ lost }, i) => {
+      const of = (kind: string) =>
+        joints[i]!.frays.filter((fray) => fray.kind === kind).reduce((sum, { share }) => sum + share, 0);
+      for (const kind of ['mistake', 'defence', 'unknown'] as const)
+        expect(lost[kind]).toBeCloseTo(of(kind), 10);
+    });
+  });
+
+  test('is as wide at its end as the finish rate, and frays at every knot that loses', () => {
+    const { rope, frays } = lyingRope(lying, 10, 40);
+    const ends = [...rope.matchAll(/L 50 (-?[\d.]+)/g)].map(([, y]) => Number(y));
+    expect(ends[1]! - ends[0]!).toBeCloseTo(40 * reading.finishRate.value, 6);
+    expect(
+      frays
+        .filter(({ checkpoint }) => checkpoint === 'c1')
+        .map(({ kind }) => kind)
+        .sort(),
+    ).toEqual(['defence', 'mistake', 'unknown']);
   });
 });

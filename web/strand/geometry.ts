@@ -1,4 +1,4 @@
-import type { CauseShare, CheckpointReading } from '@ulkret/core/reading';
+import type { CauseShare, CheckpointReading, Lost } from '@ulkret/core/reading';
 
 /** One fray: a part of the rope that leaves it at a knot. Widths are shares of all reps, as is the rope's. */
 export interface Fray {
@@ -54,6 +54,51 @@ export function frayPath(inner: number, outer: number, y: number, reach: number,
     `C ${outer + way * 2} ${y + drop * 0.7} ${outer} ${y + drop * 0.4} ${outer} ${y}`,
     'Z',
   ].join(' ');
+}
+
+/** A rope that lies: its outline, and what frays off it, by kind. */
+export interface LyingRope {
+  rope: string;
+  frays: { kind: CauseShare['kind']; checkpoint: string; d: string }[];
+}
+
+/**
+ * A rope that lies, from left to right, with its knots `gap` apart and `full` wide where all reps are alive, around the line
+ * y = 0. Mistakes fray upwards, defences and what nobody tagged downwards; what is left of the rope goes on, so that its
+ * width after the last knot is the finish rate.
+ */
+export function lyingRope(
+  checkpoints: readonly { checkpoint: string; lost: Lost }[],
+  gap: number,
+  full: number,
+): LyingRope {
+  let [top, bottom] = [-full / 2, full / 2];
+  const above = [`M 0 ${top}`];
+  const below: string[] = [`L 0 ${bottom} Z`];
+  const frays: LyingRope['frays'] = [];
+  checkpoints.forEach(({ checkpoint, lost }, i) => {
+    const x = (i + 0.5) * gap;
+    const [reach, drop] = [gap * 0.42, full * 0.24];
+    const fray = (kind: CauseShare['kind'], edge: number, share: number, way: 1 | -1) => {
+      const inner = edge - way * share * full;
+      const tip = edge + way * drop;
+      if (share > 0)
+        frays.push({
+          kind,
+          checkpoint,
+          d: `M ${x} ${edge} C ${x + reach * 0.5} ${edge} ${x + reach * 0.7} ${edge + way * drop * 0.4} ${x + reach} ${tip} C ${x + reach * 0.6} ${inner + way * drop * 0.4} ${x + reach * 0.4} ${inner} ${x} ${inner} Z`,
+        });
+      return inner;
+    };
+    above.push(`L ${x} ${top}`);
+    below.unshift(`L ${x} ${bottom}`);
+    top = fray('mistake', top, lost.mistake, -1);
+    bottom = fray('unknown', fray('defence', bottom, lost.defence, 1), lost.unknown, 1);
+    above.push(`L ${x} ${top}`);
+    below.unshift(`L ${x} ${bottom}`);
+  });
+  const end = checkpoints.length * gap;
+  return { rope: [...above, `L ${end} ${top}`, `L ${end} ${bottom}`, ...below].join(' '), frays };
 }
 
 /** Both edges of a rope as an SVG path: its width at each knot is the share that arrives there, at the end what finishes. */

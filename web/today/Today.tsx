@@ -7,7 +7,8 @@ import styled from 'styled-components';
 import { today, useKit } from '../device/kit';
 import { syncWords } from '../device/outbox';
 import { useSyncState } from '../device/use-outbox';
-import { useDecisions, useFreshReadings } from '../reader/use-reading';
+import { decidedReads, useDecisions, useFreshReadings, useRates } from '../reader/use-reading';
+import { RopeThumb } from '../strand/RopeThumb';
 import { useApi } from '../api/use-api';
 import { Empty, Loaded } from '../ui/states';
 import { ButtonLink } from '../ui/button-link';
@@ -19,10 +20,41 @@ const shown = 4;
 
 const List = styled.ol`
   display: grid;
-  gap: 0.9rem;
+  gap: 0.4rem;
   margin-top: 0.7rem;
-  li > p:first-child {
+`;
+
+/** The height of a thumbnail of the strand, in pixels. */
+const thumbHeight = 44;
+
+const Due = styled(Link)`
+  display: grid;
+  grid-template-columns: minmax(0, 17.5rem) minmax(0, 1fr);
+  align-items: center;
+  gap: 0 1.2rem;
+  padding: 0.5rem 0.6rem;
+  border-radius: 8px;
+  color: var(--ink);
+  text-decoration: none;
+  line-height: 1.25;
+  &:hover {
+    background: var(--wash);
+  }
+  > :first-child {
+    grid-row: 1 / 3;
+  }
+  strong {
+    align-self: end;
     font-weight: 650;
+  }
+  > :last-child {
+    align-self: start;
+  }
+  @media (max-width: 640px) {
+    grid-template-columns: minmax(0, 1fr);
+    > :first-child {
+      grid-row: auto;
+    }
   }
 `;
 
@@ -98,13 +130,14 @@ function Corrections({ technique: id }: { technique: string }) {
   // What to correct first does not change with every rep.
   useFreshReadings(false);
   const decisions = useDecisions(id);
+  const rates = useRates(id, decidedReads);
   const students = useApi(endpoints.students);
   const breakdown = technique.data?.editions.at(-1);
   const names = new Map(students.data?.students.map((student) => [student.id, student]));
   return (
     <Panel>
       <h2>Correct first{technique.data && `: ${technique.data.technique.name}`}</h2>
-      <Quiet>Where mending one checkpoint would lift the finish rate most.</Quiet>
+      <Quiet>One checkpoint each: the likeliest gain.</Quiet>
       <Loaded of={decisions} what="what to correct">
         {(decided) => {
           const due = [...decided]
@@ -125,12 +158,25 @@ function Corrections({ technique: id }: { technique: string }) {
                       student?.name ?? who,
                       student?.mainSide ?? 'right',
                     );
+                    const own = rates.data?.reading.students.find((one) => one.student === who);
                     return (
                       <li key={who}>
-                        <p>
-                          <Link to={`/readings/${id}/${who}`}>{words.what}</Link>
-                        </p>
-                        <p>{words.why}</p>
+                        <Due to={`/readings/${id}/${who}`}>
+                          <span style={{ minHeight: thumbHeight }}>
+                            {own && (
+                              <RopeThumb
+                                knots={breakdown.checkpoints}
+                                checkpoints={own.checkpoints}
+                                marked={prescription.checkpoint}
+                              />
+                            )}
+                          </span>
+                          <strong>{words.what}</strong>
+                          <Quiet as="span">
+                            {prescription.failed} of {many(prescription.reached, 'rep')} that got there ended
+                            there
+                          </Quiet>
+                        </Due>
                       </li>
                     );
                   })}

@@ -10,14 +10,11 @@ const Wait = styled(Panel)`
   color: var(--muted);
 `;
 
-/** What is there stays while newer is asked for, and looks it. */
+/** What is there stays while newer is asked for. */
 const Stack = styled.div`
   display: flex;
   flex-direction: column;
   gap: 1.1rem;
-  &[aria-busy='true'] {
-    opacity: 0.5;
-  }
 `;
 
 export const Loading = ({ what }: { what: string }) => <Wait role="status">Loading {what} …</Wait>;
