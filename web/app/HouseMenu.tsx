@@ -5,6 +5,7 @@ import styled from 'styled-components';
 import { ApiRefusal, ask } from '../api/ask';
 import { useHere, useSession } from '../api/signed-in';
 import { forgetAnswers } from '../api/store';
+import { findAnything } from './find-anything';
 import { syncWords } from '../device/outbox';
 import { useSyncState } from '../device/use-outbox';
 import { Button } from '../ui/button';
@@ -71,6 +72,15 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
             What this device still holds
           </ButtonLink>
         )}
+        <Button
+          $quiet
+          onPress={() => {
+            close();
+            window.dispatchEvent(new Event(findAnything));
+          }}
+        >
+          Find anything
+        </Button>
         {trouble && <p role="alert">{trouble}</p>}
         <Choice
           label="Look"

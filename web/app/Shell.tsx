@@ -1,4 +1,4 @@
-import { BookOpenText, CalendarDays, ChartSpline, Grid2x2, Search, Users } from 'lucide-react';
+import { BookOpenText, CalendarDays, ChartSpline, Ellipsis, Grid2x2, Search, Users } from 'lucide-react';
 import { Suspense, useRef, useState } from 'react';
 import { Button as AriaButton } from 'react-aria-components';
 import { NavLink, Outlet } from 'react-router';
@@ -84,12 +84,33 @@ const House = styled(AriaButton)`
   line-height: 1.2;
   color: var(--muted);
   cursor: pointer;
+  svg,
+  > .more {
+    display: none;
+  }
+  &:first-of-type svg {
+    display: inline;
+  }
+  /* On a phone one button leads to both, and to the academy: a name would be cut there. */
   @media (max-width: 640px) {
+    &:first-of-type {
+      display: none;
+    }
+    display: grid;
+    justify-items: center;
+    gap: 0.1rem;
     margin: 0;
-    max-width: 4.6rem;
-    overflow: hidden;
-    text-overflow: ellipsis;
-    max-height: 3.4rem;
+    color: var(--ink);
+    font-size: 0.92rem;
+    svg {
+      display: inline;
+    }
+    > .name {
+      display: none;
+    }
+    > .more {
+      display: inline;
+    }
   }
 `;
 
@@ -109,7 +130,9 @@ function HouseDoor() {
         aria-expanded={open}
         onPress={() => setOpen(true)}
       >
-        {academy.name}
+        <Ellipsis size={24} aria-hidden />
+        <span className="name">{academy.name}</span>
+        <span className="more">More</span>
       </House>
       <Suspense>{open && <HouseMenu at={door} close={() => setOpen(false)} />}</Suspense>
     </>

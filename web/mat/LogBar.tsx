@@ -17,12 +17,23 @@ const Log = styled.footer`
   height: 3.4rem;
   grid-area: log;
   display: flex;
-  flex-wrap: wrap;
   align-items: center;
   gap: 0.3rem 1rem;
+  > p {
+    flex: 1 1 0;
+    min-width: 0;
+    overflow: hidden;
+    line-height: 1.2;
+  }
+  > button {
+    flex: none;
+  }
   ol {
     display: flex;
     gap: 0.5rem;
+    flex: 0 1 auto;
+    min-width: 0;
+    max-width: 66%;
     overflow-x: auto;
   }
   li {
@@ -65,8 +76,12 @@ const Log = styled.footer`
       right: 0;
       bottom: 0;
     }
+    > p {
+      flex: none;
+    }
     ol {
       margin: 0 7rem 0 0;
+      max-width: none;
       min-height: 50px;
     }
   }

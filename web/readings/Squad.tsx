@@ -123,7 +123,7 @@ function SquadMatrix({ answer, whole, breakdown, nameOf, linkTo, checkpointLink 
           <tr>
             <td />
             <td colSpan={breakdown.checkpoints.length} style={{ height: 'auto', padding: 0 }}>
-              <RopeStrip checkpoints={read.squad.checkpoints} height={64} />
+              <RopeStrip checkpoints={read.squad.checkpoints} height={96} />
             </td>
           </tr>
           <tr data-squad>

@@ -8,6 +8,7 @@ import { saveFile } from '../ui/save-file';
 import { Button } from '../ui/button';
 import { Caution } from '../ui/caution';
 import { Columns, Panel, Quiet, Row } from '../ui/frame';
+import { useNarrow } from '../ui/use-narrow';
 import { many, percent, range, sure } from '../ui/words';
 import { strandPng, strandSvg } from '../strand/picture';
 import { Strand } from '../strand/Strand';
@@ -45,6 +46,18 @@ const KnotLink = styled(Link)`
   }
   small {
     grid-column: 1 / -1;
+  }
+  @media (max-width: 640px) {
+    grid-template-columns: minmax(0, 1fr);
+    padding: 0.2rem 0.4rem;
+    line-height: 1.2;
+    em {
+      text-align: left;
+      font-size: 0.92rem;
+    }
+    small {
+      font-size: 0.84rem;
+    }
   }
   &[aria-current] {
     background: var(--wash);
@@ -150,6 +163,8 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
     return `?${search}`;
   };
   const compared = against && compare(reading, against.reading);
+  const narrow = useNarrow();
+  const ropeWidth = narrow ? 116 : 184;
   const list = useRef<HTMLDivElement>(null);
   const strand = () => list.current!.querySelector('ol')!;
   const file = `${breakdown.technique}-${student}`;
@@ -178,8 +193,8 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           reading={reading}
           against={against?.reading}
           selected={at.checkpoint}
-          rowHeight={against ? 92 : 78}
-          width={184}
+          rowHeight={narrow ? 128 : against ? 92 : 78}
+          width={ropeWidth}
           row={({ id }, place) => {
             const one = reading.checkpoints[place]!;
             const both = compared?.[place];
@@ -208,7 +223,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
             );
           }}
         />
-        <p style={{ paddingLeft: 184 + 12 }}>
+        <p style={{ paddingLeft: ropeWidth + 12 }}>
           <strong>{percent(reading.finishRate.value)} finish</strong>
         </p>
         <Quiet>

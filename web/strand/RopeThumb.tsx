@@ -53,7 +53,7 @@ export function RopeThumb({
   full?: number;
 }) {
   const width = knots.length * gap;
-  const half = full * 0.5 + full * 0.3 + 4;
+  const half = Math.max(full * 0.8, Math.min(10.5, gap * 0.42)) + 3;
   return (
     <svg
       viewBox={`0 ${-half} ${width} ${2 * half}`}
@@ -62,7 +62,10 @@ export function RopeThumb({
     >
       <Rope checkpoints={checkpoints} gap={gap} full={full} />
       {knots.map(({ id, kind }, i) => {
-        const [x, radius] = [(i + 0.5) * gap, id === marked ? 10.5 : 7];
+        const [x, radius] = [
+          (i + 0.5) * gap,
+          Math.min(id === marked ? 10.5 : 7, gap * (id === marked ? 0.42 : 0.24)),
+        ];
         return (
           <g key={id} color="var(--ink)">
             <circle
@@ -83,7 +86,7 @@ export function RopeThumb({
 /** The same as wide as it is given room, to stand over columns that are equally wide. */
 export const RopeStrip = ({ checkpoints, height }: { checkpoints: Rates['checkpoints']; height: number }) => {
   const gap = 100;
-  const full = height * 0.62;
+  const full = height * 0.6;
   return (
     <svg
       viewBox={`0 ${-height / 2} ${checkpoints.length * gap} ${height}`}

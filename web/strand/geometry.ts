@@ -78,7 +78,7 @@ export function lyingRope(
   const frays: LyingRope['frays'] = [];
   checkpoints.forEach(({ checkpoint, lost }, i) => {
     const x = (i + 0.5) * gap;
-    const [reach, drop] = [gap * 0.42, full * 0.24];
+    const [reach, drop] = [gap * 0.44, full * 0.3];
     const fray = (kind: CauseShare['kind'], edge: number, share: number, way: 1 | -1) => {
       const inner = edge - way * share * full;
       const tip = edge + way * drop;
@@ -86,7 +86,7 @@ export function lyingRope(
         frays.push({
           kind,
           checkpoint,
-          d: `M ${x} ${edge} C ${x + reach * 0.5} ${edge} ${x + reach * 0.7} ${edge + way * drop * 0.4} ${x + reach} ${tip} C ${x + reach * 0.6} ${inner + way * drop * 0.4} ${x + reach * 0.4} ${inner} ${x} ${inner} Z`,
+          d: `M ${x} ${edge} C ${x + reach * 0.4} ${edge} ${x + reach * 0.6} ${tip - way * drop * 0.5} ${x + reach} ${tip} L ${x + reach} ${tip - way * share * full * 0.5} C ${x + reach * 0.7} ${inner + way * drop * 0.3} ${x + reach * 0.5} ${inner} ${x} ${inner} Z`,
         });
       return inner;
     };

@@ -59,6 +59,7 @@ const Compared = styled.table`
     tbody td {
       display: grid;
       grid-template-columns: 7rem minmax(0, 1fr);
+      align-items: center;
       gap: 0.6rem;
       padding: 0.1rem 0;
       border: 0;

@@ -1,0 +1,81 @@
+import { expect, test } from './instance';
+import { enterDemo } from './steps';
+
+const sizes = [
+  [390, 844],
+  [844, 390],
+  [800, 1280],
+  [640, 400],
+  [1280, 800],
+] as const;
+
+const views = [
+  '/',
+  '/library',
+  '/library/rear-strangle',
+  '/mat',
+  '/mat/new',
+  '/readings',
+  '/readings/rear-strangle',
+  '/readings/rear-strangle/amara',
+  '/readings/rear-strangle/at/hand-behind',
+  '/people',
+  '/data',
+] as const;
+
+/** What is wrong with how a page lies, read off its boxes: in words, so that a failure says what to look at. */
+function faultsOfLayout(): string[] {
+  const named = (one: Element) =>
+    (one.getAttribute('aria-label') ?? one.textContent ?? '').trim().slice(0, 40);
+  const isScrolled = (one: Element | null): boolean =>
+    one !== null && (/auto|scroll/.test(getComputedStyle(one).overflowX) || isScrolled(one.parentElement));
+  const shown = [...document.querySelectorAll('main *')].filter((one) => {
+    const { width, height } = one.getBoundingClientRect();
+    return width > 0 && height > 0 && getComputedStyle(one).clipPath === 'none';
+  });
+  const pressed = shown.filter((one) =>
+    one.matches('a, button, input, textarea, [role=radio], label, summary'),
+  );
+  return [
+    ...(document.documentElement.scrollWidth > innerWidth + 1
+      ? [`the page scrolls sideways, to ${document.documentElement.scrollWidth}`]
+      : []),
+    ...pressed.flatMap((one) => {
+      const { left, right, width, height } = one.getBoundingClientRect();
+      const inText = getComputedStyle(one).display === 'inline';
+      return [
+        ...(!inText && !one.closest('label') && (height < 23.5 || width < 23.5)
+          ? [`“${named(one)}” is ${Math.round(width)} × ${Math.round(height)}`]
+          : []),
+        ...((left < -1 || right > innerWidth + 1) && !isScrolled(one.parentElement)
+          ? [`“${named(one)}” is cut at the side`]
+          : []),
+      ];
+    }),
+    // Rows of a fixed height whose words do not fit lie over the next one.
+    ...shown.flatMap((one) =>
+      one.matches('ol > li') && one.scrollHeight > one.clientHeight + 2
+        ? [`“${named(one)}” is higher than its row`]
+        : [],
+    ),
+    ...shown.flatMap((one) =>
+      one.matches('h1, h2, th, button, a') &&
+      one.scrollWidth > one.clientWidth + 2 &&
+      getComputedStyle(one).overflowX === 'hidden'
+        ? [`“${named(one)}” is cut`]
+        : [],
+    ),
+  ];
+}
+
+for (const [width, height] of sizes)
+  test(`no page overlaps, is cut or scrolls sideways at ${width} × ${height}`, async ({ page, demo }) => {
+    await page.setViewportSize({ width, height });
+    await enterDemo(page, demo.url);
+    for (const view of views) {
+      await page.goto(demo.url + view);
+      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+      await expect(page.getByText(/^Loading /)).toHaveCount(0);
+      await expect.poll(() => page.evaluate(faultsOfLayout), { message: view, timeout: 5000 }).toEqual([]);
+    }
+  });
