@@ -22,6 +22,7 @@ import { MarkIcon } from '../strand/marks';
 import { beginFrom } from './use-draft';
 import { Workbench } from './Workbench';
 import { Title } from '../ui/title';
+import { useNarrow } from '../ui/use-narrow';
 
 const Columns = styled.div`
   display: grid;
@@ -109,6 +110,7 @@ function Writing({ id }: { id: string }) {
 const noRows: readonly TechniqueRow[] = [];
 
 function Reading({ id }: { id: string }) {
+  const narrow = useNarrow();
   const technique = useApi(endpoints.technique, { params: { id } });
   const [search, setSearch] = useSearchParams();
   const lead = Side.catch('right').parse(search.get('side'));
@@ -182,7 +184,7 @@ function Reading({ id }: { id: string }) {
                       loaded: one.underLoadOnly,
                     }))}
                     selected={chosen.id}
-                    rowHeight={68}
+                    rowHeight={narrow ? 108 : 84}
                     width={124}
                     row={({ id: c, kind, belief }, place) => (
                       <KnotLink to={linkTo(c)} replace aria-current={c === chosen.id ? 'true' : undefined}>
