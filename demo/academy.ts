@@ -53,7 +53,7 @@ const armlockLevels: Readonly<Record<Id, number>> = {
 /** Classes, from 0, in which the armlock is drilled as well. */
 const armlockLessons = new Set([2, 4, 6, 8, 10, 12]);
 
-/** Class, from 0, at which Amara's grip is mended. */
+/** Class, from 0, at which Amara's grip is fixed. */
 export const gripMendedAt = 8;
 
 /**

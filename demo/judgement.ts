@@ -31,7 +31,7 @@ export function knownSquad(seed: number): KnownSquad {
   };
 }
 
-/** What mending one checkpoint of one student would truly gain, checkpoint by checkpoint. */
+/** What fixing one checkpoint of one student would truly gain, checkpoint by checkpoint. */
 export const trueGains = ({ hazards }: KnownSquad, student: number): number[] =>
   hazards[student]!.map((_, at) => gain(hazards[student]!, at, smallSquadTarget));
 

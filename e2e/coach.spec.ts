@@ -166,7 +166,7 @@ test('the sign-in refuses a wrong password in a sentence', async ({ page, empty 
   await page.getByLabel('Email').fill(coach.email);
   await page.getByLabel('Password').fill('not this one');
   await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('alert')).toContainText('do not belong together');
+  await expect(page.getByRole('alert')).toContainText('Wrong email or password');
 });
 
 test('a reading that is open in another tab follows the taps, without a reload', async ({ page, empty }) => {

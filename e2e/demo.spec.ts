@@ -53,7 +53,7 @@ test('story 1: the shallow grip hides the hand behind the head, until it is mend
     'Amara: correct 6 “Back of the hand behind the head” first.',
   );
   await expect(
-    page.getByText(/Counted, most of Amara’s reps end at 4 .* the early leak hides the late one/),
+    page.getByText(/By count, most of Amara’s reps end at 4 .* the early leak hides the late one/),
   ).toBeVisible();
   await select(page, /^Compare with:/, 'before and the last 3 weeks');
   await expect(rowsOf(page, 'Amara').nth(3)).toContainText(/lower in the last 3 weeks, chance (over )?99 %/);
@@ -64,7 +64,7 @@ test('story 2: Davor stops at the finish, and the correction is its root', async
   const prescription = page.getByTestId('prescription');
   await expect(prescription).toContainText('Davor: correct 4 “Arm deep under the chin” first.');
   await expect(prescription).toContainText(
-    'Most of what ends at 8 “Chest opens to finish” has its root here: the symptom is late and the cause early.',
+    'Most reps that end at 8 “Chest opens to finish” were lost here: it shows at 8, it starts at',
   );
 });
 

@@ -87,7 +87,7 @@ test('a class is set up in a minute: guests, pairs by tap and by drag, who attac
   await tap(page, 'Dan');
   await expect(pairs).toHaveCount(2);
   await page.getByRole('button', { name: /Another attacks first: Dan and Ben/ }).click();
-  await page.getByRole('button', { name: /Earlier on the walk: Ben and Dan/ }).click();
+  await page.getByRole('button', { name: /Move up: Ben and Dan/ }).click();
   await select(page, /^Reps a side:/, '5');
   await page.getByRole('button', { name: 'Start with 2 pairs' }).click();
   await expect(pair(page)).toContainText('Ben on Dan');
@@ -225,7 +225,7 @@ test('what a student works on is marked, and the clicker alone moves its sign-of
   await allSaved(page);
   await page.goto(`${empty.url}/mat/new`);
   await page.getByRole('button', { name: /^Repeat/ }).click();
-  await expect(page.getByText('1 person has something to work on in it.')).toBeVisible();
+  await expect(page.getByText('1 person has a correction here.')).toBeVisible();
   await page.getByRole('button', { name: /^Start with/ }).click();
   await expect(advice(page)).toContainText('Ada works on 6');
   const more = () => advice(page).innerText();
@@ -583,7 +583,7 @@ test('a full device says so aloud, and what it cannot keep is sent from the scre
   expect(await csvOf(page)).toHaveLength(3);
 });
 
-test('an entry that the server refuses stays on the device, with its reason and a way to mend it', async ({
+test('an entry that the server refuses stays on the device, with its reason and a way to fix it', async ({
   page,
   context,
   empty,

@@ -46,7 +46,7 @@ test('a start that was killed outright is taken over by the next', async () => {
   expect(existsSync(path.join(folder, 'postgres', 'postmaster.pid'))).toBe(false);
 });
 
-test('what a person can mend is one clear sentence, and nothing is half made', async () => {
+test('what a person can fix is one clear sentence, and nothing is half made', async () => {
   const said = async (options: string[], env: Record<string, string> = withoutDatabase) => {
     const { code, printed } = await startCommand(options, env).settled;
     expect(code).toBe(1);
@@ -65,7 +65,7 @@ test('what a person can mend is one clear sentence, and nothing is half made', a
   const free = String(await freePort());
   const nowhere = { DATABASE_URL: `postgres://nobody@127.0.0.1:${await freePort()}/none` };
   expect(await said(['--port', free], nowhere)).toMatch(
-    /^The database of DATABASE_URL cannot be reached \(.*\): start it, or mend the address\.$/,
+    /^The database of DATABASE_URL cannot be reached \(.*\): start it, or fix the address\.$/,
   );
   expect(await said(['--port', 'ninety'])).toBe('"ninety" is not a port from 1 to 65535.');
   expect(await said(['--prot', '1'])).toMatch(/Unknown option '--prot'/);

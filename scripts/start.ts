@@ -111,7 +111,7 @@ async function checkReachable(url: string): Promise<void> {
     await client.end();
   } catch (error) {
     throw new Trouble(
-      `The database of DATABASE_URL cannot be reached (${(error as Error).message || 'no answer'}): start it, or mend the address.`,
+      `The database of DATABASE_URL cannot be reached (${(error as Error).message || 'no answer'}): start it, or fix the address.`,
     );
   }
 }

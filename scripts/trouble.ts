@@ -1,4 +1,4 @@
-/** Something that the person at the keyboard can mend. Its message is one sentence: what is wrong and what to do. */
+/** Something that the person at the keyboard can fix. Its message is one sentence: what is wrong and what to do. */
 export class Trouble extends Error {
   override name = 'Trouble';
 }

@@ -16,7 +16,7 @@ describe('a change in words', () => {
     [
       ['checkpoints', 2, 'mendable'],
       { backTo: 'c1' },
-      'Checkpoint 3 “Point 3”: whether it can be mended changed',
+      'Checkpoint 3 “Point 3”: whether it can be fixed changed',
     ],
     [['mistakes', 0, 'root'], 'c2', 'Mistake “Mistake 1”: root changed'],
     [['mistakes', 0, 'believes'], 'That it holds.', 'Mistake “Mistake 1”: what the student believes changed'],

@@ -12,7 +12,7 @@ const fields: Readonly<Record<string, string>> = {
   after: 'what must hold before',
   belief: 'worth',
   window: 'window',
-  mendable: 'whether it can be mended',
+  mendable: 'whether it can be fixed',
   variants: 'variants',
   caution: 'caution',
   at: 'where it shows',

@@ -109,14 +109,14 @@ const fastInSparring: Rule = function* ({ person, technique, loads, activity, ru
     if (person.experienceMonths < sparMonths)
       yield [
         'not allowed',
-        `It comes on fast: ${person.name} spars with it after ${many(sparMonths, 'month')} on the mat.`,
+        `Fast lock: no sparring before ${many(sparMonths, 'month')} on the mat (${person.name} has ${person.experienceMonths}).`,
       ];
 };
 
 const fastAndNew: Rule = function* ({ person, attacks, technique, loads, rules }) {
   if (!loads || !attacks || technique.loadSpeed !== 'fast') return;
   if (person.experienceMonths < rules.fast.careUnderMonths)
-    yield ['with care', `It comes on fast and ${person.name} is new to it: put it on slowly.`];
+    yield ['with care', `Fast lock, and ${person.name} is new to it: put it on slowly.`];
 };
 
 const injuries: Rule = function* ({ person, attacks, technique, loads, activity, today }) {

@@ -230,7 +230,7 @@ function readRow(
             ? { outcome, heldTo: stops[0] ?? null }
             : wrong('outcome', `"${cell('outcome')}" is not finished, stopped, forced or not judged`);
   if (outcome === 'finished' && stops.length > 0)
-    wrong('stop', 'a rep that finished has no stop; empty the cell or mend the outcome');
+    wrong('stop', 'a rep that finished has no stop; empty the cell or fix the outcome');
   if (faults.length > 0 || !breakdown || !ending || !source.success) return { rep: null, faults };
 
   const read = Rep.safeParse({

@@ -24,7 +24,7 @@ function prescribed(reps: Rep[], of = breakdown) {
 }
 
 describe('a prescription', () => {
-  test('is the checkpoint whose mending gains most, not the one with most failures per reach', () => {
+  test('is the checkpoint whose fixing gains most, not the one with most failures per reach', () => {
     const reps = [...times(20, { stop: 'c2', cause: 'm2' }), ...times(4, { stop: 'c4' }), ...times(26, {})];
     const prescription = prescribed(reps);
     expect(prescription).toMatchObject({
@@ -41,7 +41,7 @@ describe('a prescription', () => {
     const prescription = prescribed(reps);
     expect(prescription).toMatchObject({ kind: 'correct', checkpoint: 'c2', insteadOf: 'c3' });
     const words = prescriptionWords(breakdown, prescription, 'Ada', 'right');
-    expect(words.why).toContain('fundamentals first');
+    expect(words.why).toContain('3 “Point 3” would gain more, but it depends on this one.');
   });
 
   test('asks to watch when there is not enough yet, and where a late checkpoint is seldom reached, to start there', () => {

@@ -62,7 +62,7 @@ export const Prescription = z.discriminatedUnion('kind', [Correction, Watch, Not
 export type Prescription = z.infer<typeof Prescription>;
 
 /**
- * The one thing to do next for a student on a technique: the checkpoint whose mending would gain most, but first a
+ * The one thing to do next for a student on a technique: the checkpoint whose fixing would gain most, but first a
  * fundamental of it that itself breaks too often, and no verdict on too little evidence.
  */
 export function prescribe(breakdown: Breakdown, reading: Reading, mainSide: Side): Prescription {
@@ -85,15 +85,15 @@ export function prescribe(breakdown: Breakdown, reading: Reading, mainSide: Side
       startAt,
     };
   if (best.rootGain.value <= 0) return { kind: 'none', reps: reading.reps };
-  // What would be mended here: the mistakes rooted here, wherever they stop the rep, and the defences met here.
-  const mended = reading.checkpoints
+  // What would be fixed here: the mistakes rooted here, wherever they stop the rep, and the defences met here.
+  const fixed = reading.checkpoints
     .flatMap(({ checkpoint, causes, leak }) =>
       causes.map((one) => ({ ...one, checkpoint, lost: leak.value * one.share })),
     )
     .filter(({ root, stops, cause }) => root === chosen.checkpoint && stops > 0 && cause !== null)
     .sort((a, b) => b.lost - a.lost);
-  const main = mended[0];
-  const mistake = mended.find(({ kind }) => kind === 'mistake');
+  const main = fixed[0];
+  const mistake = fixed.find(({ kind }) => kind === 'mistake');
   const gap = chosen.sideGap;
   return {
     kind: 'correct',

@@ -74,7 +74,7 @@ export const signOffAt = (
 export function signOffWords({ state, seen, heldInARowToSettle }: SignOff): string {
   if (state === 'signed off') return `Signed off after ${seen}.`;
   if (state === 'step back') return `Step back: one rung down, or an easier drill.`;
-  if (!Number.isFinite(heldInARowToSettle)) return 'No run of clean reps settles it any more: step back.';
+  if (!Number.isFinite(heldInARowToSettle)) return 'Not today: one rung down.';
   return `${heldInARowToSettle} ${seen === 0 ? 'held' : 'more held'} in a row signs it off.`;
 }
 

@@ -33,7 +33,7 @@ export function prescriptionWords(
       const { checkpoint, reached, more, rung, startAt } = prescription;
       return {
         what: `Watch ${many(more, 'more rep')} of ${name} at rung ${rung}${startAt ? `, started at ${point(startAt)}` : ''}.`,
-        why: `Not enough yet for a verdict: ${reached === 0 ? 'no rep has' : `only ${many(reached, 'rep has', 'reps have')}`} reached ${point(checkpoint)}, where the most may be won.`,
+        why: `Not enough yet for a verdict: ${reached === 0 ? 'no rep has' : `only ${many(reached, 'rep has', 'reps have')}`} reached ${point(checkpoint)}: the likeliest gain.`,
         how: '',
       };
     }
@@ -54,18 +54,16 @@ export function prescriptionWords(
       const blocked = breakdown.defences.find(({ id }) => id === prescription.defence);
       const answer = blocked?.answers[0]?.how;
       const cue = breakdown.mistakes.find(({ id }) => id === mistake)?.cue;
-      const instead = insteadOf
-        ? ` It stands under ${point(insteadOf)}, which would gain more but has to wait: fundamentals first.`
-        : '';
+      const instead = insteadOf ? ` ${point(insteadOf)} would gain more, but it depends on this one.` : '';
       const sides = dose.sides === 'both' ? 'each side' : `on the ${dose.sides}`;
       return {
         what: `${name}: correct ${point(checkpoint)} first.`,
         why: symptom
-          ? `Most of what ends at ${point(symptom)} has its root here: the symptom is late and the cause early. ` +
+          ? `Most reps that end at ${point(symptom)} were lost here: it shows at ${number(symptom)}, it starts at ${number(checkpoint)}. ` +
             `Here itself ${failed} of the ${many(reached, 'rep')} ended (now ${percent(hazard.value)}, ${range(hazard)}). ` +
-            `Mended at the root, the finish rate would rise from ${percent(finishRate)} to ${percent(finishRate + gain.value)}.${instead}`
+            `Fixed at the root, the finish rate would rise from ${percent(finishRate)} to ${percent(finishRate + gain.value)}.${instead}`
           : `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
-            `${percent(leak.value)} of all reps. Mending it to ${percent(prescription.target)} would lift the finish rate from ` +
+            `${percent(leak.value)} of all reps. Fixing it to ${percent(prescription.target)} would lift the finish rate from ` +
             `${percent(finishRate)} to ${percent(finishRate + gain.value)}.${instead}`,
         how:
           (cue ? `Cue: ${readFor(cue, lead)} ` : '') +

@@ -6,7 +6,7 @@ import type { Reading } from './reading';
 export interface BeliefRow {
   checkpoint: Id;
   belief: number;
-  /** Its share of everything that mending would gain. */
+  /** Its share of everything that fixing would gain. */
   evidence: number;
   low: number;
   high: number;

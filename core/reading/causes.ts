@@ -51,7 +51,7 @@ export function causeShares(
 
 /**
  * Where the stops at each checkpoint have their roots: row by row the checkpoint at which reps stop, column by column
- * the one that would have to be mended. Mistakes move to their root; a defence stays where it stops the rep, because its
+ * the one that would have to be fixed. Mistakes move to their root; a defence stays where it stops the rep, because its
  * answer is learnt there. Every row sums to 1. `places` numbers the checkpoints.
  */
 export function rootShares(shares: readonly CauseShare[][], places: ReadonlyMap<Id, number>): number[][] {

@@ -34,7 +34,7 @@ export function notesOf(breakdown: Breakdown, reading: Reading, name: string, ma
   if (most.failed > 0 && hidden)
     note(
       hidden,
-      `Counted, most of ${name}’s reps end at ${named(most)} (${most.failed}). But of the ${hidden.reached} that got as far as ${named(hidden)}, ${percent(hidden.hazard.value)} end there: the early leak hides the late one.`,
+      `By count, most of ${name}’s reps end at ${named(most)} (${most.failed}). But of the ${hidden.reached} that got as far as ${named(hidden)}, ${percent(hidden.hazard.value)} end there: the early leak hides the late one.`,
     );
   for (const at of reading.checkpoints) {
     const off = otherSide(mainSide);

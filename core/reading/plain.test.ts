@@ -67,7 +67,7 @@ describe('survival, leaks and gains', () => {
     );
   });
 
-  test('mending a root mends what it breaks later; with every root in its place that is the gain', () => {
+  test('mending a root fixes what it breaks later; with every root in its place that is the gain', () => {
     const own = [0.2, 0.1, 0.4];
     const inPlace = [
       [1, 0, 0],
@@ -82,8 +82,8 @@ describe('survival, leaks and gains', () => {
       [0, 1, 0],
       [0.75, 0, 0.25],
     ];
-    const mended = 0.95 * 0.9 * (1 - (0.4 - 0.75 * 0.35));
-    expect(rootGain(own, early, 0, [0.05, 0.05, 0.05])).toBeCloseTo(mended - 0.8 * 0.9 * 0.6, 12);
+    const fixed = 0.95 * 0.9 * (1 - (0.4 - 0.75 * 0.35));
+    expect(rootGain(own, early, 0, [0.05, 0.05, 0.05])).toBeCloseTo(fixed - 0.8 * 0.9 * 0.6, 12);
   });
 
   test('an early leak hides a late one: what never arrives cannot fail', () => {

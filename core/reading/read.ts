@@ -6,7 +6,7 @@ import type { CheckpointReading, Method, Reading, Slice, SquadReading } from './
 import { finishRate, gain, leaks, rootGain, survival } from './survival';
 import type { Cell } from './tally';
 
-/** What a mended checkpoint breaks at where the squad is too small to say. */
+/** What a fixed checkpoint breaks at where the squad is too small to say. */
 export const smallSquadTarget = 0.05;
 /** An 80 % interval at most this wide is enough to act on… */
 export const enoughWidth = 0.25;
@@ -32,7 +32,7 @@ export interface Question {
   slice: Slice;
   /** Everybody's main side; where it is missing, right. */
   mainSides: ReadonlyMap<Id, Side>;
-  /** What a mended hazard is, where it is not to be the squad's best quartile. */
+  /** What a fixed hazard is, where it is not to be the squad's best quartile. */
   target?: number;
 }
 
@@ -94,7 +94,7 @@ function together(sights: readonly Sight[], own: Beta): Sight {
   };
 }
 
-/** What each hazard would be if it were mended: the squad's best quartile, or a small rate where the squad is too small. */
+/** What each hazard would be if it were fixed: the squad's best quartile, or a small rate where the squad is too small. */
 function targetsOf(
   ids: readonly Id[],
   slice: Slice,

@@ -31,7 +31,7 @@ export const CauseShare = z.object({
   stops: n,
   /** Its share of all stops here, the untagged ones shared out. */
   share: rate,
-  /** Where it would have to be mended: a mistake's root, else this checkpoint. */
+  /** Where it would have to be fixed: a mistake's root, else this checkpoint. */
   root: Id,
 });
 export type CauseShare = z.infer<typeof CauseShare>;
@@ -60,10 +60,10 @@ export const CheckpointReading = z.object({
   rootLeak: rate,
   /** What finish rate would rise by if the hazard here fell to `target`. */
   gain: Estimate,
-  /** What they would rise by if all that has its root here were mended to the targets, here and later. */
+  /** What they would rise by if all that has its root here were fixed to the targets, here and later. */
   rootGain: Estimate,
   target: rate,
-  /** The share of the best gain there is that mending this root first is expected to bring: what to correct first goes by. */
+  /** The share of the best gain there is that fixing this root first is expected to bring: what to correct first goes by. */
   promise: rate,
   /** What ends the reps here, mistakes first; an untagged remainder last. */
   causes: z.array(CauseShare),

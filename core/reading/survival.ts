@@ -35,8 +35,8 @@ export function gain(hazards: readonly number[], place: number, target: number):
 }
 
 /**
- * What finish rate would rise by if everything that has its root at `place` were mended: at each checkpoint the share of
- * its stops that is rooted there (`roots[stop][place]`) is mended to the target. With every root at its own checkpoint it
+ * What finish rate would rise by if everything that has its root at `place` were fixed: at each checkpoint the share of
+ * its stops that is rooted there (`roots[stop][place]`) is fixed to the target. With every root at its own checkpoint it
  * is `gain`.
  */
 export function rootGain(
@@ -45,11 +45,11 @@ export function rootGain(
   place: number,
   targets: readonly number[],
 ): number {
-  let [now, mended] = [1, 1];
+  let [now, fixed] = [1, 1];
   for (let at = 0; at < hazards.length; at++) {
     const hazard = hazards[at]!;
     now *= 1 - hazard;
-    mended *= 1 - hazard + roots[at]![place]! * Math.max(0, hazard - targets[at]!);
+    fixed *= 1 - hazard + roots[at]![place]! * Math.max(0, hazard - targets[at]!);
   }
-  return mended - now;
+  return fixed - now;
 }

@@ -159,7 +159,7 @@ describe('what stands out', () => {
   test('is an early leak that hides a late one', () => {
     const found = notes([...times(70, { stop: 'c1' }), ...times(40, { stop: 'c5' }), ...times(10, {})]);
     expect(found.join()).toMatch(
-      /Counted, most of Ada’s reps end at 1 “Point 1” \(70\)\. But of the 50 that got as far as 5/,
+      /By count, most of Ada’s reps end at 1 “Point 1” \(70\)\. But of the 50 that got as far as 5/,
     );
   });
 
@@ -181,7 +181,7 @@ describe('the prescription in words', () => {
     const reps = [...times(40, { stop: 'c5', cause: 'm5' }), ...times(40, {})];
     const { what, why, how } = wordsFor(reps, rooted);
     expect(what).toBe('Ada: correct 2 “Point 2” first.');
-    expect(why).toMatch(/^Most of what ends at 5 “Point 5” has its root here/);
+    expect(why).toMatch(/^Most reps that end at 5 “Point 5” were lost here: it shows at 5, it starts at 2\./);
     expect(how).toMatch(/^Cue: Cue 5\./);
   });
 

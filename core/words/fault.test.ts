@@ -30,7 +30,7 @@ describe('what is wrong with a field', () => {
     [z.array(z.int()).min(2), [], 'it should have at least 2 items'],
     [z.strictObject({ a: z.int() }), { a: 1, b: 2 }, 'nobody knows "b" here: take it out'],
     [z.string().regex(/^a/), 'b', 'it is not written as it should be'],
-    [z.email(), 'b', 'it is not written as email should be'],
+    [z.email(), 'b', 'that is not an email address'],
     [z.union([z.string(), z.int()]), null, 'it is none of the things that it may be'],
     [z.number().multipleOf(5), 7, 'it cannot be read'],
   ])('is said in plain words (%#)', (schema, given, says) => {

@@ -22,7 +22,7 @@ function amount(bound: number | bigint, origin: string): string {
   return thing ? `${bound} ${Number(bound) === 1 ? thing[0] : thing[1]}` : String(bound);
 }
 
-/** What is wrong with a field that was given, and what it should be, in the words of somebody who mends a file by hand. */
+/** What is wrong with a field that was given, and what it should be, in the words of somebody who fixes a file by hand. */
 export function faultWords(issue: core.$ZodRawIssue): string {
   switch (issue.code) {
     case 'invalid_type':
@@ -42,7 +42,9 @@ export function faultWords(issue: core.$ZodRawIssue): string {
     case 'invalid_format':
       return issue.format === 'regex'
         ? 'it is not written as it should be'
-        : `it is not written as ${issue.format} should be`;
+        : issue.format === 'email'
+          ? 'that is not an email address'
+          : `it is not written as ${issue.format} should be`;
     case 'invalid_union':
       return 'it is none of the things that it may be';
     default:

@@ -23,7 +23,7 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Se
   answer(router, db, endpoints.signIn, async ({ body }, { request, response }) => {
     const coach = await coachByEmail(db, body.email);
     if (!(await passwordFits(body.password, coach?.passwordHash ?? null)) || !coach)
-      throw new Refused(401, 'This email and password do not belong together.', 'Check both and try again.');
+      throw new Refused(401, 'Wrong email or password.', 'Check both and try again.');
     await signIn(db, request, response, coach);
     return signedIn(coach);
   });

@@ -95,8 +95,8 @@ describe('a draft', () => {
   });
 
   test('becomes the next edition, and the one before stays as it was', async () => {
-    const mended = setAt(draft, ['checkpoints', 2, 'title'], 'Mended');
-    const { revision } = (await save(mended, 5).expect(200)).body as { revision: number };
+    const fixed = setAt(draft, ['checkpoints', 2, 'title'], 'Mended');
+    const { revision } = (await save(fixed, 5).expect(200)).body as { revision: number };
     expect((await hill.post(`${address}/publish`).send({ revision }).expect(200)).body).toEqual({
       edition: 2,
     });

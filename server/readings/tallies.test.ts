@@ -93,7 +93,7 @@ describe('weekly tallies', () => {
     expect(reached(tallies)).toBe(400 - 50);
   }, 60_000);
 
-  test('are taken anew when a mass is mended, for the partner’s reps as well, and can be rebuilt at any time', async () => {
+  test('are taken anew when a mass is fixed, for the partner’s reps as well, and can be rebuilt at any time', async () => {
     const academy = 'masses';
     await anAcademy(database.db, academy);
     await takeFacts(database.db, academy, { reps: term(40_000, 30), voids: [], tags: [] });

@@ -103,7 +103,7 @@ function Report({ answer: { accepted, known, refused, file } }: { answer: Answer
             <Button $quiet onPress={report}>
               Download the report
             </Button>
-            <Quiet>Mend these rows and read the file again: what is known is not doubled.</Quiet>
+            <Quiet>Fix these rows and read the file again: what is known is not doubled.</Quiet>
           </Row>
           <Faults>
             <thead>

@@ -16,7 +16,7 @@ import { useOutbox, useSyncState } from '../device/use-outbox';
 import { Title } from '../ui/title';
 import { toast } from '../ui/toast';
 
-/** What this device still holds: what waits, and what the server did not take, each with its reason and a way to mend it. */
+/** What this device still holds: what waits, and what the server did not take, each with its reason and a way to fix it. */
 export default function Waiting() {
   const sync = useSyncState();
   const outbox = useOutbox();
@@ -55,7 +55,7 @@ export default function Waiting() {
               : 'A session or a person'}
           </h2>
           <p style={{ color: 'var(--stop)' }}>The server did not take it: {reason}</p>
-          {fact && <Mend fact={fact} students={students} />}
+          {fact && <Fix fact={fact} students={students} />}
         </Panel>
       ))}
       {sync.refused.length === 0 && <Quiet>{many(0, 'entry', 'entries')} refused.</Quiet>}
@@ -63,7 +63,7 @@ export default function Waiting() {
   );
 }
 
-function Mend({ fact: kept, students }: { fact: KeptFact; students: readonly Student[] }) {
+function Fix({ fact: kept, students }: { fact: KeptFact; students: readonly Student[] }) {
   const outbox = useOutbox();
   const { coach } = useHere();
   const [fact, setFact] = useState(kept.fact);
@@ -100,7 +100,7 @@ function Mend({ fact: kept, students }: { fact: KeptFact; students: readonly Stu
           It was just now
         </Button>
       )}
-      <Button onPress={() => void outbox.mend(kept, fact)}>Send it again</Button>
+      <Button onPress={() => void outbox.fix(kept, fact)}>Send it again</Button>
       <Button
         $quiet
         onPress={() => {

@@ -59,7 +59,7 @@ export async function inStore(academy: string, ids: readonly string[]): Promise<
   return keys.filter((key) => key !== undefined).length;
 }
 
-/** Writes rows that changed: what the server answered, or what was mended. */
+/** Writes rows that changed: what the server answered, or what was fixed. */
 export async function putFacts(rows: readonly KeptFact[]): Promise<void> {
   const transaction = (await store()).transaction('facts', 'readwrite');
   await Promise.all([...rows.map((row) => transaction.store.put(row)), transaction.done]);

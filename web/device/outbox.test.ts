@@ -311,14 +311,14 @@ describe('the outbox', () => {
     expect(server.known.has(one.fact.id)).toBe(true);
   });
 
-  test('sends a refused entry again when it was mended, and lets go of one that is given up', async () => {
+  test('sends a refused entry again when it was fixed, and lets go of one that is given up', async () => {
     const [bad, worse] = [rep(), rep()];
     for (const { fact } of [bad, worse]) server.refuse.set(fact.id, 'student: nobody on the roster is "ada"');
     await outbox.record(session, bad);
     await outbox.record(session, worse);
     const { refused } = await settled();
     server.refuse.clear();
-    await outbox.mend(refused[0]!.fact!, { ...bad.fact, student: 'cleo' });
+    await outbox.fix(refused[0]!.fact!, { ...bad.fact, student: 'cleo' });
     await outbox.letGo(refused[1]!.fact!);
     expect(await settled()).toEqual(calm);
     expect(server.batches.at(-1)!.reps).toEqual([{ ...bad.fact, student: 'cleo' }]);

@@ -146,8 +146,8 @@ export class Outbox {
     this.flushSoon();
   }
 
-  /** Sends a refused entry again, as it was or as it has been mended. */
-  async mend(refused: KeptFact, fact: Entry['fact'] = refused.fact): Promise<void> {
+  /** Sends a refused entry again, as it was or as it has been fixed. */
+  async fix(refused: KeptFact, fact: Entry['fact'] = refused.fact): Promise<void> {
     const { reason: _, ...row } = refused;
     await device.putFacts([{ ...row, fact, state: 'waiting' } as KeptFact]);
     await this.count();

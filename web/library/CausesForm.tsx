@@ -149,7 +149,7 @@ function MistakeForm({
       <TextInput label="What it breaks" long path={at('breaks')} value={mistake.breaks} set={set} />
       <TextInput label="Cue" long path={at('cue')} value={mistake.cue} set={set} />
       <TextInput
-        label="Drills that mend it, one a line"
+        label="Drills that fix it, one a line"
         long
         path={at('drills')}
         value={mistake.drills.join('\n')}
@@ -255,7 +255,7 @@ function DefenceForm({
           <Two>
             {answer.do === 'mend' && (
               <SelectInput
-                label="Mend and stay at"
+                label="Fix and stay at"
                 path={at('answers', k, 'at')}
                 value={answer.at}
                 options={points}
@@ -321,7 +321,7 @@ function DefenceForm({
         style={{ display: 'flex', gap: '0.5rem', flexWrap: 'wrap' }}
       >
         <Small onClick={() => add({ do: 'mend', at: defence.opens, how: '', bait: false })}>
-          Answer: mend and stay
+          Answer: fix and stay
         </Small>
         <Small
           onClick={() => add({ do: 'switch', technique: rows[0]?.technique.id ?? '', how: '', bait: false })}

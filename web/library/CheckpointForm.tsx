@@ -61,10 +61,10 @@ export const CheckpointForm = memo(function CheckpointForm({
     [edit, id, locked],
   );
   const before = useMemo(() => others.slice(0, place), [others, place]);
-  const mending = useMemo(
+  const fixing = useMemo(
     () => [
       { value: 'start over', text: 'start over' },
-      ...others.slice(0, place + 1).map((one) => ({ ...one, text: `mend from ${one.text}` })),
+      ...others.slice(0, place + 1).map((one) => ({ ...one, text: `fix from ${one.text}` })),
     ],
     [others, place],
   );
@@ -90,7 +90,7 @@ export const CheckpointForm = memo(function CheckpointForm({
           label="Once missed"
           path={at('mendable')}
           value={mendable?.backTo ?? 'start over'}
-          options={mending}
+          options={fixing}
           onChange={(backTo) => set(at('mendable'), backTo === 'start over' ? null : { backTo })}
         />
       </Two>

@@ -68,7 +68,7 @@ export const CritiquePane = memo(function CritiquePane({
         {findings === null
           ? 'Looking …'
           : findings.length === 0
-            ? 'Nothing that a program can see is wrong.'
+            ? 'No problems found.'
             : `${many(errors.length, 'error')}, ${many(warnings.length, 'warning')}`}
       </Quiet>
       <Findings>

@@ -43,7 +43,7 @@ export default function ImportPage() {
         new ApiRefusal(
           400,
           `${chosen.name} is not JSON: ${(error as Error).message}.`,
-          'Nothing was kept. Mend the file and choose it again.',
+          'Nothing was kept. Fix the file and choose it again.',
         ),
       );
     }

@@ -225,7 +225,7 @@ function TechniqueEntry({
       <Quiet as="span" style={{ minWidth: '9rem', textAlign: 'right' }}>
         {errors > 0 && <b style={{ color: 'var(--stop)' }}>{many(errors, 'error')} </b>}
         {warnings > 0 && many(warnings, 'warning')}
-        {errors + warnings === 0 && 'nothing to criticise'}
+        {errors + warnings === 0 && 'no problems'}
       </Quiet>
     </Entry>
   );

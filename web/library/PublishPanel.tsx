@@ -58,7 +58,7 @@ export function PublishPanel({ work: { draft }, latest, findings, trouble, publi
         </Button>
         {errors > 0 && (
           <span style={{ color: 'var(--stop)' }}>
-            The critique finds {many(errors, 'error')}: mend them first.
+            The critique finds {many(errors, 'error')}: fix them first.
           </span>
         )}
       </Row>

@@ -253,7 +253,7 @@ function CheckpointAnatomy({ breakdown, checkpoint, read }: AnatomyProps) {
             opens {read(window.opens)}; closes {read(window.closes)}
           </Pair>
         )}
-        <Pair term="Once missed">{mendable ? `mend it from ${title(mendable.backTo)}` : 'start over'}</Pair>
+        <Pair term="Once missed">{mendable ? `fix it from ${title(mendable.backTo)}` : 'start over'}</Pair>
         {variants.map(({ id, name, criterion: other }) => (
           <Pair key={id} term="Variant">
             <strong>{name}</strong>. {other && read(other)}

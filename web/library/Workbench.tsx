@@ -110,7 +110,7 @@ const BenchHead = memo(function BenchHead({
           Mirror all text
         </Button>
         <Button onPress={togglePublishing}>Publish …</Button>
-        <Link to={edition > 0 ? `/library/${id}` : '/library'}>Leave it as a draft</Link>
+        <Link to={edition > 0 ? `/library/${id}` : '/library'}>Keep as draft</Link>
       </Row>
     </Head>
   );

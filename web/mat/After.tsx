@@ -138,7 +138,7 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
           </ButtonLink>
           {now.endedAt ? (
             <Button $quiet onPress={() => change('go on')}>
-              It goes on
+              Reopen the class
             </Button>
           ) : (
             <Button onPress={() => change('end')}>End the class</Button>

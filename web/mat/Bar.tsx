@@ -279,7 +279,7 @@ export const Bar = late(function Bar({
       </button>
       <Link to={`/mat/${session}/after`}>Leave</Link>
       {technique.loadSpeed === 'fast' && (
-        <Caution note={`Comes on fast, so put it on slowly. ${technique.safetyNote}`} />
+        <Caution note={`Fast lock: put it on slowly. ${technique.safetyNote}`} />
       )}
     </Top>
   );

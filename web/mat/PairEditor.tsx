@@ -54,7 +54,7 @@ const Place = styled.li`
 
 const Pairs = styled.ol`
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(21.5rem, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(min(100%, 21.5rem), 1fr));
   gap: 0.5rem;
   align-items: start;
 `;
@@ -211,8 +211,8 @@ export function PairEditor({
                   <button
                     type="button"
                     className="plain"
-                    aria-label={`Earlier on the walk: ${names}`}
-                    title="Earlier on the walk"
+                    aria-label={`Move up: ${names}`}
+                    title="Move up"
                     onClick={() => {
                       const next = pairs.map((one) => [...one]);
                       [next[at - 1], next[at]] = [next[at]!, next[at - 1]!];

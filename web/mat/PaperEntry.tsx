@@ -147,7 +147,7 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
           <Button isDisabled={count === 0 || faulty.length > 0} onPress={keep}>
             Enter {many(count, 'rep')}
           </Button>
-          {faulty.length > 0 && <Quiet>Mend what cannot be read first; nothing is entered by halves.</Quiet>}
+          {faulty.length > 0 && <Quiet>Fix what cannot be read first; nothing is entered by halves.</Quiet>}
           {count === 0 && kept > 0 && <p role="status">{many(kept, 'rep')} entered.</p>}
         </Row>
       </Panel>

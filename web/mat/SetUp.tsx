@@ -230,7 +230,7 @@ function SetUp({ kit }: { kit: Kit }) {
         <Row>
           <h2>Who works with whom</h2>
           {prescribed.length > 0 && (
-            <Quiet>{many(prescribed.length, 'person has', 'people have')} something to work on in it.</Quiet>
+            <Quiet>{many(prescribed.length, 'person has', 'people have')} a correction here.</Quiet>
           )}
         </Row>
         <PairEditor

@@ -85,12 +85,12 @@ function Believed({ known: { breakdown }, settings }: { known: Known; settings: 
             <h2 data-testid="belief">
               {farthest
                 ? `We give ${nameOf(breakdown, place)} ${Math.round(farthest.belief)} of 100; the reps give it ${Math.round(farthest.evidence)} (${Math.round(farthest.low)}–${Math.round(farthest.high)}).`
-                : 'Nothing would gain from mending, so there is nothing to compare.'}
+                : 'Nothing would gain from fixing, so there is nothing to compare.'}
             </h2>
             <p>{orderWords(tau)}</p>
             <Legend>
               <span>what we believe</span>
-              <span>its share of all that mending would gain, with its 80 % interval</span>
+              <span>its share of all that fixing would gain, with its 80 % interval</span>
             </Legend>
             <Pairs
               label="Belief and evidence for each checkpoint, in percent of the whole"

@@ -20,7 +20,7 @@ export const Small = styled.table`
   }
 `;
 
-/** What ended the reps at a checkpoint: tagged stops, each cause's share of all, and where it would have to be mended. */
+/** What ended the reps at a checkpoint: tagged stops, each cause's share of all, and where it would have to be fixed. */
 export function Causes({ at, breakdown, lead }: { at: CheckpointReading; breakdown: Breakdown; lead: Side }) {
   if (at.failed === 0) return null;
   const titleOf = (cause: string) =>

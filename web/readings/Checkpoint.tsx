@@ -109,7 +109,7 @@ function Everybody({
           <h2>What we believe, what the reps say</h2>
           <p>
             We give it {Math.round(belief)} of 100; the reps give it {Math.round(evidence)} ({Math.round(low)}
-            –{Math.round(high)}) of all that mending would gain.{' '}
+            –{Math.round(high)}) of all that fixing would gain.{' '}
             <Link to={settings.to(`/readings/${breakdown.technique}/beliefs`)}>All checkpoints</Link>
           </p>
           <Causes at={squad} breakdown={breakdown} lead="right" />
@@ -201,5 +201,10 @@ function Everybody({
   );
 }
 
+/** Which way it differs, and how sure that is: never the chance of what is not the case. */
 const worse = (chance: number | null): string =>
-  chance === null ? 'not enough yet' : `worse, chance ${sure(chance)}`;
+  chance === null
+    ? 'not enough yet'
+    : chance >= 0.5
+      ? `worse, chance ${sure(chance)}`
+      : `better, chance ${sure(1 - chance)}`;

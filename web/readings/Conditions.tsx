@@ -1,6 +1,6 @@
 import type { CheckpointReading, Held } from '@ulkret/core/reading';
 import { rungNames } from '@ulkret/core/rep';
-import { Panel } from '../ui/frame';
+import { Panel, Quiet } from '../ui/frame';
 import { percent, range } from '../ui/words';
 import { Small } from './Causes';
 
@@ -21,24 +21,29 @@ export function Conditions({ at }: { at: CheckpointReading }) {
         <thead>
           <tr>
             <th>Condition</th>
-            <th>Holds</th>
-            <th>80 %</th>
-            <th>Held of reached</th>
+            <th>Counted</th>
+            <th>Like for like</th>
           </tr>
         </thead>
         <tbody>
           {rows.map(({ name, held, reached, failed }) => (
             <tr key={name}>
               <td>{name}</td>
-              <td>{percent(held.value)}</td>
-              <td>{range(held)}</td>
               <td>
                 {reached - failed} of {reached}
+                {reached > 0 && `: ${percent((reached - failed) / reached)}`}
+              </td>
+              <td>
+                {percent(held.value)} <small>{range(held)}</small>
               </td>
             </tr>
           ))}
         </tbody>
       </Small>
+      <Quiet>
+        Counted: of the reps that got here, those that held. Like for like: what would hold if only this
+        differed, with its 80 % interval. The two differ where other things differed too.
+      </Quiet>
     </Panel>
   );
 }

@@ -124,7 +124,7 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
                 )}
                 {reps.some(({ rep }) => rep.observer !== coach.id) && (
                   <Button $quiet onPress={() => setLooking(!looking)}>
-                    {looking ? 'Enough looked at' : 'Say how you saw them'}
+                    {looking ? 'Done' : 'Say how you saw them'}
                   </Button>
                 )}
               </Row>

@@ -198,8 +198,8 @@ export const WhyTwo = () => (
   <Quiet>
     The plain reading counts each checkpoint by itself, leaning a little on the squad’s rate: few reps swing
     it, and a hard rung looks like a weak student. The full reading fits all techniques at once, sets rungs,
-    sides and partners apart, and tells everybody’s hazard for the same mix of them, leaning on the squad the
-    more the fewer reps there are.
+    sides and partners apart, and tells everybody’s hazard for the same mix of them; it leans on the squad
+    while reps are few.
   </Quiet>
 );
 
@@ -208,9 +208,7 @@ export const weighed = ({
   halfLifeDays,
   since,
 }: Pick<Answer['settings'], 'halfLifeDays' | 'since'>): string =>
-  (halfLifeDays > 1e6
-    ? 'All reps count alike'
-    : `Newer reps count more: half for each ${halfLifeDays} days of age`) +
+  (halfLifeDays > 1e6 ? 'All reps count alike' : `Older reps count less: half after ${halfLifeDays} days`) +
   (since ? `, since the week of ${dayOf(since)}.` : ', from the beginning.');
 
 /** Where the settings leave nothing to read. */

@@ -293,9 +293,9 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
         <Conditions at={at} />
         <Panel>
           <h2>What would fixing it give {student === squad ? 'the squad' : name}?</h2>
-          <Quiet>What the finish rate would rise by if all that has its root there were mended.</Quiet>
+          <Quiet>What the finish rate would rise by if all that has its root there were fixed.</Quiet>
           <Bars
-            label={`What mending each checkpoint would add to the finish rate of ${name}`}
+            label={`What fixing each checkpoint would add to the finish rate of ${name}`}
             lines={[...reading.checkpoints]
               .sort((a, b) => b.rootGain.value - a.rootGain.value)
               .filter(({ rootGain }) => rootGain.value > 0.002)
@@ -371,15 +371,12 @@ function CheckpointDetail({
       <p>
         {at.enough ? (
           <>
-            Mending all that has its root here would lift the finish rate from{' '}
+            Fixing all that has its root here would lift the finish rate from{' '}
             {percent(reading.finishRate.value)} to {percent(reading.finishRate.value + at.rootGain.value)} (by{' '}
             {range(at.rootGain)}).
           </>
         ) : (
-          <>
-            Not enough yet: {many(at.moreNeeded, 'more rep')} that {at.moreNeeded === 1 ? 'reaches' : 'reach'}{' '}
-            it would do.
-          </>
+          <>Not enough yet: needs {many(at.moreNeeded, 'more rep')} here.</>
         )}{' '}
         <Link to={more}>Everybody at this checkpoint</Link>
       </p>

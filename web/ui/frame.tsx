@@ -34,6 +34,7 @@ export const Columns = styled.div<{ $shares?: string }>`
   }
   > div {
     display: grid;
+    grid-template-columns: minmax(0, 1fr);
     gap: 1.1rem;
   }
 `;

@@ -26,7 +26,7 @@ export const ofDefences: readonly Rule<Defence>[] = [
       saying(
         ['answers'],
         answers.length === 0 &&
-          'No answer is recorded: the partner wins here each time. Add one: mend, switch or retreat.',
+          'No answer is recorded: the partner wins here each time. Add one: fix, switch or retreat.',
       ),
   },
   {

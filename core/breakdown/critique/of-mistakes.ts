@@ -12,8 +12,7 @@ export const ofMistakes: readonly Rule<Mistake>[] = [
   {
     name: 'no cue',
     severity: 'warning',
-    find: ({ cue }) =>
-      saying(['cue'], isEmpty(cue) && 'This mistake has no cue: say the words that mend it.'),
+    find: ({ cue }) => saying(['cue'], isEmpty(cue) && 'This mistake has no cue: say the words that fix it.'),
   },
   {
     name: 'a root after its symptom',

@@ -117,7 +117,7 @@ export const ofTheRest: readonly Rule<Draft>[] = [
         ['technique', 'safetyNote'],
         isEmpty(safetyNote) &&
           (loadSpeed === 'fast' || ruleTags.length > 0) &&
-          'It comes on fast or is restricted, and nothing is said about safety: write how to put it on, and when to stop.',
+          'It is fast or restricted, and nothing is said about safety: write how to put it on, and when to stop.',
       ),
   },
   {
