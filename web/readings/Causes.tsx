@@ -14,6 +14,15 @@ export const Small = styled.table`
   td:not(:first-child) {
     white-space: nowrap;
   }
+  @media (max-width: 640px) {
+    td:not(:first-child) {
+      white-space: normal;
+    }
+    td,
+    th {
+      padding-right: 0.6rem;
+    }
+  }
   th {
     color: var(--muted);
     font-weight: 500;
