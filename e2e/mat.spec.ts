@@ -329,8 +329,9 @@ test('after the class: what was drilled, who was not seen, causes tagged late, n
   await expect(page.getByRole('heading', { name: '3 stops without a cause: tag them now?' })).toBeVisible();
   await page.getByRole('button', { name: 'Wrist in front of the throat' }).first().click();
   await expect(page.getByRole('heading', { name: '2 stops without a cause: tag them now?' })).toBeVisible();
+  // A note is kept when its field is left, with or without a press of Keep.
   await page.getByRole('textbox', { name: 'A note on Ada' }).fill('calmer than last week');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await page.keyboard.press('Tab');
   await expect(page.getByText('calmer than last week (Nina)')).toBeVisible();
   await page.getByRole('link', { name: 'A sheet for the wall' }).click();
   await expect(page.getByRole('row', { name: /Ada .* right/ })).toBeVisible();
@@ -731,4 +732,28 @@ test('every knot and every ending is 48 px, in view and under nothing, however t
     expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width);
     expect(await page.getByRole('button', { name: /^Stopped at/ }).count()).toBe(8);
   }
+});
+
+test('a class that another device has ended takes no rep without a word, and is reopened by one press', async ({
+  page,
+  browser,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben']);
+  await startSession(page);
+  await page.keyboard.press('Enter');
+  await allSaved(page);
+  const { page: other, context } = await otherDevice(browser, empty.url);
+  await other.goto(`${page.url()}/after`);
+  await other.getByRole('button', { name: 'End the class' }).click();
+  await expect(advice(page)).toContainText('This class has ended');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('status')).toContainText('Not logged: this class has ended');
+  await advice(page).getByRole('button', { name: 'Reopen the class' }).click();
+  await expect(advice(page)).not.toContainText('This class has ended');
+  await page.keyboard.press('Enter');
+  await allSaved(page);
+  expect(await csvOf(page)).toHaveLength(2);
+  await context.close();
 });

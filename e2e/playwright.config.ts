@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   // A journey through several pages, a restart and a second device: on a slow machine it takes its time.
-  timeout: 150_000,
+  timeout: 120_000,
   expect: { timeout: 20_000 },
   workers: 2,
   fullyParallel: false,

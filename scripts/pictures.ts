@@ -33,7 +33,7 @@ async function setUp(page: Page, url: string): Promise<void> {
   await select(page, /^Technique:/, 'Rear strangle');
   await page.getByRole('button', { name: 'Everybody' }).click();
   await page.getByRole('button', { name: 'Pair them' }).click();
-  await page.getByText(/something to work on/).waitFor();
+  await page.getByText(/a correction here/).waitFor();
 }
 
 /** Sets up a session of everybody and logs a few reps, the last of which asks why it stopped. */

@@ -104,6 +104,9 @@ interface AdviceProps {
   onSwap: () => void;
   onSpan: (to: string | null) => void;
   onVoid: (rep: Rep) => void;
+  /** The class has been ended, on this device or another. */
+  ended: boolean;
+  onReopen: () => void;
   onOverride: () => void;
   onNote: () => void;
 }
@@ -135,6 +138,8 @@ export const Advice = late(function Advice({
   onSwap,
   onSpan,
   onVoid,
+  ended,
+  onReopen,
   onOverride,
   onNote,
 }: AdviceProps) {
@@ -163,6 +168,8 @@ export const Advice = late(function Advice({
       ))}
     </AdviceLine>
   );
+  if (ended)
+    return line('stop', 'This class has ended: reopen it to log more reps.', ['Reopen the class', onReopen]);
   if (stopped)
     return line(
       'stop',

@@ -63,6 +63,21 @@ function PersonNotes({
   const notes = useStanding(work).changes.flatMap(({ id, observer, set }) =>
     set.is === 'words' && set.about === student ? [{ id, observer, words: set.words }] : [],
   );
+  /** Also when the field is left: what was written is never lost for want of a press. */
+  const keep = () => {
+    if (words.trim() === '') return;
+    work.add({
+      is: 'changes',
+      fact: {
+        id: uuidv7(),
+        session: work.session.id,
+        at: stamp(),
+        observer: coach.id,
+        set: { is: 'words', about: student, words: words.trim() },
+      },
+    });
+    setWords('');
+  };
   return (
     <>
       {notes.map((note) => (
@@ -74,18 +89,7 @@ function PersonNotes({
         style={{ display: 'flex', gap: '0.4rem' }}
         onSubmit={(event) => {
           event.preventDefault();
-          if (words.trim() === '') return;
-          work.add({
-            is: 'changes',
-            fact: {
-              id: uuidv7(),
-              session: work.session.id,
-              at: stamp(),
-              observer: coach.id,
-              set: { is: 'words', about: student, words: words.trim() },
-            },
-          });
-          setWords('');
+          keep();
         }}
       >
         <TextField
@@ -94,6 +98,7 @@ function PersonNotes({
           value={words}
           maxLength={500}
           onChange={setWords}
+          onBlur={keep}
         />
         {words.trim() !== '' && (
           <Button type="submit" $quiet>

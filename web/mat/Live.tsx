@@ -246,6 +246,8 @@ function Live(opened: Opened) {
         onSwap={actions.swap}
         onSpan={(to) => change({ is: 'span', pair: [...members], from: session.from, to: to ?? session.to })}
         onVoid={live.undo}
+        ended={now.endedAt !== null}
+        onReopen={() => change({ is: 'go on' })}
         onOverride={() => setOver({ is: 'let' })}
         onNote={() => view.stopped && setOver({ is: 'care', note: view.stopped, people: members })}
       />

@@ -67,7 +67,9 @@ export default function Mat() {
                     head: 'When',
                     cell: ({ session }) => (
                       <span>
-                        <Link to={`/mat/${session.id}`}>
+                        <Link
+                          to={session.endedAt === null ? `/mat/${session.id}` : `/mat/${session.id}/after`}
+                        >
                           {dayOf(session.startedAt)}, {timeOf(session.startedAt)}
                         </Link>
                         {session.endedAt === null && ' · not ended'}

@@ -144,11 +144,13 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
       `${nameOf(next.student)} attacks${next.partner ? ` ${nameOf(next.partner)}` : ''}, ${next.side} side`,
     );
   const why = (): string | null =>
-    view.stopped
-      ? 'Not logged: this pair was stopped for safety. Say what went wrong first.'
-      : view.permit.verdict === 'not allowed'
-        ? `Not logged: ${view.permit.reasons[0]?.words ?? 'not allowed'}`
-        : null;
+    now.endedAt !== null
+      ? 'Not logged: this class has ended. Reopen it first.'
+      : view.stopped
+        ? 'Not logged: this pair was stopped for safety. Say what went wrong first.'
+        : view.permit.verdict === 'not allowed'
+          ? `Not logged: ${view.permit.reasons[0]?.words ?? 'not allowed'}`
+          : null;
 
   /** A tap on the open pair: what it begins, and the rep that it ends. */
   const tap = (one: Tap) => {

@@ -84,7 +84,9 @@ export default function Today() {
                     {dayOf(last.session.startedAt)}: {many(last.reps, 'rep')} by{' '}
                     {many(last.students, 'student')}.
                   </p>
-                  <Link to={`/mat/${last.session.id}`}>Open it</Link>
+                  <Link to={`/mat/${last.session.id}${last.session.endedAt === null ? '' : '/after'}`}>
+                    Open it
+                  </Link>
                 </Panel>
                 <Panel>
                   <h2>This device</h2>
