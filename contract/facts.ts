@@ -39,6 +39,17 @@ export const factsFormat = 'ulkret.facts/1';
 
 export const RowFault = z.object({ line: z.int(), column: z.string(), reason: z.string() });
 
+const Zone = z.string().refine(
+  (zone) => {
+    try {
+      return new Intl.DateTimeFormat('en', { timeZone: zone }) instanceof Intl.DateTimeFormat;
+    } catch {
+      return false;
+    }
+  },
+  { error: 'it should be the name of a time zone, such as Europe/Lisbon' },
+);
+
 export const factsEndpoints = {
   live: define({
     method: 'get',
@@ -72,6 +83,8 @@ export const factsEndpoints = {
     path: '/api/import/reps',
     who: 'assistant',
     summary: 'Read a CSV of reps: the good rows are kept, each bad one is listed with its reason',
+    /** The time zone in which dates without one are meant, as an IANA name such as Europe/Lisbon; UTC where it is not said. */
+    query: z.object({ zone: Zone.optional() }),
     body: z.string(),
     bodyType: 'text/csv',
     output: z.object({

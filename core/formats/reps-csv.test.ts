@@ -11,6 +11,8 @@ const directory: Directory = {
   student: (name) => studentIds.find((id) => id === name.toLowerCase()) ?? null,
   observer: (name) => (name === 'coach' ? 'coach' : null),
   importer: 'coach',
+  zone: 'Europe/Lisbon',
+  now: Date.parse('2026-11-27T00:00:00Z'),
   idFor: (text) => factId([...text].reduce((sum, c) => (sum * 31 + c.charCodeAt(0)) % 2 ** 40, 7)),
 };
 
@@ -79,6 +81,45 @@ describe('a file of reps', () => {
     ]);
     expect(faults.every(({ reason }) => reason.length > 10)).toBe(true);
     expect(writeFaultsCsv(faults).split('\r\n')[0]).toBe('line,column,reason');
+  });
+
+  test('reads what a spreadsheet makes of it: its dates, its commas, and checkpoints by number or title', () => {
+    const row = (at: string, rest = 'finished,,') => `${at},Test lock,Ada,ben,right,"2,0",${rest}`;
+    const text = [
+      head,
+      row('2026-07-05 19:30'),
+      row('26.11.2026 19:30'),
+      row('26/11/2026'),
+      row('11/26/2026 8:05'),
+      row('2026-03-05T18:30:00Z', 'stopped,2,Mistake 2'),
+      row('2026-03-05T18:31:00Z', 'stopped,point 3,'),
+    ].join('\n');
+    const { rows, faults } = readRepsCsv(text, directory);
+    expect(faults).toEqual([]);
+    // Lisbon is an hour ahead of UTC in July, and with it in November.
+    expect(rows.slice(0, 4).map(({ rep }) => rep.at)).toEqual([
+      '2026-07-05T18:30:00.000Z',
+      '2026-11-26T19:30:00.000Z',
+      '2026-11-26T12:00:00.000Z',
+      '2026-11-26T08:05:00.000Z',
+    ]);
+    expect(rows.every(({ rep }) => rep.rung === 2)).toBe(true);
+    expect(rows.slice(4).map(({ rep }) => rep)).toMatchObject([
+      { stop: 'c2', cause: 'm2' },
+      { stop: 'c3', cause: null },
+    ]);
+  });
+
+  test('refuses a day that can be read two ways, one that is none, and what has not been yet', () => {
+    const row = (at: string) => `${at},Test lock,Ada,ben,right,2,finished,,`;
+    const text = [head, row('03/04/2026 18:00'), row('31.02.2026'), row('2026-11-28 10:00')].join('\n');
+    const { rows, faults } = readRepsCsv(text, directory);
+    expect(rows).toEqual([]);
+    expect(faults.map(({ column, reason }) => `${column}: ${reason}`)).toEqual([
+      'at: "03/04/2026 18:00" can be read two ways: write 2026-04-03 or 2026-03-04',
+      'at: "31.02.2026" is no day of the calendar',
+      'at: "2026-11-28 10:00" has not been yet: a rep is logged when it is done',
+    ]);
   });
 
   test('gives a row without an id the same id each time, and equal rows different ones', () => {

@@ -1,7 +1,8 @@
 import Papa from 'papaparse';
 import type { Id } from '../breakdown';
 import { type Breakdown, type Side } from '../breakdown';
-import { FactId, faultOf, Instant, Rep, Source } from '../rep';
+import { FactId, faultOf, Rep, Source } from '../rep';
+import { readCause, readCheckpoint, readMoment, readWhole } from './spreadsheet';
 
 /** The columns of a file of reps, in order. Documented in docs/formats.md. */
 export const repColumns = [
@@ -43,6 +44,10 @@ export interface Directory {
   observer(idOrName: string): Id | null;
   /** Who imports: the observer where the file names none. */
   importer: Id;
+  /** The time zone in which dates without one are meant, as an IANA name. */
+  zone: string;
+  /** Milliseconds since the epoch: no rep is later. */
+  now: number;
   /** A UUID that a text always gives, so that a row without an id counts once however often it is imported. */
   idFor(text: string): string;
 }
@@ -171,7 +176,6 @@ function readRow(
       .split(';')
       .map((one) => one.trim())
       .filter(Boolean);
-  const optional = (column: RepColumn) => cell(column) || null;
 
   const fact = (column: 'id' | 'session') => {
     const read = FactId.safeParse(cell(column));
@@ -181,14 +185,12 @@ function readRow(
   };
   const id = cell('id') ? fact('id') : directory.idFor(key);
   const session = cell('session') ? fact('session') : null;
-  const at = Instant.safeParse(cell('at')).success
-    ? cell('at')
-    : wrong(
-        'at',
-        `"${cell('at')}" is not an instant such as 2026-03-05T18:30:00Z or 2026-03-05T19:30:00+01:00`,
-      );
+  const moment = readMoment(cell('at'), directory.zone);
+  const at = 'reason' in moment ? wrong('at', moment.reason) : moment.at;
+  if (at !== null && Date.parse(at) > directory.now)
+    wrong('at', `"${cell('at')}" has not been yet: a rep is logged when it is done`);
   const edition = cell('edition');
-  const editionNumber = /^[1-9]\d{0,5}$/.test(edition) ? Number(edition) : null;
+  const editionNumber = readWhole(edition) || null;
   if (edition && editionNumber === null) wrong('edition', `"${edition}" is not a number from 1`);
   const breakdown = directory.breakdown(cell('technique'), editionNumber);
   if (!breakdown)
@@ -200,7 +202,10 @@ function readRow(
     );
   const person = (column: 'student' | 'partner') =>
     directory.student(cell(column)) ??
-    wrong(column, `nobody, or more than one person, on the roster is "${cell(column)}"`);
+    wrong(
+      column,
+      `"${cell(column)}" is nobody on the roster, or more than one person: write the name as it stands under People, or the id`,
+    );
   const student = person('student');
   const partner = cell('partner') ? person('partner') : null;
   const observer = cell('observer')
@@ -208,13 +213,16 @@ function readRow(
     : directory.importer;
   const side =
     sides[cell('side').toLowerCase()] ?? wrong('side', `"${cell('side')}" is neither right nor left`);
-  const rung = /^[0-4]$/.test(cell('rung'))
-    ? Number(cell('rung'))
-    : wrong('rung', `"${cell('rung')}" is not a rung from 0 (alone) to 4 (free sparring)`);
+  const rungNumber = readWhole(cell('rung'));
+  const rung =
+    rungNumber !== null && rungNumber <= 4
+      ? rungNumber
+      : wrong('rung', `"${cell('rung')}" is not a rung from 0 (alone) to 4 (free sparring)`);
   const source = Source.safeParse(cell('source') || 'import');
   if (!source.success) wrong('source', `"${cell('source')}" is not mat, clip, import or paper`);
   const outcome = cell('outcome').toLowerCase().replace('-', ' ');
-  const stops = list('stop');
+  const named = (text: string) => (breakdown ? readCheckpoint(breakdown, text) : text);
+  const stops = list('stop').map(named);
   const ending =
     outcome === 'finished'
       ? { outcome }
@@ -243,10 +251,10 @@ function readRow(
     partner,
     side,
     rung,
-    from: optional('from'),
-    to: optional('to'),
-    soft: list('soft'),
-    cause: optional('cause'),
+    from: cell('from') ? named(cell('from')) : null,
+    to: cell('to') ? named(cell('to')) : null,
+    soft: list('soft').map(named),
+    cause: cell('cause') ? readCause(breakdown, cell('cause')) : null,
     observer,
     source: source.data,
     note: unguard(cell('note')),

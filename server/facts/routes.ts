@@ -29,7 +29,7 @@ function finder(rows: readonly { id: Id; name: string }[]): (text: string) => Id
   };
 }
 
-async function directoryOf(db: Db, academyId: Id, importer: Id): Promise<Directory> {
+async function directoryOf(db: Db, academyId: Id, importer: Id): Promise<Omit<Directory, 'zone' | 'now'>> {
   const names = await techniqueNames(db, academyId);
   const [editions, students, coaches] = await Promise.all([
     editionsOf(
@@ -85,8 +85,13 @@ export function factRoutes(router: Router, db: Db): void {
     return factsFile(db, coach.academyId);
   });
 
-  answer(router, db, endpoints.importReps, async ({ body }, { coach }) => {
-    const { rows, faults } = readRepsCsv(body, await directoryOf(db, coach.academyId, coach.id));
+  answer(router, db, endpoints.importReps, async ({ query, body }, { coach }) => {
+    const directory = await directoryOf(db, coach.academyId, coach.id);
+    const { rows, faults } = readRepsCsv(body, {
+      ...directory,
+      zone: query.zone ?? 'UTC',
+      now: Date.now(),
+    });
     const refused = [...faults];
     let accepted = 0;
     let known = 0;

@@ -39,7 +39,13 @@ export default function Data() {
     setAnswer(null);
     setRefusal(null);
     try {
-      setAnswer({ ...(await ask(endpoints.importReps, { body: await file.text() })), file: file.name });
+      setAnswer({
+        ...(await ask(endpoints.importReps, {
+          query: { zone: Intl.DateTimeFormat().resolvedOptions().timeZone },
+          body: await file.text(),
+        })),
+        file: file.name,
+      });
       await mutate(() => true);
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
