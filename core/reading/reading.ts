@@ -147,7 +147,7 @@ export type Rates = z.infer<typeof Rates>;
 export const SquadRates = SquadReading.extend({ squad: Rates, students: z.array(Rates) });
 export type SquadRates = z.infer<typeof SquadRates>;
 
-/** The rates of a reading: a tenth of its size. */
+/** The rates of a reading: a fifth of its size. */
 export function ratesOf({ squad, students, ...of }: SquadReading): SquadRates {
   const rates = ({ student, reps, finished, finishRate, checkpoints }: Reading): Rates => ({
     student,

@@ -16,7 +16,7 @@ import { Loaded } from '../ui/states';
 import { Select } from '../ui/select';
 import { Button } from '../ui/button';
 import { Caution } from '../ui/caution';
-import { Choice } from '../ui/choice';
+import { Choice, rightOrLeft } from '../ui/choice';
 import { Page, Panel, Quiet, Row } from '../ui/frame';
 import { MarkIcon } from '../strand/marks';
 import { Title } from '../ui/title';
@@ -70,10 +70,7 @@ export default function Learn() {
                 <Choice
                   label="Lead side"
                   value={lead}
-                  options={[
-                    { value: 'right', text: 'Right' },
-                    { value: 'left', text: 'Left' },
-                  ]}
+                  options={rightOrLeft}
                   onChange={(side) => set('side', side)}
                 />
               </Row>

@@ -15,7 +15,7 @@ import { addressOf } from '../api/ask';
 import { Loaded, Loading } from '../ui/states';
 import { ButtonLink } from '../ui/button-link';
 import { Caution } from '../ui/caution';
-import { Choice } from '../ui/choice';
+import { Choice, rightOrLeft } from '../ui/choice';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { Strand } from '../strand/Strand';
 import { MarkIcon } from '../strand/marks';
@@ -146,10 +146,7 @@ function Reading({ id }: { id: string }) {
                   <Choice
                     label="Lead side"
                     value={lead}
-                    options={[
-                      { value: 'right', text: 'Right' },
-                      { value: 'left', text: 'Left' },
-                    ]}
+                    options={rightOrLeft}
                     onChange={(side) => set('side', side)}
                   />
                   <ButtonLink to={`/library/${one.id}?edit=1`}>Write the next edition</ButtonLink>

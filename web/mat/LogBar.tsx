@@ -146,13 +146,7 @@ export const LogBar = late(function LogBar({ reps, said, onAll, ...rest }: LogBa
   );
 });
 
-interface LogEntryProps {
-  rep: Rep;
-  nameOf: (id: string) => string;
-  numberOf: (checkpoint: string) => number;
-  causeOf: (rep: Rep) => string | null;
-  onUndo: (rep: Rep) => void;
-}
+type LogEntryProps = { rep: Rep } & Pick<LogBarProps, 'nameOf' | 'numberOf' | 'causeOf' | 'onUndo'>;
 
 const LogEntry = memo(function LogEntry({ rep, nameOf, numberOf, causeOf, onUndo }: LogEntryProps) {
   const cause = causeOf(rep);

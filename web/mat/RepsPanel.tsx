@@ -6,7 +6,7 @@ import { useState } from 'react';
 import styled from 'styled-components';
 import { RepMark } from '../strand/RepMark';
 import { Button } from '../ui/button';
-import { Choice } from '../ui/choice';
+import { Choice, rightOrLeft } from '../ui/choice';
 import { Sheet } from '../ui/dialog';
 import { Quiet, Row } from '../ui/frame';
 import { Select } from '../ui/select';
@@ -61,15 +61,7 @@ function Move({
         options={[{ value: nobody, text: 'nobody' }, ...named.filter(({ value }) => value !== student)]}
         onChange={(id) => setPartner(id === nobody ? null : id)}
       />
-      <Choice
-        label="Lead side"
-        value={side}
-        options={[
-          { value: 'right', text: 'Right' },
-          { value: 'left', text: 'Left' },
-        ]}
-        onChange={setSide}
-      />
+      <Choice label="Lead side" value={side} options={rightOrLeft} onChange={setSide} />
       <Button
         isDisabled={student === rep.student && partner === rep.partner && side === rep.side}
         onPress={() => {

@@ -11,7 +11,7 @@ import { useAskingForm } from '../api/use-form';
 import { useHere } from '../api/signed-in';
 import { Button } from '../ui/button';
 import { Checkbox } from '../ui/checkbox';
-import { Choice } from '../ui/choice';
+import { Choice, rightOrLeft } from '../ui/choice';
 import { DateField } from '../ui/date-field';
 import { Row } from '../ui/frame';
 import { NumberField } from '../ui/number-field';
@@ -76,15 +76,7 @@ export function StudentForm({
           name="mainSide"
           control={control}
           render={({ field: { value, onChange } }) => (
-            <Choice
-              label="Main side"
-              value={value}
-              options={[
-                { value: 'right', text: 'Right' },
-                { value: 'left', text: 'Left' },
-              ]}
-              onChange={onChange}
-            />
+            <Choice label="Main side" value={value} options={rightOrLeft} onChange={onChange} />
           )}
         />
         <Controller

@@ -68,3 +68,9 @@ export function Choice<T extends string>({
     </Row>
   );
 }
+
+/** The two lead sides, to be chosen from. */
+export const rightOrLeft = [
+  { value: 'right', text: 'Right' },
+  { value: 'left', text: 'Left' },
+] as const;
