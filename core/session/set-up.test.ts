@@ -18,6 +18,9 @@ describe('a session that is set up', () => {
     });
     const left = settingUp(paired, { do: 'present', ids: ['ada', 'cleo', 'eve'] });
     expect(left.pairs).toEqual([['cleo', 'eve']]);
+    const one = settingUp(settingUp(left, { do: 'goes', id: 'ada' }), { do: 'comes', id: 'finn' });
+    expect([one.present, one.pairs]).toEqual([['cleo', 'eve', 'finn'], [['cleo', 'eve']]]);
+    expect(settingUp(one, { do: 'comes', id: 'cleo' }).present).toEqual(one.present);
   });
 
   test('comes to a session that can be kept, with what is prescribed to those who are here', () => {

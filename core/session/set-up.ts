@@ -43,6 +43,8 @@ export type SetUpStep =
   | { do: 'set'; to: Partial<Omit<SetUp, 'present' | 'pairs' | 'reasons'>> }
   /** Who is here; whoever has gone leaves their pair, and a pair of one is none. */
   | { do: 'present'; ids: readonly Id[] }
+  | { do: 'comes'; id: Id }
+  | { do: 'goes'; id: Id }
   | { do: 'pair'; pairs: readonly (readonly Id[])[] }
   | { do: 'reason'; pair: readonly Id[]; words: string }
   /** Everything as in a session before; `known` are the people and techniques that are still here. */
@@ -60,6 +62,10 @@ export function settingUp(now: SetUp, step: SetUpStep): SetUp {
       const pairs = now.pairs.map((pair) => pair.filter((id) => here.has(id)));
       return { ...now, present: step.ids, pairs: pairs.filter(({ length }) => length > 1) };
     }
+    case 'comes':
+      return { ...now, present: [...new Set([...now.present, step.id])] };
+    case 'goes':
+      return settingUp(now, { do: 'present', ids: now.present.filter((id) => id !== step.id) });
     case 'pair':
       return { ...now, pairs: step.pairs };
     case 'reason':

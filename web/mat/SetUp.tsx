@@ -207,12 +207,7 @@ function SetUp({ kit }: { kit: Kit }) {
             <Chip
               key={id}
               isSelected={present.includes(id)}
-              onChange={(on) =>
-                step({
-                  do: 'present',
-                  ids: on ? [...present, id] : present.filter((other) => other !== id),
-                })
-              }
+              onChange={(on) => step({ do: on ? 'comes' : 'goes', id })}
             >
               {name}
               {visits && ' (guest)'}

@@ -30,7 +30,7 @@ import { chosenKeys, useMatKeys } from './keys';
 import type { Opened } from './OfSession';
 import { type Common, usePairViews } from './pair-view';
 import { useBegun } from './use-begun';
-import { useGuest } from './use-guest';
+import { guestNamed, useKeepGuest } from './use-guest';
 import { play, type Signal } from './signals';
 
 /** What lies over the Mat. */
@@ -74,7 +74,7 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
   const { coach } = useHere();
   const [active, setActive] = useState(0);
   const [chosenRung, setRung] = useState<Rung | null>(null);
-  const guest = useGuest();
+  const keepGuest = useKeepGuest();
   const [begunOf, begin] = useBegun(session.id);
   const asker = useRef<Asker>(null);
   const [said, setSaid] = useState('');
@@ -196,7 +196,9 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
   /** Somebody who visits came late; null where this device cannot keep them. */
   const addGuest = async (name: string): Promise<string | null> => {
     try {
-      return (await guest(name)).id;
+      const guest = guestNamed(name);
+      await keepGuest(guest);
+      return guest.id;
     } catch {
       setSaid('This device could not keep the guest: its storage is full. Free some, then add them again.');
       return null;

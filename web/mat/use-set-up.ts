@@ -22,7 +22,7 @@ import { useOutbox } from '../device/use-outbox';
 import { usePrescribed } from '../reader/use-prescribed';
 import { shortestReason } from './OverridePanel';
 import { usePairPermit } from './pair-permit';
-import { useGuest } from './use-guest';
+import { guestNamed, useKeepGuest } from './use-guest';
 
 /** The technique that a set-up begins with: the one of the last class, or else a submission. */
 const firstOf = ({ techniques, sessions }: Kit) =>
@@ -35,7 +35,7 @@ export function useSetUp(kit: Kit) {
   const navigate = useNavigate();
   const outbox = useOutbox();
   const { coach } = useHere();
-  const guest = useGuest();
+  const keepGuest = useKeepGuest();
   const first = firstOf(kit);
   const [setUp, step] = useReducer(settingUp, first.technique.id, usualSetUp);
   const [guests, setGuests] = useState<readonly Student[]>([]);
@@ -102,11 +102,14 @@ export function useSetUp(kit: Kit) {
       },
     });
   const addGuest = async (name: string) => {
+    const guest = guestNamed(name);
+    setGuests((before) => [...before, guest]);
+    step({ do: 'comes', id: guest.id });
     try {
-      const one = await guest(name);
-      setGuests([...guests, one]);
-      step({ do: 'present', ids: [...setUp.present, one.id] });
+      await keepGuest(guest);
     } catch {
+      setGuests((before) => before.filter((one) => one !== guest));
+      step({ do: 'goes', id: guest.id });
       setTrouble('This device could not keep the guest: its storage is full or closed. Free some first.');
     }
   };
