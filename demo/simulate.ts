@@ -218,6 +218,7 @@ export function drillClass(
               id: id(at + 2000),
               rep: told.id,
               cause,
+              words: null,
               at: new Date(at + 2000).toISOString(),
               observer: told.observer,
             });

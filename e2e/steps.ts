@@ -1,4 +1,4 @@
-import { expect, type Locator, type Page } from '@playwright/test';
+import { type Browser, type BrowserContext, expect, type Locator, type Page } from '@playwright/test';
 
 export const coach = { email: 'nina@quay.example', password: 'a long password' };
 
@@ -75,3 +75,27 @@ export async function drillOnce(page: Page, url: string): Promise<void> {
   await page.keyboard.press('Enter');
   await allSaved(page);
 }
+
+/** The rows of all reps, as the academy takes them out. */
+export const csvOf = async (page: Page): Promise<string[]> => {
+  const csv = await page.evaluate(async () => (await fetch('/api/export/reps.csv')).text());
+  return csv.trim().split('\r\n').slice(1);
+};
+
+/** The tile of the n-th pair on the Mat. */
+export const pair = (page: Page, n = 0) => page.getByTestId('pair').nth(n);
+
+/** Another device: its own storage and its own sign-in as the same coach. */
+export async function otherDevice(
+  browser: Browser,
+  url: string,
+): Promise<{ context: BrowserContext; page: Page }> {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  await page.goto(url);
+  await signInHere(page);
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+  return { context, page };
+}
+
+export const advice = (page: Page) => page.getByRole('note', { name: 'What to know about this pair' });

@@ -3,15 +3,22 @@ import { Id } from '../breakdown';
 import { causeFault, FactId, Instant } from '../rep';
 import { editionOf, factKind } from './kind';
 
-/** Says afterwards why a rep stopped; the latest tag of a rep counts. A null cause takes an earlier tag back. */
+/**
+ * Says afterwards why a rep stopped; the latest tag of a rep counts. Where the breakdown has no such cause, or nobody saw
+ * it, the words say so in its place. Neither a cause nor words take an earlier tag back.
+ */
 export const CauseTag = z.object({
   id: FactId,
   rep: FactId,
   cause: Id.nullable(),
+  words: z.string().trim().min(1).max(200).nullable().default(null),
   at: Instant,
   observer: Id,
 });
 export type CauseTag = z.infer<typeof CauseTag>;
+
+/** What a tag says of a stop whose cause nobody saw. */
+export const notSeen = 'not seen';
 
 export const tags = factKind({
   is: 'tag',

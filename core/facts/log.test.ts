@@ -24,6 +24,7 @@ describe('the log of a session', () => {
       id: factId(300 + n),
       rep: reps[i]!.id,
       cause: `m${n}`,
+      words: n === 1 ? 'a bent wrist' : null,
       at: later(70 + n),
       observer: 'coach',
     })),
@@ -39,6 +40,11 @@ describe('the log of a session', () => {
         const expected = standing(facts);
         expect(log.standing().all()).toEqual(expected);
         expect(log.standing().last).toEqual(expected.slice(-5));
+        expect([4, 7, 1].map((i) => log.standing().wordsOf(reps[i]!.id))).toEqual([
+          'a bent wrist',
+          null,
+          null,
+        ]);
         for (const who of ['ada', 'ben', 'nobody']) {
           expect(log.standing().of(who)).toEqual(expected.filter(({ student }) => student === who));
           expect(log.standing().on(who)).toEqual(expected.filter(({ partner }) => partner === who));

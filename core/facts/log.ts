@@ -20,6 +20,8 @@ export interface Standing extends KeptLists {
   on(partner: Id): readonly Rep[];
   /** The last few standing reps of everybody, in order of time. */
   last: readonly Rep[];
+  /** What was said of the cause of a rep in words, where the breakdown has no name for it; null where nothing was. */
+  wordsOf(rep: string): string | null;
   /** All standing reps, in order of time; sorted when it is first asked for. */
   all(): readonly Rep[];
 }
@@ -32,7 +34,7 @@ export class SessionLog {
   private readonly seen = new Set<string>();
   private readonly reps = new Map<string, Rep>();
   private readonly voided = new Set<string>();
-  private readonly tags = new Map<string, CauseTag>();
+  private tags = new Map<string, CauseTag>();
   private byStudent = new Map<Id, readonly Rep[]>();
   private byPartner = new Map<Id, readonly Rep[]>();
   private last: readonly Rep[] = [];
@@ -58,6 +60,7 @@ export class SessionLog {
       this.voided.add(rep);
       touch(this.reps.get(rep));
     }
+    if (tags.length > 0 && this.current) this.tags = new Map(this.tags);
     for (const tag of tags) {
       const known = this.tags.get(tag.rep);
       if (known && byTime(known, tag) > 0) continue;
@@ -88,12 +91,13 @@ export class SessionLog {
   /** What the facts come to now: the same object until one is added. */
   standing(): Standing {
     if (this.current) return this.current;
-    const { byStudent, byPartner, last } = this;
+    const { byStudent, byPartner, last, tags } = this;
     let all: readonly Rep[] | null = null;
     this.current = {
       ...this.kept,
       of: (student) => byStudent.get(student) ?? none,
       on: (partner) => byPartner.get(partner) ?? none,
+      wordsOf: (rep) => tags.get(rep)?.words ?? null,
       all: () => (all ??= [...byStudent.values()].flat().sort(byTime)),
       last,
     };

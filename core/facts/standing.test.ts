@@ -12,6 +12,7 @@ const all: RepFacts = {
     id: factId(3000 + n),
     rep: reps[i]!.id,
     cause: `m${n + 1}`,
+    words: null,
     at: at(20 + n),
     observer: 'coach',
   })),
@@ -56,7 +57,14 @@ describe('facts', () => {
 
   test('the latest tag of a rep says its cause, and null takes it back', () => {
     expect(standing(all).find(({ id }) => id === reps[1]!.id)?.cause).toBe('m2');
-    const back = { id: factId(3999), rep: reps[1]!.id, cause: null, at: at(50), observer: 'coach' };
+    const back = {
+      id: factId(3999),
+      rep: reps[1]!.id,
+      cause: null,
+      words: null,
+      at: at(50),
+      observer: 'coach',
+    };
     expect(
       standing({ ...all, tags: [back, ...all.tags] }).find(({ id }) => id === reps[1]!.id)?.cause,
     ).toBeNull();

@@ -154,6 +154,8 @@ describe('the summary', () => {
     expect(['ada', 'ben', 'cleo', 'dan'].map((id) => of(id).seldomSeen)).toEqual([false, false, true, true]);
     expect(of('ada')).toMatchObject({ finished: 8, asPartner: 7, uneven: true, reps: { right: 8, left: 0 } });
     expect(of('ben')).toMatchObject({ untagged: 6, uneven: true });
+    const told = summaryOf([['ada', 'ben']], reps, (id) => (id === reps[8]!.id ? 'not seen' : null));
+    expect(told.untagged).toHaveLength(5);
   });
 
   test('has everybody in it once, whether they were paired or came later, and no rep twice', () => {

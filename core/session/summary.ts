@@ -34,8 +34,12 @@ const seldomShare = 0.5;
 /** Under so many reps on the one side, a difference says nothing. */
 const leastForUneven = 3;
 
-/** What became of a session: `reps` are its standing reps in order of time. */
-export function summaryOf(pairs: readonly Pair[], reps: readonly Rep[]): SessionSummary {
+/** What became of a session: `reps` are its standing reps in order of time; of some the cause was told in words. */
+export function summaryOf(
+  pairs: readonly Pair[],
+  reps: readonly Rep[],
+  wordsOf: (rep: string) => string | null = () => null,
+): SessionSummary {
   const people = new Map<
     Id,
     { right: number; left: number; finished: number; asPartner: number; untagged: number }
@@ -47,7 +51,9 @@ export function summaryOf(pairs: readonly Pair[], reps: readonly Rep[]): Session
   };
   for (const id of pairs.flat()) of(id);
   const count = { finished: 0, forced: 0, 'not judged': 0, stopped: 0 };
-  const untagged = reps.filter(({ outcome, cause }) => outcome === 'stopped' && cause === null);
+  const untagged = reps.filter(
+    ({ id, outcome, cause }) => outcome === 'stopped' && cause === null && wordsOf(id) === null,
+  );
   for (const rep of reps) {
     count[rep.outcome]++;
     const attacker = of(rep.student);

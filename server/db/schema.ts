@@ -230,6 +230,7 @@ export const causeTags = pgTable(
     id: uuid('id').notNull(),
     rep: uuid('rep').notNull(),
     cause: text('cause'),
+    words: text('words'),
     at: instant('at').notNull(),
     observer: text('observer').notNull(),
   },

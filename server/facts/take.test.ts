@@ -42,6 +42,7 @@ function evening(seed: number, n: number): RepFacts {
       id: id(20_000 + i),
       rep: rep.id,
       ...told(i),
+      words: null,
       cause: rep.outcome === 'stopped' ? `m${rep.stop.slice(1)}` : null,
     })),
   };

@@ -44,7 +44,11 @@ const term = (from: number, n: number): Rep[] =>
     }),
   );
 const voidOf = (rep: Rep, n: number): Void => ({ id: factId(n), rep: rep.id, at: rep.at, observer: 'coach' });
-const tagOf = (rep: Rep, n: number, cause: string | null): CauseTag => ({ ...voidOf(rep, n), cause });
+const tagOf = (rep: Rep, n: number, cause: string | null): CauseTag => ({
+  ...voidOf(rep, n),
+  cause,
+  words: null,
+});
 
 describe('weekly tallies', () => {
   test('follow reps, voids and tags in any order, and agree with the facts each time', async () => {

@@ -203,7 +203,7 @@ describe('the outbox', () => {
     await outbox.record(session, one);
     await outbox.record(session, {
       is: 'tags',
-      fact: { id: factId(77_001), rep: one.fact.id, cause: 'm2', ...observed },
+      fact: { id: factId(77_001), rep: one.fact.id, cause: 'm2', words: null, ...observed },
     });
     await outbox.record(session, {
       is: 'voids',

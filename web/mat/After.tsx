@@ -1,13 +1,9 @@
-import { type Breakdown, causesAt, placeOf, readFor, type Technique } from '@ulkret/core/breakdown';
 import { standingNotes } from '@ulkret/core/care';
-import { signOffAt, signOffShort } from '@ulkret/core/prescription';
-import type { Rep } from '@ulkret/core/rep';
+import type { Rung } from '@ulkret/core/rep';
 import { sessionNow, summaryOf } from '@ulkret/core/session';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
-import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
-import type { Entry } from '@ulkret/core/facts';
 import { syncWords } from '../device/outbox';
 import { useSyncState } from '../device/use-outbox';
 import { useHere } from '../api/signed-in';
@@ -18,31 +14,10 @@ import { DataTable } from '../ui/data-table';
 import { TextField } from '../ui/text-field';
 import { dayOf, many, timeOf } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
+import { workOf, workShort } from './pair-view';
+import { Questions } from './Questions';
 import { type OpenSession, stamp, useStanding } from '../device/session-log';
 import { Title } from '../ui/title';
-
-const Untagged = styled.ol`
-  display: grid;
-  gap: 0.7rem;
-  margin-top: 0.6rem;
-  li > div {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.35rem;
-    margin-top: 0.25rem;
-  }
-  li button {
-    min-height: 44px;
-    padding: 0 0.8rem;
-    border: 1.5px solid var(--line);
-    border-radius: 8px;
-    background: var(--surface);
-    cursor: pointer;
-  }
-`;
-
-/** How many open questions are asked at once. */
-const atOnce = 8;
 
 export default function AfterPage() {
   return <OfSession>{(opened) => <After {...opened} />}</OfSession>;
@@ -116,7 +91,8 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
   const { coach } = useHere();
   const sync = useSyncState();
   const now = useMemo(() => sessionNow(session, log.changes), [session, log.changes]);
-  const summary = useMemo(() => summaryOf(now.pairs, log.all()), [now.pairs, log]);
+  const reps = log.all();
+  const summary = useMemo(() => summaryOf(now.pairs, reps, log.wordsOf), [now.pairs, reps, log]);
   const notes = standingNotes(log.notes);
   const made = () => ({ id: uuidv7(), session: session.id, at: stamp(), observer: coach.id });
   const change = (is: 'end' | 'go on') => add({ is: 'changes', fact: { ...made(), set: { is } } });
@@ -206,13 +182,9 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
                 {
                   head: 'Works on',
                   cell: ({ student }) => {
-                    const prescribed = session.prescribed.find((one) => one.student === student);
-                    return (
-                      prescribed &&
-                      `${placeOf(breakdown, prescribed.checkpoint) + 1}: ${signOffShort(
-                        signOffAt(breakdown, log.of(student), prescribed),
-                      )}`
-                    );
+                    const rung = Math.max(session.rung, ...log.of(student).map((rep) => rep.rung)) as Rung;
+                    const works = workOf({ breakdown, prescribed: session.prescribed, log, rung }, student);
+                    return works && `${works.place + 1}: ${workShort(works)}`;
                   },
                 },
                 {
@@ -224,26 +196,17 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
           </Panel>
         </div>
         <div>
-          <Panel>
-            <h2>
-              {summary.untagged.length === 0
-                ? 'No open question'
-                : `${many(summary.untagged.length, 'stop')} without a cause: tag ${summary.untagged.length === 1 ? 'it' : 'them'} now?`}
-            </h2>
-            <Questions
-              reps={summary.untagged.slice(0, atOnce)}
-              breakdown={breakdown}
-              technique={technique}
-              nameOf={nameOf}
-              onTag={(rep, cause) => {
-                const { session: _, ...tag } = made();
-                add({ is: 'tags', fact: { ...tag, rep: rep.id, cause } });
-              }}
-            />
-            {summary.untagged.length > atOnce && (
-              <Quiet>{summary.untagged.length - atOnce} more come when these are answered.</Quiet>
-            )}
-          </Panel>
+          <Questions
+            untagged={summary.untagged}
+            reps={reps}
+            breakdown={breakdown}
+            wordsOf={log.wordsOf}
+            nameOf={nameOf}
+            onTell={(rep, told) => {
+              const { session: _, ...tag } = made();
+              add({ is: 'tags', fact: { ...tag, rep: rep.id, ...told } });
+            }}
+          />
           <Panel>
             <h2>Stops for safety</h2>
             {notes.length === 0 && <Quiet>None.</Quiet>}
@@ -281,40 +244,5 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
         </div>
       </Columns>
     </Page>
-  );
-}
-
-function Questions({
-  reps,
-  breakdown,
-  nameOf,
-  onTag,
-}: {
-  reps: readonly Rep[];
-  breakdown: Breakdown;
-  technique: Technique;
-  nameOf: (id: string) => string;
-  onTag: (rep: Rep, cause: Extract<Entry, { is: 'tags' }>['fact']['cause']) => void;
-}) {
-  return (
-    <Untagged>
-      {reps.map((rep) =>
-        rep.outcome !== 'stopped' ? null : (
-          <li key={rep.id}>
-            {timeOf(rep.at)} {nameOf(rep.student)}
-            {rep.partner && ` on ${nameOf(rep.partner)}`}, {rep.side}: stopped at{' '}
-            {placeOf(breakdown, rep.stop) + 1} “
-            {readFor(breakdown.checkpoints[placeOf(breakdown, rep.stop)]!.title, rep.side)}”
-            <div>
-              {causesAt(breakdown, rep.stop).map(({ id, title }) => (
-                <button key={id} type="button" onClick={() => onTag(rep, id)}>
-                  {readFor(title, rep.side)}
-                </button>
-              ))}
-            </div>
-          </li>
-        ),
-      )}
-    </Untagged>
   );
 }

@@ -337,7 +337,7 @@ function Live(opened: Opened) {
             pairs={now.pairs}
             people={live.people}
             numberOf={numberOf}
-            causeOf={live.causeOf}
+            causeOf={(rep) => live.causeOf(rep) ?? log.wordsOf(rep.id)}
             onUndo={live.undo}
             onMove={live.move}
             close={() => setOver(null)}

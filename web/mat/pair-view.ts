@@ -107,7 +107,10 @@ export const capsOfPartner = (
         rules.caps,
       );
 
-export const workOf = ({ breakdown, prescribed, log, rung }: Common, student: Id): Work | null => {
+export const workOf = (
+  { breakdown, prescribed, log, rung }: Pick<Common, 'breakdown' | 'prescribed' | 'log' | 'rung'>,
+  student: Id,
+): Work | null => {
   const one = prescribed.find((each) => each.student === student);
   const place = one ? placeOf(breakdown, one.checkpoint) : -1;
   return one && place >= 0

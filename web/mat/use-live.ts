@@ -264,7 +264,8 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     signal,
   };
   useMatKeys(actions, keys);
-  const tag = (rep: string, cause: string) => add({ is: 'tags', fact: { ...aboutRep(), rep, cause } });
+  const tag = (rep: string, cause: string) =>
+    add({ is: 'tags', fact: { ...aboutRep(), rep, cause, words: null } });
   // What the tiles and knots are given never changes, so that a tap redraws only what it changed.
   const latest = {
     ...actions,

@@ -1,0 +1,1 @@
+ALTER TABLE "cause_tags" ADD COLUMN "words" text;
