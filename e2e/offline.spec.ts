@@ -15,23 +15,28 @@ import {
 } from './steps';
 import { expect, test } from './instance';
 
-/** Waits until this device has kept what the server answers at an address. */
-const keptOnDevice = (page: Page, address: string) =>
+/** Waits until this device has kept an answer of the server in which there is this. */
+const keptOnDevice = (page: Page, address: string, words: string) =>
   expect
     .poll(() =>
       page.evaluate(
-        (wanted) =>
+        ([wanted, inIt]) =>
           new Promise<boolean>((resolve) => {
             const opening = indexedDB.open('ulkret');
             opening.onsuccess = () => {
-              const all = opening.result.transaction('answers').objectStore('answers').getAllKeys();
+              const all = opening.result.transaction('answers').objectStore('answers').getAll();
               all.onsuccess = () => {
                 opening.result.close();
-                resolve((all.result as string[][]).some(([, at]) => at === wanted));
+                const answers = all.result as { address: string; body: unknown }[];
+                resolve(
+                  answers.some(
+                    ({ address: at, body }) => at === wanted && JSON.stringify(body).includes(inIt),
+                  ),
+                );
               };
             };
           }),
-        address,
+        [address, words] as const,
       ),
     )
     .toBe(true);
@@ -56,7 +61,7 @@ test('a whole session without a network, from a cold start, is on the server whe
   await page.goto(empty.url);
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
   await installed(page);
-  await keptOnDevice(page, '/api/kit');
+  await keptOnDevice(page, '/api/kit', 'Cleo');
   await page.close();
   await context.setOffline(true);
   const cold = await context.newPage();
