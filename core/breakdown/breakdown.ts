@@ -35,7 +35,7 @@ export const unitsOf: Readonly<Record<Tolerance['quantity'], readonly Tolerance[
 
 /** When a variant replaces its checkpoint's text: a school, an attire, or measured facts of the two bodies. */
 export const When = z.discriminatedUnion('on', [
-  z.object({ on: z.literal('school'), school: text.min(1) }),
+  z.object({ on: z.literal('school'), school: text }),
   z.object({ on: z.literal('attire'), attire: Attire }),
   z.object({
     on: z.literal('body'),
@@ -44,7 +44,7 @@ export const When = z.discriminatedUnion('on', [
     value: z.union([z.number(), z.enum(['low', 'middle', 'high'])]),
   }),
   /** A named situation, such as a stated exception to a rule. */
-  z.object({ on: z.literal('situation'), situation: text.min(1) }),
+  z.object({ on: z.literal('situation'), situation: text }),
 ]);
 export type When = z.infer<typeof When>;
 

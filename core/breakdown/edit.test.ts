@@ -19,6 +19,7 @@ import {
   moveCheckpoint,
   placeOf,
   retireCheckpoint,
+  shareEvenly,
   searchableOf,
   selfCheck,
   setAt,
@@ -93,6 +94,16 @@ describe('a draft', () => {
         expect(ids(breakdown).every((id) => known.has(id))).toBe(true);
       }),
     );
+  });
+
+  test('written from nothing is worth the same everywhere until somebody weighs it', () => {
+    const worths = (draft: Draft) => draft.checkpoints.map(({ belief }) => belief);
+    let draft: Draft = { ...breakdown, checkpoints: [] };
+    for (const n of [0, 1, 2]) draft = addCheckpoint(draft, n, `new-${n}`);
+    expect(worths(draft)).toEqual([34, 33, 33]);
+    const weighed = addCheckpoint(setBelief(draft, 'new-0', 60), 3, 'new-3');
+    expect(worths(weighed)).toEqual([60, 20, 20, 0]);
+    expect(worths(shareEvenly(weighed))).toEqual([25, 25, 25, 25]);
   });
 
   test('retires a checkpoint with its reps’ id, and takes it back', () => {

@@ -57,12 +57,31 @@ const emptyCheckpoint = (id: Id): Checkpoint => ({
   variants: [],
 });
 
-/** Adds an empty checkpoint after the one at `place`, which it comes after; the first of a draft is worth all. */
+/** Gives every checkpoint the same worth, to a whole number: the earlier ones take what is left over. */
+export function shareEvenly(draft: Draft): Draft {
+  const n = draft.checkpoints.length;
+  const shares = inWhole(
+    draft.checkpoints.map(() => 100 / n),
+    100,
+  );
+  return { ...draft, checkpoints: draft.checkpoints.map((one, i) => ({ ...one, belief: shares[i]! })) };
+}
+
+/** Whether nobody has weighed the checkpoints against each other yet. */
+export const sharedEvenly = ({ checkpoints }: Pick<Draft, 'checkpoints'>): boolean => {
+  const worths = checkpoints.map(({ belief }) => belief);
+  return Math.max(...worths) - Math.min(...worths) <= 1;
+};
+
+/**
+ * Adds an empty checkpoint after the one at `place`, which it comes after. As long as nobody has weighed them, all are
+ * worth the same; after that a new one is worth nothing until it is weighed.
+ */
 export function addCheckpoint(draft: Draft, place: number, id: Id): Draft {
   const before = draft.checkpoints[place - 1];
   const fresh: Checkpoint = { ...emptyCheckpoint(id), ...(before && { after: [before.id] }) };
-  if (draft.checkpoints.length === 0) fresh.belief = 100;
-  return { ...draft, checkpoints: draft.checkpoints.toSpliced(place, 0, fresh) };
+  const added = { ...draft, checkpoints: draft.checkpoints.toSpliced(place, 0, fresh) };
+  return sharedEvenly(draft) ? shareEvenly(added) : added;
 }
 
 /** Moves a checkpoint to another place. "After" links that the new order breaks are left to the critique. */

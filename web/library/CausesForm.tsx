@@ -63,7 +63,7 @@ export const CausesForm = memo(function CausesForm({
           type: 'escape' as const,
           title: '',
           signal: '',
-          leaves: { position: 'scramble', ahead: 'neither' as const },
+          leaves: { position: '', ahead: 'neither' as const },
           answers: [],
           priorShare: 1,
         } satisfies Defence,

@@ -6,6 +6,7 @@ import {
   type Draft,
   type Id,
   Proof,
+  shareEvenly,
   setBelief,
   type Tolerance,
   unitsOf,
@@ -97,7 +98,7 @@ export const CheckpointForm = memo(function CheckpointForm({
       <div
         style={{
           display: 'grid',
-          gridTemplateColumns: '7rem minmax(0,1fr) auto',
+          gridTemplateColumns: '7rem minmax(0,1fr) auto auto',
           gap: '0.6rem',
           alignItems: 'end',
         }}
@@ -106,6 +107,9 @@ export const CheckpointForm = memo(function CheckpointForm({
         <Slider label="Worth" most={100} value={belief} onChange={(worth) => setWorth(at('belief'), worth)} />
         <Small onClick={() => lock(id)} label={`${locked.has(id) ? 'Let' : 'Hold'} this worth`}>
           {locked.has(id) ? 'held' : 'hold'}
+        </Small>
+        <Small onClick={() => edit(shareEvenly)} label="All checkpoints worth the same">
+          all even
         </Small>
       </div>
       {place > 0 && (
@@ -190,7 +194,7 @@ export const CheckpointForm = memo(function CheckpointForm({
               {
                 id: newId('variant'),
                 name: '',
-                when: { on: 'school', school: 'a school' },
+                when: conditions.school,
                 criterion: '',
               } satisfies Variant,
             ])
@@ -245,10 +249,10 @@ function ToleranceForm({ path, tolerance, set }: { path: Path; tolerance: Tolera
 }
 
 const conditions: Readonly<Record<When['on'], When>> = {
-  school: { on: 'school', school: 'a school' },
+  school: { on: 'school', school: '' },
   attire: { on: 'attire', attire: 'gi' },
   body: { on: 'body', fact: 'reach margin', is: '<', value: 0 },
-  situation: { on: 'situation', situation: 'a situation' },
+  situation: { on: 'situation', situation: '' },
 };
 const facts = ['reach margin', 'partner mass ratio', 'hip mobility', 'stature ratio'] as const;
 const mobility = ['low', 'middle', 'high'] as const;

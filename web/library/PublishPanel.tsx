@@ -53,14 +53,15 @@ export function PublishPanel({ work: { draft }, latest, findings, trouble, publi
         <Button isDisabled={!ready} onPress={publish}>
           Publish edition {(latest?.edition ?? 0) + 1}
         </Button>
-        <Button $quiet onPress={discard}>
-          Throw the draft away
-        </Button>
         {errors > 0 && (
           <span style={{ color: 'var(--stop)' }}>
             The critique finds {many(errors, 'error')}: fix them first.
           </span>
         )}
+        {/* Away from the hand that publishes. */}
+        <Button $quiet onPress={discard} style={{ marginLeft: 'auto' }}>
+          Throw the draft away
+        </Button>
       </Row>
       <Refused by={trouble} />
     </Panel>

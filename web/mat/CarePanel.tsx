@@ -80,7 +80,7 @@ export default function CarePanel({
     close();
   };
   return (
-    <Sheet label="Stop for safety" close={close}>
+    <Sheet label="Stop for safety" written close={close}>
       <h2>What went wrong?</h2>
       <Quiet>Saved. Correct it, or close: the pair waits until it is said.</Quiet>
       <Choice

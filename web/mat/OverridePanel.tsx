@@ -22,7 +22,7 @@ export default function OverridePanel({
   const [reason, setReason] = useState('');
   const enough = reason.trim().length >= shortestReason;
   return (
-    <Sheet label="Let them drill it" close={close}>
+    <Sheet label="Let them drill it" written close={close}>
       <h2>{who}</h2>
       <ul>
         {permit.reasons.map(({ words }) => (

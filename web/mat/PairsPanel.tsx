@@ -42,7 +42,7 @@ export default function PairsPanel({
   const away = [...students.values()].filter(({ id, archived }) => !archived && !present.includes(id));
   const nameOf = (id: string) => students.get(id)?.name ?? id;
   return (
-    <Sheet label="Change pairs" width="60rem" close={close}>
+    <Sheet label="Change pairs" written width="60rem" close={close}>
       <h2>Who works with whom from now on</h2>
       <Select
         label="Came late"

@@ -141,6 +141,7 @@ export default function People() {
       <Sheet
         label={open === 'new' ? 'Add a student' : 'Change a student'}
         isOpen={open !== null}
+        written
         close={() => setOpen(null)}
       >
         {open !== null && (

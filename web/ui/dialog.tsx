@@ -28,21 +28,26 @@ const Face = styled(Dialog)<{ $width: string }>`
   }
 `;
 
-/** A panel over everything, until it is closed: by its own buttons, by Escape, or by pressing beside it. */
+/**
+ * A panel over everything, until it is closed: by its own buttons, by Escape, or by pressing beside it. Where something is
+ * written in it, a press beside it does nothing: a hand that slips must not throw it away.
+ */
 export const Sheet = ({
   label,
   width = '46rem',
   isOpen = true,
+  written = false,
   close,
   children,
 }: {
   label: string;
   width?: string;
   isOpen?: boolean;
+  written?: boolean;
   close: () => void;
   children: ReactNode;
 }) => (
-  <Behind isOpen={isOpen} onOpenChange={(open) => !open && close()} isDismissable>
+  <Behind isOpen={isOpen} onOpenChange={(open) => !open && close()} isDismissable={!written}>
     <Modal>
       <Face $width={width} aria-label={label}>
         {children}

@@ -1,3 +1,4 @@
+import { startTransition, useOptimistic } from 'react';
 import { Slider as AriaSlider, SliderThumb, SliderTrack } from 'react-aria-components';
 import styled from 'styled-components';
 
@@ -42,16 +43,25 @@ export const Slider = ({
   value: number;
   most: number;
   onChange: (value: number) => void;
-}) => (
-  <Slid
-    aria-label={label}
-    value={value}
-    maxValue={most}
-    onChange={(moved) => onChange(Number(moved))}
-    style={{ '--share': `${(100 * value) / most}%` } as React.CSSProperties}
-  >
-    <SliderTrack>
-      <SliderThumb />
-    </SliderTrack>
-  </Slid>
-);
+}) => {
+  // What it moves may be drawn a moment later: the next key must start from where the thumb is, not from where it was.
+  const [shown, show] = useOptimistic(value);
+  return (
+    <Slid
+      aria-label={label}
+      value={shown}
+      maxValue={most}
+      onChange={(moved) =>
+        startTransition(() => {
+          show(Number(moved));
+          onChange(Number(moved));
+        })
+      }
+      style={{ '--share': `${(100 * shown) / most}%` } as React.CSSProperties}
+    >
+      <SliderTrack>
+        <SliderThumb />
+      </SliderTrack>
+    </Slid>
+  );
+};

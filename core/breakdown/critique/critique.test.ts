@@ -94,6 +94,18 @@ describe('the critique', () => {
       /20 of 100/,
     ],
     [
+      'a variant of no school',
+      (d) => (d.checkpoints[1]!.variants = [{ id: 'v', name: 'Low', when: { on: 'school', school: ' ' } }]),
+      { severity: 'error', path: ['checkpoints', 1, 'variants', 0, 'when', 'school'] },
+      /names no school/,
+    ],
+    [
+      'a defence that ends nowhere',
+      (d) => (d.defences[1]!.leaves.position = ''),
+      { severity: 'warning', path: ['defences', 1, 'leaves', 'position'] },
+      /where the two end up/,
+    ],
+    [
       'a defence without an answer',
       (d) => (d.defences[1]!.answers = []),
       { severity: 'warning', path: ['defences', 1, 'answers'] },

@@ -120,4 +120,19 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       }
     },
   },
+  {
+    name: 'a variant that does not say when',
+    severity: 'error',
+    *find({ variants }) {
+      for (const [k, { when }] of variants.entries()) {
+        if (when.on === 'school' && isEmpty(when.school))
+          yield [['variants', k, 'when', 'school'], 'This variant names no school: say whose way it is.'];
+        if (when.on === 'situation' && isEmpty(when.situation))
+          yield [
+            ['variants', k, 'when', 'situation'],
+            'This variant names no situation: say when it is used.',
+          ];
+      }
+    },
+  },
 ];

@@ -20,6 +20,15 @@ export const ofDefences: readonly Rule<Defence>[] = [
       ),
   },
   {
+    name: 'an end that is not said',
+    severity: 'warning',
+    find: ({ leaves }) =>
+      saying(
+        ['leaves', 'position'],
+        isEmpty(leaves.position) && 'It does not say where the two end up when the defence works.',
+      ),
+  },
+  {
     name: 'no answer',
     severity: 'warning',
     find: ({ answers }) =>
