@@ -96,11 +96,14 @@ export const readingsEndpoints = {
     method: 'get',
     path: '/api/rates',
     who: 'assistant',
-    summary: 'Of the readings the rates alone: how many of everybody’s reps end at each checkpoint',
+    summary:
+      'Of the readings the rates alone: how many of everybody’s reps end at each checkpoint, and what each defence costs the squad',
     query: z.object({
       ...reads,
       /** `squad`: of the squad as one, and of nobody in it. */
       of: z.enum(['squad', 'everybody']).optional(),
+      /** Of the squad and of this one. */
+      student: Id.optional(),
     }),
     output: SquadRates.extend({ settings: ReadingSettings }),
   }),

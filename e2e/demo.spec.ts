@@ -57,6 +57,14 @@ test('story 1: the shallow grip hides the hand behind the head, until it is mend
   ).toBeVisible();
   await select(page, /^Compare with:/, 'before and the last 3 weeks');
   await expect(rowsOf(page, 'Amara').nth(3)).toContainText(/lower in the last 3 weeks, chance (over )?99 %/);
+  // Beside the two strands stands what is true now: as many reps as the later half of the row counts.
+  await expect(page.getByText('Here and below: in the last 3 weeks.')).toBeVisible();
+  const [, first, later] = /of (\d+) → \d+ % of (\d+)/.exec(
+    (await rowsOf(page, 'Amara').nth(5).textContent()) ?? '',
+  )!;
+  expect(first).not.toBe(later);
+  await rowsOf(page, 'Amara').nth(5).getByRole('link').click();
+  await expect(page.getByTestId('evidence')).toContainText(`${later} reps reached it`);
 });
 
 test('story 2: Davor stops at the finish, and the correction is its root', async ({ page, demo }) => {
@@ -170,6 +178,27 @@ test('from all techniques down to single reps a number can be followed, and it a
   const evidence = page.locator('section', { has: page.getByTestId('evidence') });
   await expect(evidence.getByRole('listitem')).toHaveCount(Number(n));
   await expect(evidence.getByText('failed', { exact: true })).toHaveCount(Number(failed));
+});
+
+test('one student is read on everything they drill, and the defences that cost most are told of room and squad', async ({
+  page,
+}) => {
+  await page.getByRole('link', { name: 'People' }).click();
+  const row = page.getByRole('row', { name: /^Amara/ });
+  await row.getByRole('link', { name: 'All techniques' }).click();
+  await expect(page.getByRole('heading', { name: 'Where do Amara’s reps end?' })).toBeVisible();
+  await page.getByRole('link', { name: /^Rear strangle.*first: at 6 “Back of the hand/ }).click();
+  await expect(page.getByTestId('prescription')).toContainText('Amara: correct 6');
+  await page.getByRole('link', { name: 'All techniques' }).click();
+  const peeled = (name: RegExp) =>
+    page.getByRole('row', { name: /^Peels the hand behind the head/ }).filter({ hasText: name });
+  const told = await peeled(/Rear strangle/).textContent();
+  const [stopped] = /\d+ reps/.exec(told ?? '')!;
+  await page
+    .getByRole('link', { name: /^Rear strangle/ })
+    .first()
+    .click();
+  await expect(peeled(/at 6/)).toContainText(stopped);
 });
 
 test('the settings are in the address: another rung counts other reps, and the reps behind are those', async ({
@@ -405,4 +434,8 @@ for (const scheme of ['light', 'dark'] as const)
 test('an address that leads nowhere says so', async ({ page, demo }) => {
   await page.goto(`${demo.url}/nowhere`);
   await expect(page.getByRole('heading', { name: 'There is nothing at this address.' })).toBeVisible();
+  for (const address of ['/readings/rear-strangle/nobody', '/people/nobody']) {
+    await page.goto(demo.url + address);
+    await expect(page.getByRole('heading', { name: 'Nobody on the roster has this address.' })).toBeVisible();
+  }
 });

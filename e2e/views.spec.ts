@@ -20,6 +20,7 @@ const views = [
   '/readings/rear-strangle/amara',
   '/readings/rear-strangle/at/hand-behind-head',
   '/people',
+  '/people/amara',
   '/data',
 ] as const;
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { CheckpointKind, Id, Side } from '../breakdown';
+import { type Breakdown, CheckpointKind, Id, Side } from '../breakdown';
 import { Estimate } from '../math';
 import { Rung } from '../rep';
 
@@ -144,11 +144,48 @@ export const Rates = Reading.pick({ student: true, reps: true, finished: true, f
   ),
 });
 export type Rates = z.infer<typeof Rates>;
-export const SquadRates = SquadReading.extend({ squad: Rates, students: z.array(Rates) });
+/** What a defence costs: the stops that were tagged with it, wherever it was met, and the share of all reps that they are. */
+export const DefenceCost = z.object({ defence: Id, title: z.string(), opens: Id, stops: n, lost: rate });
+export type DefenceCost = z.infer<typeof DefenceCost>;
+export const SquadRates = SquadReading.extend({
+  squad: Rates,
+  students: z.array(Rates),
+  defences: z.array(DefenceCost),
+});
 export type SquadRates = z.infer<typeof SquadRates>;
 
+/** The defences of a breakdown that stopped anybody, the dearest first. What nobody tagged is in none of them. */
+export const defenceCosts = (
+  { defences }: Pick<Breakdown, 'defences'>,
+  { checkpoints }: Pick<Reading, 'checkpoints'>,
+): DefenceCost[] =>
+  defences
+    .map(({ id, title, opens }): DefenceCost => {
+      const met = checkpoints.flatMap(({ causes, leak }) => {
+        const all = causes.reduce((sum, { stops }) => sum + stops, 0);
+        return causes
+          .filter(({ cause, stops }) => cause === id && stops > 0)
+          .map(({ stops }) => ({ stops, lost: (leak.value * stops) / all }));
+      });
+      return {
+        defence: id,
+        title,
+        opens,
+        stops: met.reduce((sum, { stops }) => sum + stops, 0),
+        lost: Math.min(
+          1,
+          met.reduce((sum, { lost }) => sum + lost, 0),
+        ),
+      };
+    })
+    .filter(({ stops }) => stops > 0)
+    .sort((a, b) => b.lost - a.lost);
+
 /** The rates of a reading: a fifth of its size. */
-export function ratesOf({ squad, students, ...of }: SquadReading): SquadRates {
+export function ratesOf(
+  breakdown: Pick<Breakdown, 'defences'>,
+  { squad, students, ...of }: SquadReading,
+): SquadRates {
   const rates = ({ student, reps, finished, finishRate, checkpoints }: Reading): Rates => ({
     student,
     reps,
@@ -168,5 +205,10 @@ export function ratesOf({ squad, students, ...of }: SquadReading): SquadRates {
       lost: lostAt(at),
     })),
   });
-  return { ...of, squad: rates(squad), students: students.map(rates) };
+  return {
+    ...of,
+    squad: rates(squad),
+    students: students.map(rates),
+    defences: defenceCosts(breakdown, squad),
+  };
 }

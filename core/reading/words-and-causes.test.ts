@@ -9,6 +9,9 @@ import { many, percent, range, sure } from '../words';
 import {
   asked,
   causeShares,
+  defenceCosts,
+  lostAt,
+  ratesOf,
   type Counts,
   everything,
   fitAcademy,
@@ -45,6 +48,31 @@ describe('the causes of stops', () => {
     const bare: Breakdown = { ...breakdown, mistakes: [], defences: [] };
     const [only] = causeShares(bare, 'c2', counts(5, { '': 5 }));
     expect(only).toMatchObject({ cause: null, kind: 'unknown', share: 1, root: 'c2', stops: 5 });
+  });
+
+  test('that are defences cost what was tagged with them: in all, what frays off the strand as defence', () => {
+    const long = structuredClone(breakdown);
+    long.defences.find(({ id }) => id === 'd3')!.closes = 'c4';
+    const reps = [
+      ...times(6, {}),
+      ...times(4, { stop: 'c3', cause: 'd3' }),
+      ...times(2, { stop: 'c4', cause: 'd3' }),
+      ...times(3, { stop: 'c4', cause: 'd4' }),
+      ...times(5, { stop: 'c4', cause: 'm4' }),
+      ...times(5, { stop: 'c3' }),
+    ];
+    const { squad } = plainReading(questionOf(long, reps));
+    const costs = defenceCosts(long, squad);
+    expect(costs.map(({ defence, stops }) => [defence, stops])).toEqual([
+      ['d3', 6],
+      ['d4', 3],
+    ]);
+    const sum = (list: readonly number[]) => list.reduce((a, b) => a + b, 0);
+    expect(sum(costs.map(({ lost }) => lost))).toBeCloseTo(
+      sum(squad.checkpoints.map((at) => lostAt(at).defence)),
+      12,
+    );
+    expect(ratesOf(long, plainReading(questionOf(long, reps))).defences).toEqual(costs);
   });
 
   test('move to their roots, defences stay, and every row is a whole', () => {

@@ -133,7 +133,7 @@ export class Reader {
   /** The rates alone of that reading. */
   async rates(academyId: Id, asked: Asked): Promise<Rated | null> {
     const made = await this.read(academyId, asked);
-    return made && { ...ratesOf(made.reading), settings: made.settings };
+    return made && { ...ratesOf(made.breakdown, made.reading), settings: made.settings };
   }
 
   /** What to correct first for everybody on a technique; null where the library has no edition of it. */

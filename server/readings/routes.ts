@@ -35,7 +35,7 @@ const orderOf = ({
   partner,
   now = 'no',
   ...period
-}: Omit<InputOf<typeof endpoints.rates>['query'], 'of'>): Asked => ({
+}: Omit<InputOf<typeof endpoints.rates>['query'], 'of' | 'student'>): Asked => ({
   technique,
   method,
   slice: { rung: rung ?? null, side: side ?? null, partner: partner ?? null },
@@ -50,10 +50,13 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
   });
 
   answer(router, db, endpoints.rates, async ({ query }, { coach: { academyId } }) => {
-    const { of = 'everybody', ...reads } = query;
+    const { of = 'everybody', student, ...reads } = query;
     const rates = await readings.rates(academyId, orderOf(reads));
     if (!rates) throw unknown(reads.technique);
-    return of === 'squad' ? { ...rates, students: [] } : rates;
+    const { students } = rates;
+    const told =
+      of === 'squad' ? [] : students.filter((one) => student === undefined || one.student === student);
+    return { ...rates, students: told };
   });
 
   answer(router, db, endpoints.readings, async ({ query }, { coach: { academyId } }) => {

@@ -36,5 +36,6 @@ export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/readings/:technique/at/:checkpoint', readings(() => import('../readings/Checkpoint'))],
   ['/readings/:technique/:student', readings(() => import('../readings/Student'))],
   ['/people', part(() => import('../people/People'))],
+  ['/people/:student', readings(() => import('../readings/Person'))],
   ['/data', part(() => import('../data/Data'))],
 ];

@@ -81,6 +81,7 @@ export default function People() {
           },
         ]
       : []),
+    { head: 'Readings', cell: ({ id }) => <Link to={`/people/${id}`}>All techniques</Link> },
     { head: 'Main side', cell: ({ mainSide }) => mainSide, by: ({ mainSide }) => mainSide },
     {
       head: 'Experience',

@@ -20,6 +20,8 @@ export interface Order {
   period: Period;
   /** Of the squad as one, or of everybody in it. */
   of: 'squad' | 'everybody';
+  /** Of everybody this one alone. */
+  student?: string;
   /** At once, plainly where the full reading is not made yet. */
   now: boolean;
 }
@@ -52,7 +54,7 @@ class Reader {
   rates(order: Order): Promise<Reply<Rated>> {
     return replied(async () => {
       const { settings, ...reading } = await asked(order, endpoints.rates, {
-        query: { ...queryOf(order), of: order.of },
+        query: { ...queryOf(order), of: order.of, student: order.student },
       });
       return { reading, settings };
     });

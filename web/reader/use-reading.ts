@@ -5,6 +5,7 @@ import { useEffect, useMemo, useState } from 'react';
 import useSWR, { mutate } from 'swr';
 import { ApiRefusal } from '../api/ask';
 import { useHere } from '../api/signed-in';
+import { askOrRecall } from '../api/recall';
 import { useApi } from '../api/use-api';
 import { onLive } from '../device/live';
 import { onNewFacts } from '../device/new-facts';
@@ -83,6 +84,25 @@ export function useDecisions(technique: string | undefined) {
   return { ...rest, data: of };
 }
 
+/** What to correct first for one student on each of several techniques. */
+export function useDecidedOn(techniques: readonly string[], student: string) {
+  const { academy } = useHere();
+  const { data } = useSWR(
+    techniques.length > 0 ? [keyHead, 'decided', student, techniques.join(' ')] : null,
+    async () => {
+      const each = await Promise.all(
+        techniques.map(async (technique) => {
+          const { decisions } = await askOrRecall(academy.id, endpoints.decisions, { query: { technique } });
+          return [technique, decisions.find((one) => one.student === student)?.prescription] as const;
+        }),
+      );
+      return new Map(each);
+    },
+    { revalidateOnFocus: false, shouldRetryOnError: false },
+  );
+  return data;
+}
+
 /** The reading that decisions are made from. */
 export const decidedReads: Reads = {
   method: decidedBy.method,
@@ -150,17 +170,20 @@ export const useReading = (technique: string | undefined, reads: Reads | null) =
 export const useRates = (technique: string | undefined, reads: Reads | null) =>
   useTold('rates', technique, reads);
 
-/** The squad's rates on several techniques, all told together, so that nothing moves as they come. */
-export function useRoom(techniques: readonly string[], reads: Reads) {
+/** Rates of the squad, or also of one student, on several techniques: all told together, so that nothing moves as they come. */
+export function useRoom(techniques: readonly string[], reads: Reads, student?: string) {
   const { academy } = useHere();
   const ask = (now: boolean) =>
     Promise.all(
       techniques.map(async (technique) => {
-        const order: Order = { ...reads, of: 'squad', now, technique, academy: academy.id };
+        const whose =
+          student === undefined ? { of: 'squad' as const } : { of: 'everybody' as const, student };
+        const order: Order = { ...reads, ...whose, now, technique, academy: academy.id };
         return [technique, await tell('rates', order)] as const;
       }),
     ).then((all) => new Map(all));
-  const key = techniques.length > 0 ? [keyHead, 'room', techniques.join(' '), JSON.stringify(reads)] : null;
+  const key =
+    techniques.length > 0 ? [keyHead, 'room', techniques.join(' '), student, JSON.stringify(reads)] : null;
   const options = { revalidateOnFocus: false, shouldRetryOnError: false };
   const first = useSWR<ReadonlyMap<string, Rated>, ApiRefusal>(key, () => ask(true), options);
   const short =

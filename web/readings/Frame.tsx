@@ -44,12 +44,15 @@ export function ReadingFrame({
   technique: id,
   settings,
   title,
+  also,
   more,
   children,
 }: {
   technique: string;
   settings: Settings;
   title: (known: Known) => string;
+  /** Another way to go, beside the usual ones. */
+  also?: (known: Known) => ReactNode;
   /** What else can be set. */
   more?: ReactNode;
   children: (known: Known) => ReactNode;
@@ -83,6 +86,7 @@ export function ReadingFrame({
                       <NavLink to={settings.to(`/readings/${id}`)} end>
                         The squad
                       </NavLink>
+                      {also?.(known)}
                       <NavLink to={settings.to(`/readings/${id}/beliefs`)}>What we believe</NavLink>
                       <NavLink to={settings.to('/readings')} end>
                         All techniques

@@ -1,5 +1,5 @@
 import { type Breakdown, readFor } from '@ulkret/core/breakdown';
-import type { Rates } from '@ulkret/core/reading';
+import { enoughWidth, fewestReps, type Rates } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
 import { Quiet } from '../ui/frame';
 import { many, percent, range } from '../ui/words';
@@ -7,6 +7,8 @@ import { MarkIcon } from '../strand/marks';
 import { RopeStrip } from '../strand/RopeThumb';
 import type { Answer, Rated } from '../reader/reader';
 import { type ReadingState, useDecisions, useRates, useWhole } from '../reader/use-reading';
+import { Defences } from './Defences';
+import { atKnot } from './Doors';
 import { Matrix, MatrixCell, Scroll } from './matrix';
 import { Exports, type Known, NoReps, Read, ReadingFrame, weighed, WhyTwo } from './Frame';
 import { type Settings, useSettings } from './settings';
@@ -40,16 +42,27 @@ function SquadRead({
         answer.reading.students.length === 0 ? (
           <NoReps settings={settings} />
         ) : (
-          <SquadMatrix
-            answer={answer}
-            whole={whole}
-            breakdown={breakdown}
-            nameOf={nameOf}
-            linkTo={(student, checkpoint) =>
-              settings.to(`${base}/${student}`, checkpoint ? { checkpoint } : {})
-            }
-            checkpointLink={(checkpoint) => settings.to(`${base}/at/${checkpoint}`)}
-          />
+          <>
+            <SquadMatrix
+              answer={answer}
+              whole={whole}
+              breakdown={breakdown}
+              nameOf={nameOf}
+              linkTo={(student, checkpoint) =>
+                settings.to(`${base}/${student}`, checkpoint ? { checkpoint } : {})
+              }
+              checkpointLink={(checkpoint) => settings.to(`${base}/at/${checkpoint}`)}
+            />
+            <Defences
+              alone
+              met={answer.reading.defences.map((one) => ({
+                ...one,
+                technique: known.technique,
+                at: atKnot(breakdown.checkpoints, one.opens),
+                to: settings.to(`${base}/squad`, { checkpoint: one.opens }),
+              }))}
+            />
+          </>
         )
       }
     </Read>
@@ -148,8 +161,9 @@ function SquadMatrix({ answer, whole, breakdown, nameOf, linkTo, checkpointLink 
       </Matrix>
       <Quiet style={{ margin: '0.6rem 0' }}>
         Of the reps that reach a checkpoint, the share that ends there; the small number is how many did, and
-        hatched is not enough yet. Who finishes least stands first; the checkpoint to correct first is framed.{' '}
-        {weighed(settings)}
+        hatched is not enough yet: fewer than {fewestReps} reps got there, or the rate may still be anywhere
+        in more than {percent(enoughWidth)}, which takes longest near a half. Who finishes least stands first;
+        the checkpoint to correct first is framed. {weighed(settings)}
       </Quiet>
       <WhyTwo />
       <div style={{ marginTop: '0.8rem' }}>

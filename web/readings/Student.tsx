@@ -8,6 +8,7 @@ import { saveFile } from '../ui/save-file';
 import { Button } from '../ui/button';
 import { Caution } from '../ui/caution';
 import { Columns, Panel, Quiet, Row } from '../ui/frame';
+import { Empty } from '../ui/states';
 import { useNarrow } from '../ui/use-narrow';
 import { many, percent, range, sure } from '../ui/words';
 import { strandPng, strandSvg } from '../strand/picture';
@@ -88,17 +89,40 @@ export default function StudentPage() {
   // Asked for along with the breakdown and the roster, not after them.
   useReading(id, settings.reads);
   const whose = (known: Known) => (student === squad ? 'the squad’s' : `${known.nameOf(student)}’s`);
+  const isKnown = (known: Known) =>
+    student === squad || known.students.some(({ id: someone }) => someone === student);
   return (
     <ReadingFrame
       technique={id}
       settings={settings}
-      title={(known) => `Where do ${whose(known)} reps end?`}
+      title={(known) => (isKnown(known) ? `Where do ${whose(known)} reps end?` : 'Nobody of this name')}
+      also={(known) =>
+        student !== squad &&
+        isKnown(known) && (
+          <Link to={settings.to(`/people/${student}`)}>All that {known.nameOf(student)} drills</Link>
+        )
+      }
       more={<AgainstPick settings={settings} />}
     >
-      {(known) => <StudentRead known={known} settings={settings} student={student} />}
+      {(known) =>
+        isKnown(known) ? <StudentRead known={known} settings={settings} student={student} /> : <Nobody />
+      }
     </ReadingFrame>
   );
 }
+
+/** Somebody whom the roster does not know: an old link, or one of another academy. */
+const Nobody = () => (
+  <Empty title="Nobody on the roster has this address.">
+    <p>
+      Choose somebody under <Link to="/people">People</Link>, or read{' '}
+      <Link to="../squad" relative="path">
+        the squad
+      </Link>
+      .
+    </p>
+  </Empty>
+);
 
 function StudentRead({ known, settings, student }: { known: Known; settings: Settings; student: string }) {
   const { technique } = known.breakdown;
@@ -152,11 +176,13 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
   const lead: Side = settings.reads.slice.side ?? mainSide;
   // What to correct is said of the reading as it is now, not of half a comparison.
   const prescription = against ? null : (decisions?.get(student) ?? null);
-  const worst = reading.checkpoints.reduce((a, b) => (b.leak.value > a.leak.value ? b : a));
+  /** What the panels beside the strand tell of. */
+  const told = against?.beside === 1 ? against.reading : reading;
+  const worst = told.checkpoints.reduce((a, b) => (b.leak.value > a.leak.value ? b : a));
   const chosen =
     settings.search.get('checkpoint') ??
     (prescription && prescription.kind !== 'none' ? prescription.checkpoint : worst.checkpoint);
-  const at = reading.checkpoints.find(({ checkpoint }) => checkpoint === chosen) ?? worst;
+  const at = told.checkpoints.find(({ checkpoint }) => checkpoint === chosen) ?? worst;
   const linkTo = (checkpoint: string) => {
     const search = new URLSearchParams(settings.search);
     search.set('checkpoint', checkpoint);
@@ -287,7 +313,8 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           at={at}
           breakdown={breakdown}
           lead={lead}
-          reading={reading}
+          reading={told}
+          of={against && (against.beside === 1 ? against.then : against.names[0])}
           more={settings.to(`/readings/${breakdown.technique}/at/${at.checkpoint}`)}
         />
         <Conditions at={at} />
@@ -296,7 +323,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           <Quiet>What the finish rate would rise by if all that has its root there were fixed.</Quiet>
           <Bars
             label={`What fixing each checkpoint would add to the finish rate of ${name}`}
-            lines={[...reading.checkpoints]
+            lines={[...told.checkpoints]
               .sort((a, b) => b.rootGain.value - a.rootGain.value)
               .filter(({ rootGain }) => rootGain.value > 0.002)
               .map(({ checkpoint, rootGain }) => {
@@ -314,7 +341,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
             breakdown.technique,
             at.checkpoint,
             student === squad ? undefined : student,
-            against?.first,
+            against && (against.beside === 1 ? against.second : against.first),
           )}
           breakdown={breakdown}
           lead={lead}
@@ -354,12 +381,15 @@ function CheckpointDetail({
   breakdown,
   lead,
   reading,
+  of,
   more,
 }: {
   at: CheckpointReading;
   breakdown: Breakdown;
   lead: Side;
   reading: Reading;
+  /** Which half of a comparison it is of, where there is one. */
+  of: string | undefined;
   more: string;
 }) {
   const place = breakdown.checkpoints.findIndex(({ id }) => id === at.checkpoint);
@@ -368,6 +398,7 @@ function CheckpointDetail({
       <h2>
         {place + 1} {readFor(breakdown.checkpoints[place]!.title, lead)}
       </h2>
+      {of && <Quiet>Here and below: {of.toLowerCase()}.</Quiet>}
       <p>
         {at.enough ? (
           <>

@@ -9,6 +9,8 @@ export interface Against {
   names: [string, string];
   /** How the second is told from the first: "it is lower …". */
   then: string;
+  /** Of which of the two the panels beside the strand tell: of the later one, where one is later. */
+  beside: 0 | 1;
 }
 
 /** How many weeks back the line between before and after may lie. */
@@ -29,6 +31,7 @@ export function againstOf({ reads, search }: Settings): Against | null {
       second: { ...reads, slice: { ...slice, side: 'left' } },
       names: ['On the right', 'on the left'],
       then: 'on the left',
+      beside: 0,
     };
   for (const [low, high] of rungPairs)
     if (text === `rungs-${low}-${high}`)
@@ -37,6 +40,7 @@ export function againstOf({ reads, search }: Settings): Against | null {
         second: { ...reads, slice: { ...slice, rung: high } },
         names: [`At rung ${low}`, `at rung ${high}`],
         then: `at rung ${high}`,
+        beside: 0,
       };
   for (const n of splitWeeks)
     if (text === `before-${n}`) {
@@ -47,6 +51,7 @@ export function againstOf({ reads, search }: Settings): Against | null {
         second: { ...reads, period: { ...period, weeks: n } },
         names: ['Before', n === 1 ? 'this week' : `in the last ${n} weeks`],
         then: n === 1 ? 'this week' : `in the last ${n} weeks`,
+        beside: 1,
       };
     }
   return null;
