@@ -184,8 +184,7 @@ test('one student is read on everything they drill, and the defences that cost m
   page,
 }) => {
   await page.getByRole('link', { name: 'People' }).click();
-  const row = page.getByRole('row', { name: /^Amara/ });
-  await row.getByRole('link', { name: 'All techniques' }).click();
+  await page.getByRole('link', { name: 'All readings of Amara' }).click();
   await expect(page.getByRole('heading', { name: 'Where do Amara’s reps end?' })).toBeVisible();
   await page.getByRole('link', { name: /^Rear strangle.*first: at 6 “Back of the hand/ }).click();
   await expect(page.getByTestId('prescription')).toContainText('Amara: correct 6');

@@ -286,7 +286,7 @@ test('after the class: what was drilled, who was not seen, causes tagged late, n
   await expect(left('2 stops')).toBeVisible();
   await page.getByRole('button', { name: 'Not seen' }).first().click();
   await expect(left('1 stop')).toBeVisible();
-  await page.getByRole('button', { name: 'Undo' }).last().click();
+  await page.getByRole('button', { name: 'Undo' }).first().click();
   await expect(left('2 stops')).toBeVisible();
   await page.getByRole('button', { name: 'Something else …' }).first().click();
   await page.getByRole('textbox', { name: /^What was seen/ }).fill('thumb caught in the collar');

@@ -30,6 +30,17 @@ const NameButton = styled(AriaButton)`
   cursor: pointer;
 `;
 
+const NameCell = styled.span`
+  display: grid;
+  justify-items: start;
+  line-height: 1.2;
+  a {
+    display: inline-block;
+    min-height: 24px;
+    font-size: 0.88rem;
+  }
+`;
+
 /** What a thumbnail of the strand says, to whoever does not see it. */
 const worksOn = ({ technique, strand }: TechniqueRow, at: string | undefined): string => {
   const place = strand.findIndex(({ id }) => id === at);
@@ -54,7 +65,14 @@ export default function People() {
   const columns: Column<Student>[] = [
     {
       head: 'Name',
-      cell: (student) => <NameButton onPress={() => setOpen(student)}>{student.name}</NameButton>,
+      cell: (student) => (
+        <NameCell>
+          <NameButton onPress={() => setOpen(student)}>{student.name}</NameButton>
+          <Link to={`/people/${student.id}`} aria-label={`All readings of ${student.name}`}>
+            readings
+          </Link>
+        </NameCell>
+      ),
       by: ({ name }) => name,
     },
     ...(drilled
@@ -81,7 +99,6 @@ export default function People() {
           },
         ]
       : []),
-    { head: 'Readings', cell: ({ id }) => <Link to={`/people/${id}`}>All techniques</Link> },
     { head: 'Main side', cell: ({ mainSide }) => mainSide, by: ({ mainSide }) => mainSide },
     {
       head: 'Experience',
