@@ -1,6 +1,6 @@
 import { Id } from '@ulkret/core/breakdown';
 import { eachList, factLists, type FactsByList as Facts, kindOf } from '@ulkret/core/facts';
-import { FactId } from '@ulkret/core/rep';
+import { FactId, Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
 
@@ -82,15 +82,28 @@ export const factsEndpoints = {
     method: 'post',
     path: '/api/import/reps',
     who: 'assistant',
-    summary: 'Read a CSV of reps: the good rows are kept, each bad one is listed with its reason',
-    /** The time zone in which dates without one are meant, as an IANA name such as Europe/Lisbon; UTC where it is not said. */
-    query: z.object({ zone: Zone.optional() }),
+    summary:
+      'Read a CSV of reps: the good rows are kept, each bad one is listed with its reason; with look=yes the same is told and nothing is kept',
+    query: z.object({
+      /** The time zone in which dates without one are meant, as an IANA name such as Europe/Lisbon; UTC where it is not said. */
+      zone: Zone.optional(),
+      look: z.enum(['yes', 'no']).optional(),
+    }),
     body: z.string(),
     bodyType: 'text/csv',
     output: z.object({
-      accepted: z.int(),
+      /** The reps that are new. A void of each of them, `ofImport`, takes the import back. */
+      accepted: z.array(FactId),
       known: z.int(),
       refused: z.array(RowFault),
+      /** What the new reps are of: whose on which technique, and from when to when; null where none is new. */
+      brings: z
+        .object({
+          of: z.array(z.object({ student: Id, technique: Id, reps: z.int() })),
+          from: Instant,
+          until: Instant,
+        })
+        .nullable(),
     }),
   }),
   exportFacts: define({

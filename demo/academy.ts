@@ -164,6 +164,7 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
     .map((rep) => ({
       id: make.id(Date.parse(rep.at) + 5000),
       rep: rep.id,
+      ofImport: false,
       at: new Date(Date.parse(rep.at) + 5000).toISOString(),
       observer: rep.observer,
     }));

@@ -367,7 +367,14 @@ test('a file with bad rows is read as far as it is good, and the report can be t
     ]);
     await chooser.setFiles({ name: 'paper.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
   };
+  const csvRows = () =>
+    page.evaluate(async () => (await (await fetch('/api/export/reps.csv')).text()).split('\r\n').length);
+  const before = await csvRows();
   await read();
+  await expect(page.getByRole('heading', { name: 'paper.csv: 1 new rep, 2 rows refused' })).toBeVisible();
+  await expect(page.getByRole('row', { name: /Quang Rear strangle 1/ })).toBeVisible();
+  expect(await csvRows()).toBe(before);
+  await page.getByRole('button', { name: 'Keep 1 rep' }).click();
   await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep kept, 2 rows refused' })).toBeVisible();
   await expect(page.getByRole('row', { name: /3 student "Nobody" is nobody on the roster/ })).toBeVisible();
   await expect(page.getByRole('row', { name: /4 rung/ })).toBeVisible();
@@ -376,10 +383,19 @@ test('a file with bad rows is read as far as it is good, and the report can be t
     page.getByRole('button', { name: 'Download the report' }).click(),
   ]);
   expect(readFileSync(await download.path(), 'utf8')).toMatch(/^line,column,reason\r\n3,student,/);
+  // It was the wrong file after all; and then it was not.
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep taken back' })).toBeVisible();
+  expect(await csvRows()).toBe(before);
+  await page.getByRole('button', { name: 'Keep them after all' }).click();
+  await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep kept, 2 rows refused' })).toBeVisible();
   await read();
   await expect(
-    page.getByRole('heading', { name: 'paper.csv: 0 reps kept, 1 known already, 2 rows refused' }),
+    page.getByRole('heading', { name: 'paper.csv: 0 new reps, 1 known already, 2 rows refused' }),
   ).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Keep/ })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Leave it' }).click();
+  expect(await csvRows()).toBe(before + 1);
 });
 
 for (const scheme of ['light', 'dark'] as const)

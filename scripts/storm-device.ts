@@ -84,7 +84,7 @@ for (let i = 0; i < order.taps; i++) {
   const cause = stop && order.causes[stop]?.[0];
   if (cause && i % 5 === 0)
     await record({ is: 'tags', fact: { ...told(), rep: rep.id, cause, words: null } });
-  if (i % 31 === 30) await record({ is: 'voids', fact: { ...told(), rep: rep.id } });
+  if (i % 31 === 30) await record({ is: 'voids', fact: { ...told(), rep: rep.id, ofImport: false } });
   if (i % 50 === 49) {
     say({ is: 'tapped', n: i + 1 });
     await rest(order.pace * 50);

@@ -564,7 +564,7 @@ describe('reps as CSV', () => {
     const rows = text.trim().split('\r\n').length - 1;
     expect(rows).toBeGreaterThan(40);
     const again = await hill.post('/api/import/reps').set('content-type', 'text/csv').send(text).expect(200);
-    expect(again.body).toEqual({ accepted: 0, known: rows, refused: [] });
+    expect(again.body).toEqual({ accepted: [], known: rows, refused: [], brings: null });
   });
 
   test('with bad rows are read as far as they are good', async () => {
@@ -574,13 +574,45 @@ describe('reps as CSV', () => {
       '2026-03-05T19:00:00+01:00,Test lock,Zed,Ben,right,2,stopped,c2,Coach',
       '2026-03-05T19:00:00+01:00,Test lock,Ada,Ben,middle,2,stopped,c7,Coach',
     ].join('\n');
-    const read = () => hill.post('/api/import/reps').set('content-type', 'text/csv').send(file).expect(200);
+    const read = (query = '') =>
+      hill.post(`/api/import/reps${query}`).set('content-type', 'text/csv').send(file).expect(200);
+    const reps = async () => (await hill.get('/api/export/reps.csv').expect(200)).text.split('\r\n').length;
+    const before = await reps();
+    // A look tells what would be kept, and keeps nothing.
+    const look = await read('?look=yes');
+    expect(look.body.brings).toEqual({
+      of: [{ student: 'ada', technique: 'test-lock', reps: 1 }],
+      from: '2026-03-05T18:00:00.000Z',
+      until: '2026-03-05T18:00:00.000Z',
+    });
+    expect(await reps()).toBe(before);
     const { body } = await read();
-    expect(body.accepted).toBe(1);
+    expect(body).toEqual(look.body);
+    expect(body.accepted).toHaveLength(1);
     expect(
       body.refused.map(({ line, column }: { line: number; column: string }) => `${line} ${column}`),
     ).toEqual(['3 student', '4 side']);
-    expect((await read()).body).toMatchObject({ accepted: 0, known: 1 });
+    expect((await read()).body).toMatchObject({ accepted: [], known: 1 });
+    // Taken back with the whole import, the file can be read again, and once more; a rep that was wrong stays away.
+    for (const [n, ofImport] of [true, true, false].entries()) {
+      const [rep] = (await read()).body.accepted.concat(body.accepted);
+      const undo = {
+        id: factId(88_000 + n),
+        rep,
+        at: '2026-03-06T10:00:00.000Z',
+        observer: 'coach',
+        ofImport,
+      };
+      await hill
+        .post('/api/reps')
+        .send({ voids: [undo] })
+        .expect(200);
+      expect(await reps()).toBe(before);
+      const again = (await read()).body;
+      expect([again.accepted.length, again.known]).toEqual(ofImport ? [1, 0] : [0, 1]);
+      expect(again.accepted).not.toContain(rep);
+      body.accepted = again.accepted;
+    }
   });
 });
 

@@ -19,7 +19,13 @@ describe('the log of a session', () => {
   );
   const facts: RepFacts = {
     reps,
-    voids: [2, 9].map((i) => ({ id: factId(200 + i), rep: reps[i]!.id, at: later(60), observer: 'coach' })),
+    voids: [2, 9].map((i) => ({
+      id: factId(200 + i),
+      rep: reps[i]!.id,
+      at: later(60),
+      observer: 'coach',
+      ofImport: false,
+    })),
     tags: [4, 4, 7].map((i, n) => ({
       id: factId(300 + n),
       rep: reps[i]!.id,
@@ -73,7 +79,7 @@ describe('the log of a session', () => {
             student: who,
             partner: on === who ? null : on,
           });
-          const gone = { id: factId(n++), rep: rep.id, at: later(60), observer: 'coach' };
+          const gone = { id: factId(n++), rep: rep.id, at: later(60), observer: 'coach', ofImport: false };
           return { rep, voids: voided ? [gone] : [], part };
         });
         const log = new SessionLog();

@@ -7,7 +7,13 @@ const at = (second: number) => `2026-03-05T18:30:${String(second).padStart(2, '0
 const reps = Array.from({ length: 12 }, (_, i) => aRep({ id: factId(1000 + i), at: at(i % 5), stop: 'c1' }));
 const all: RepFacts = {
   reps,
-  voids: [3, 7].map((i) => ({ id: factId(2000 + i), rep: reps[i]!.id, at: at(30), observer: 'coach' })),
+  voids: [3, 7].map((i) => ({
+    id: factId(2000 + i),
+    rep: reps[i]!.id,
+    at: at(30),
+    observer: 'coach',
+    ofImport: false,
+  })),
   tags: [1, 1, 4].map((i, n) => ({
     id: factId(3000 + n),
     rep: reps[i]!.id,
@@ -49,7 +55,7 @@ describe('facts', () => {
   test('a void removes exactly its rep, even when it comes first', () => {
     const before = standing({ ...all, voids: [] }).map(({ id }) => id);
     for (const rep of reps) {
-      const voids = [{ id: factId(9999), rep: rep.id, at: at(40), observer: 'coach' }];
+      const voids = [{ id: factId(9999), rep: rep.id, at: at(40), observer: 'coach', ofImport: false }];
       const left = standing(mergeFacts({ ...noFacts(), voids }, { ...all, voids: [] })).map(({ id }) => id);
       expect(left).toEqual(before.filter((id) => id !== rep.id));
     }

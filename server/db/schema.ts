@@ -200,6 +200,7 @@ export const voids = pgTable(
     rep: uuid('rep').notNull(),
     at: instant('at').notNull(),
     observer: text('observer').notNull(),
+    ofImport: boolean('of_import').notNull().default(false),
   },
   (table) => [
     primaryKey({ columns: [table.academyId, table.id] }),

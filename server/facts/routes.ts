@@ -1,8 +1,7 @@
-import { createHash } from 'node:crypto';
 import type { Breakdown, Id } from '@ulkret/core/breakdown';
 import { type Directory, readRepsCsv, writeRepsCsv } from '@ulkret/core/formats';
 import { factLists, standing } from '@ulkret/core/facts';
-import { endpoints, factsFormat, largestBatch } from '@ulkret/contract';
+import { endpoints, factsFormat } from '@ulkret/contract';
 import type { Router } from 'express';
 import { coachesOf } from '../access/coaches';
 import type { Db } from '../db/connect';
@@ -10,13 +9,8 @@ import { allFacts, factsOf } from './read';
 import { roster } from '../people/roster';
 import { editionsOf, techniqueNames } from '../library/techniques';
 import { answer } from '../http';
+import { lookAt, takeRows, uuidOf } from './import';
 import { takeFacts } from './take';
-
-/** A UUID (RFC 9562, version 8) made of the SHA-256 of a text within an academy. */
-function uuidOf(academyId: Id, text: string): string {
-  const hex = createHash('sha256').update(`${academyId}\n${text}`).digest('hex');
-  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-8${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
-}
 
 /** Finds the one row that has the id, or else the one that has the name. */
 function finder(rows: readonly { id: Id; name: string }[]): (text: string) => Id | null {
@@ -87,25 +81,9 @@ export function factRoutes(router: Router, db: Db): void {
 
   answer(router, db, endpoints.importReps, async ({ query, body }, { coach }) => {
     const directory = await directoryOf(db, coach.academyId, coach.id);
-    const { rows, faults } = readRepsCsv(body, {
-      ...directory,
-      zone: query.zone ?? 'UTC',
-      now: Date.now(),
-    });
-    const refused = [...faults];
-    let accepted = 0;
-    let known = 0;
-    for (let i = 0; i < rows.length; i += largestBatch) {
-      const part = rows.slice(i, i + largestBatch);
-      const answers = await takeFacts(db, coach.academyId, {
-        reps: part.map(({ rep }) => rep),
-      });
-      answers.forEach(({ answer: verdict, reason = '' }, n) => {
-        if (verdict === 'accepted') accepted++;
-        else if (verdict === 'known') known++;
-        else refused.push({ line: part[n]!.line, column: 'id', reason });
-      });
-    }
-    return { accepted, known, refused: refused.sort((a, b) => a.line - b.line) };
+    const read = readRepsCsv(body, { ...directory, zone: query.zone ?? 'UTC', now: Date.now() });
+    return query.look === 'yes'
+      ? lookAt(db, (tx) => takeRows(tx, coach.academyId, read))
+      : takeRows(db, coach.academyId, read);
   });
 }

@@ -37,7 +37,7 @@ function evening(seed: number, n: number): RepFacts {
     reps,
     voids: reps
       .filter((_, i) => i % 7 === 3)
-      .map((rep, i) => ({ id: id(10_000 + i), rep: rep.id, ...told(i) })),
+      .map((rep, i) => ({ id: id(10_000 + i), rep: rep.id, ...told(i), ofImport: false })),
     tags: [...stopped, ...stopped.slice(0, 3)].map((rep, i) => ({
       id: id(20_000 + i),
       rep: rep.id,

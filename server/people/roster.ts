@@ -15,23 +15,28 @@ export async function roster(db: Db, academyId: Id): Promise<Student[]> {
   return rows.map(({ student }) => student);
 }
 
-/** Keeps a student. A mass that changed is a partner's mass to others, so their tallies are taken anew as well. */
-export async function saveStudent(db: Db, academyId: Id, student: Student): Promise<Student> {
-  const [before] = await db
-    .select({ student: students.student })
-    .from(students)
-    .where(and(eq(students.academyId, academyId), eq(students.id, student.id)));
-  if (before && before.student.massKg !== student.massKg) await markAllStale(db, academyId, student.id);
-  if (before?.student.mainSide !== student.mainSide) await readingsChanged(db, academyId);
-  await db
-    .insert(students)
-    .values({ academyId, id: student.id, name: student.name, student })
-    .onConflictDoUpdate({
-      target: [students.academyId, students.id],
-      set: { name: student.name, student },
-    });
-  return student;
-}
+/**
+ * Keeps a student. A mass that changed is a partner's mass to others, so their tallies are taken anew as well: at once with
+ * it, so that no reading is ever made of the one without the other.
+ */
+export const saveStudent = (db: Db, academyId: Id, student: Student): Promise<Student> =>
+  db.transaction(async (tx) => {
+    const [before] = await tx
+      .select({ student: students.student })
+      .from(students)
+      .where(and(eq(students.academyId, academyId), eq(students.id, student.id)))
+      .for('update');
+    await tx
+      .insert(students)
+      .values({ academyId, id: student.id, name: student.name, student })
+      .onConflictDoUpdate({
+        target: [students.academyId, students.id],
+        set: { name: student.name, student },
+      });
+    if (before && before.student.massKg !== student.massKg) await markAllStale(tx, academyId, student.id);
+    if (before?.student.mainSide !== student.mainSide) await readingsChanged(tx, academyId);
+    return student;
+  });
 
 export const mainSidesOf = async (db: Db, academyId: Id): Promise<Map<Id, Side>> =>
   new Map((await roster(db, academyId)).map(({ id, mainSide }) => [id, mainSide]));

@@ -43,7 +43,13 @@ const term = (from: number, n: number): Rep[] =>
       ...(i % 4 > 0 && { stop: `c${i % 4}` }),
     }),
   );
-const voidOf = (rep: Rep, n: number): Void => ({ id: factId(n), rep: rep.id, at: rep.at, observer: 'coach' });
+const voidOf = (rep: Rep, n: number): Void => ({
+  id: factId(n),
+  rep: rep.id,
+  at: rep.at,
+  observer: 'coach',
+  ofImport: false,
+});
 const tagOf = (rep: Rep, n: number, cause: string | null): CauseTag => ({
   ...voidOf(rep, n),
   cause,

@@ -207,7 +207,7 @@ describe('the outbox', () => {
     });
     await outbox.record(session, {
       is: 'voids',
-      fact: { id: factId(77_002), rep: one.fact.id, ...observed },
+      fact: { id: factId(77_002), rep: one.fact.id, ofImport: false, ...observed },
     });
     await settled();
     const sent = (of: 'reps' | 'voids' | 'tags') =>

@@ -183,14 +183,14 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
   };
   const undo = (rep: Rep | undefined) => {
     if (!rep) return;
-    add({ is: 'voids', fact: { ...aboutRep(), rep: rep.id } });
+    add({ is: 'voids', fact: { ...aboutRep(), rep: rep.id, ofImport: false } });
     asker.current?.ask(null);
     setSaid(`Undone: ${nameOf(rep.student)}, ${what(rep)}`);
   };
   /** A rep of somebody else, or of the other side, is put where it belongs: one step, and both stay on record. */
   const move = (rep: Rep, to: Pick<Rep, 'student' | 'partner' | 'side'>) => {
     add({ is: 'reps', fact: movedRep(rep, to, { id: uuidv7(), observer: coach.id }) });
-    add({ is: 'voids', fact: { ...aboutRep(), rep: rep.id } });
+    add({ is: 'voids', fact: { ...aboutRep(), rep: rep.id, ofImport: false } });
     setSaid(`Moved: ${nameOf(to.student)}, ${to.side} side, ${what(rep)}`);
   };
   /** Somebody who visits came late; null where this device cannot keep them. */

@@ -1,0 +1,1 @@
+ALTER TABLE "voids" ADD COLUMN "of_import" boolean DEFAULT false NOT NULL;
