@@ -449,7 +449,7 @@ describe('sessions', () => {
       facts: {
         ...noFacts(),
         reps: expect.arrayContaining([rep, wrong]),
-        voids: [taken],
+        voids: [{ ...taken, ofImport: false }],
       },
     });
     const rows = (await hill.get('/api/sessions')).body.sessions as {

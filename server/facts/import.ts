@@ -44,7 +44,7 @@ function brought(reps: readonly Rep[]): Imported['brings'] {
     known.reps++;
     of.set(`${student} ${technique}`, known);
   }
-  const times = reps.map(({ at }) => at).sort();
+  const times = reps.map(({ at }) => new Date(at).toISOString()).sort();
   return {
     of: [...of.values()].sort((a, b) => b.reps - a.reps),
     from: times[0]!,
