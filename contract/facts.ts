@@ -3,6 +3,7 @@ import { eachList, factLists, type FactsByList as Facts, kindOf } from '@ulkret/
 import { FactId, Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
+import { Zone } from './zone';
 
 /** The most facts that one batch may hold, counted over its lists. */
 export const largestBatch = 5000;
@@ -38,17 +39,6 @@ export type LiveFacts = z.infer<typeof LiveFacts>;
 export const factsFormat = 'ulkret.facts/1';
 
 export const RowFault = z.object({ line: z.int(), column: z.string(), reason: z.string() });
-
-const Zone = z.string().refine(
-  (zone) => {
-    try {
-      return new Intl.DateTimeFormat('en', { timeZone: zone }) instanceof Intl.DateTimeFormat;
-    } catch {
-      return false;
-    }
-  },
-  { error: 'it should be the name of a time zone, such as Europe/Lisbon' },
-);
 
 export const factsEndpoints = {
   live: define({

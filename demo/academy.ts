@@ -9,7 +9,7 @@ import { library } from './techniques';
 
 /** Everything that one academy holds, ready to be written to a store. */
 export interface AcademyData {
-  academy: { id: Id; name: string };
+  academy: { id: Id; name: string; zone: string };
   coaches: { id: Id; name: string; email: string; role: 'head' | 'assistant' }[];
   students: Student[];
   techniques: { technique: Technique; editions: Breakdown[] }[];
@@ -169,7 +169,12 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
       observer: rep.observer,
     }));
   const data = {
-    academy: { id: 'slipway', name: 'Slipway Grappling, Ossenhaven' },
+    academy: {
+      id: 'slipway',
+      name: 'Slipway Grappling, Ossenhaven',
+      // The made-up town is where whoever looks at it is.
+      zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    },
     coaches,
     students,
     techniques: library,

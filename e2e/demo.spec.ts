@@ -453,4 +453,26 @@ test('an address that leads nowhere says so', async ({ page, demo }) => {
     await page.goto(demo.url + address);
     await expect(page.getByRole('heading', { name: 'Nobody on the roster has this address.' })).toBeVisible();
   }
+  // What is only written blanks no page, and is on none where it could be drilled.
+  await page.goto(`${demo.url}/library/new`);
+  await page.getByLabel('Name, by what it does').fill('Written only');
+  await page.getByLabel('Start position').fill('Half guard');
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(page.getByRole('heading', { name: 'Written only' })).toBeVisible();
+  const id = 'written-only';
+  for (const address of [
+    `library/${id}/learn`,
+    `library/${id}/print`,
+    `readings/${id}`,
+    `readings/${id}/squad`,
+  ]) {
+    await page.goto(`${demo.url}/${address}`);
+    await expect(page.getByRole('heading', { name: /^Nothing is published/ })).toBeVisible();
+  }
+  await page.goto(`${demo.url}/library/${id}/editions`);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Written only');
+  await page.goto(`${demo.url}/mat/new`);
+  await page.getByRole('button', { name: /^Technique:/ }).click();
+  await expect(page.getByRole('option', { name: 'Rear strangle' })).toBeVisible();
+  await expect(page.getByRole('option', { name: 'Written only' })).toHaveCount(0);
 });

@@ -44,7 +44,7 @@ async function emptyAcademy(db: Db, id: Id): Promise<void> {
   await loadAcademy(
     db,
     {
-      academy: { id, name: id },
+      academy: { id, name: id, zone: 'UTC' },
       coaches: [
         {
           id: 'coach',

@@ -87,6 +87,12 @@ describe('access', () => {
     expect((await head.put('/api/academy').send(set).expect(200)).body.academy).toMatchObject(set);
     expect((await assistant.get('/api/session')).body.academy.units).toBe('lb and ft');
     expect((await harbour.get('/api/session')).body.academy.units).toBe('kg and cm');
+    // The days of an academy are those of where it is.
+    const here = await head.put('/api/academy').send({ zone: 'Pacific/Auckland' }).expect(200);
+    expect(here.body.academy).toMatchObject({ zone: 'Pacific/Auckland', ...set });
+    expect((await assistant.get('/api/session')).body.academy.zone).toBe('Pacific/Auckland');
+    await head.put('/api/academy').send({ zone: 'Middle/Earth' }).expect(400);
+    await head.put('/api/academy').send({}).expect(400);
     await assistant.get('/api/students').expect(200);
     for (const who of ['anyone', 'assistant', 'head'] as const)
       expect([null, 'assistant', 'head'].map((role) => mayAsk(role as Role | null, who))).toEqual(

@@ -9,6 +9,7 @@ export interface SignedInCoach {
   academyId: Id;
   academy: string;
   units: Units;
+  zone: string;
   id: Id;
   name: string;
   role: 'head' | 'assistant';
@@ -18,6 +19,7 @@ const row = {
   academyId: coaches.academyId,
   academy: academies.name,
   units: academies.units,
+  zone: academies.zone,
   id: coaches.id,
   name: coaches.name,
   role: coaches.role,
@@ -82,6 +84,10 @@ export async function closeSignIn(db: Db, academyId: Id, secretHash: string): Pr
   await db.delete(signIns).where(and(eq(signIns.academyId, academyId), eq(signIns.secretHash, secretHash)));
 }
 
-export async function saveAcademy(db: Db, academyId: Id, set: { units: Units }): Promise<void> {
+export async function saveAcademy(
+  db: Db,
+  academyId: Id,
+  set: { units?: Units | undefined; zone?: string | undefined },
+): Promise<void> {
   await db.update(academies).set(set).where(eq(academies.academyId, academyId));
 }

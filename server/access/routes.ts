@@ -12,7 +12,7 @@ import type { Settings } from '../settings';
 export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Settings): void {
   const signedIn = async (coach: SignedInCoach | null): Promise<SignedIn> => ({
     coach: coach && { id: coach.id, name: coach.name, role: coach.role },
-    academy: coach && { id: coach.academyId, name: coach.academy, units: coach.units },
+    academy: coach && { id: coach.academyId, name: coach.academy, units: coach.units, zone: coach.zone },
     firstCoachWanted: !coach && !(await anyCoach(db)),
     demoSignIn: !coach && demoSignIn && (await anyDemo(db)) ? demoSignIn : null,
   });
@@ -30,7 +30,8 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Se
 
   answer(router, db, endpoints.saveAcademy, async ({ body }, { coach }) => {
     await saveAcademy(db, coach.academyId, body);
-    return signedIn({ ...coach, ...body });
+    const { units = coach.units, zone = coach.zone } = body;
+    return signedIn({ ...coach, units, zone });
   });
 
   answer(router, db, endpoints.signOut, async (_, { request, response }) => {
@@ -49,7 +50,7 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Se
     };
     const made = await addFirstAcademy(
       db,
-      { academyId, name: body.academy },
+      { academyId, name: body.academy, zone: body.zone },
       coach,
       body.starter ? starter : [],
     );
@@ -60,6 +61,6 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Se
         'Sign in, or ask that coach for access.',
       );
     await signIn(db, request, response, { academyId, id: coach.id });
-    return signedIn({ ...coach, academyId, academy: body.academy, units: 'kg and cm' });
+    return signedIn({ ...coach, academyId, academy: body.academy, units: 'kg and cm', zone: body.zone });
   });
 }

@@ -36,6 +36,7 @@ export const academies = pgTable('academies', {
   name: text('name').notNull(),
   demo: boolean('demo').notNull().default(false),
   units: text('units').$type<Units>().notNull().default('kg and cm'),
+  zone: text('zone').notNull().default('UTC'),
   createdAt: instant('created_at')
     .notNull()
     .default(sql`now()`),

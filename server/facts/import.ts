@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Id } from '@ulkret/core/breakdown';
 import type { readRepsCsv } from '@ulkret/core/formats';
 import type { Rep } from '@ulkret/core/rep';
-import type { endpoints} from '@ulkret/contract';
+import type { endpoints } from '@ulkret/contract';
 import { largestBatch, type OutputOf } from '@ulkret/contract';
 import type { Db } from '../db/connect';
 import { factsNaming } from './read';

@@ -22,7 +22,7 @@ export interface NewCoach {
 
 /** A whole academy, as it is written to an empty store. */
 export interface WholeAcademy {
-  academy: { id: Id; name: string };
+  academy: { id: Id; name: string; zone: string };
   coaches: readonly NewCoach[];
   students: readonly Student[];
   techniques: readonly { technique: Technique; editions: readonly Breakdown[] }[];
@@ -35,7 +35,7 @@ const firstCoachLock = 7_165_539;
 /** Makes the first academy with its head coach; false, and nothing made, where there is a coach already. */
 export const addFirstAcademy = (
   db: Db,
-  academy: { academyId: Id; name: string },
+  academy: { academyId: Id; name: string; zone: string },
   coach: NewCoach,
   starter: WholeAcademy['techniques'],
 ): Promise<boolean> =>
@@ -62,7 +62,9 @@ async function addAll<K extends FactList>(db: Db, academyId: Id, list: K, facts:
 export const loadAcademy = (db: Db, whole: WholeAcademy, demo: boolean): Promise<void> =>
   db.transaction(async (tx) => {
     const academyId = whole.academy.id;
-    await tx.insert(academies).values({ academyId, name: whole.academy.name, demo });
+    await tx
+      .insert(academies)
+      .values({ academyId, name: whole.academy.name, zone: whole.academy.zone, demo });
     await tx.insert(coaches).values(whole.coaches.map((coach) => ({ ...coach, academyId })));
     for (const technique of whole.techniques) await addTechnique(tx, academyId, technique);
     for (const student of whole.students) await saveStudent(tx, academyId, student);

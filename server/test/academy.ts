@@ -33,7 +33,7 @@ export async function anAcademy(db: Db, id: string): Promise<void> {
   await loadAcademy(
     db,
     {
-      academy: { id, name: `Academy ${id}` },
+      academy: { id, name: `Academy ${id}`, zone: 'UTC' },
       coaches: [
         {
           id: 'coach',

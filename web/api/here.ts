@@ -5,7 +5,7 @@ import { createContext } from 'react';
 /** Who is signed in, and where. */
 export interface Here {
   coach: Coach;
-  academy: { id: string; name: string; units: Units };
+  academy: { id: string; name: string; units: Units; zone: string };
 }
 
 export const HereContext = createContext<Here | null>(null);

@@ -7,6 +7,7 @@ import { firstParts, Inside } from './parts';
 import { useSession } from '../api/signed-in';
 import { Failed, Loading } from '../ui/states';
 import { Page } from '../ui/frame';
+import { daysOf } from '../ui/zone';
 
 const FirstCoach = part(() => import('./FirstCoach'));
 const SignIn = part(() => import('./SignIn'));
@@ -42,6 +43,7 @@ export function App() {
       <Opening />
     );
   const who = here ?? inside;
+  if (who) daysOf(who.academy.zone);
   if (data.firstCoachWanted || !who)
     return (
       <Suspense fallback={<Opening />}>
@@ -55,7 +57,7 @@ export function App() {
   return (
     <div style={{ '--strip': here ? '0px' : '4rem' } as CSSProperties}>
       {!here && <SignedOut demo={data.demoSignIn} enter={enter} />}
-      <Opened key={who.academy.id} here={who} signedIn={here !== null} />
+      <Opened key={`${who.academy.id} ${who.academy.zone}`} here={who} signedIn={here !== null} />
     </div>
   );
 }

@@ -7,6 +7,7 @@ import { Checkbox } from '../ui/checkbox';
 import { Panel, Quiet } from '../ui/frame';
 import { Form, TextOf } from '../ui/form';
 import { Refused } from '../ui/states';
+import { deviceZone } from '../ui/zone';
 import { Door, DoorHead } from './SignIn';
 
 const fields = [
@@ -25,7 +26,7 @@ const fields = [
 export default function FirstCoach({ enter }: { enter: (signedIn: SignedIn) => void }) {
   const { control, submit, refusal, busy } = useAskingForm(
     endpoints.firstCoach.body,
-    { academy: '', name: '', email: '', password: '', starter: true },
+    { academy: '', name: '', email: '', password: '', starter: true, zone: deviceZone() },
     async (body) => enter(await ask(endpoints.firstCoach, { body })),
   );
 

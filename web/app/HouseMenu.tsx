@@ -1,4 +1,4 @@
-import { endpoints } from '@ulkret/contract';
+import { endpoints, type InputOf } from '@ulkret/contract';
 import { type RefObject, useState } from 'react';
 import { Dialog, Popover } from 'react-aria-components';
 import styled from 'styled-components';
@@ -14,6 +14,7 @@ import { Choice } from '../ui/choice';
 import { Quiet } from '../ui/frame';
 import { applyTheme, readTheme, type Theme } from '../ui/theme';
 import { toast } from '../ui/toast';
+import { deviceZone } from '../ui/zone';
 
 const Menu = styled(Dialog)`
   background: var(--surface);
@@ -38,9 +39,9 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
   const [theme, setTheme] = useState<Theme>(readTheme);
   const [trouble, setTrouble] = useState<string | null>(null);
   const { mutate } = useSession();
-  const setUnits = async (units: typeof academy.units) => {
+  const save = async (body: InputOf<typeof endpoints.saveAcademy>['body']) => {
     try {
-      await mutate(await ask(endpoints.saveAcademy, { body: { units } }), { revalidate: false });
+      await mutate(await ask(endpoints.saveAcademy, { body }), { revalidate: false });
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
       setTrouble(`Not changed. ${error.message}`);
@@ -103,8 +104,27 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
               { value: 'kg and cm', text: 'kg, cm' },
               { value: 'lb and ft', text: 'lb, ft' },
             ]}
-            onChange={(units) => void setUnits(units)}
+            onChange={(units) => void save({ units })}
           />
+        )}
+        {deviceZone() !== academy.zone && (
+          <>
+            <Quiet>
+              Days are those of {academy.zone}; this device is in {deviceZone()}.
+            </Quiet>
+            {coach.role === 'head' && (
+              <Button
+                $quiet
+                onPress={() => {
+                  const [zone, before] = [deviceZone(), academy.zone];
+                  void save({ zone });
+                  toast(`Days are those of ${zone}`, () => void save({ zone: before }));
+                }}
+              >
+                The academy is here
+              </Button>
+            )}
+          </>
         )}
         <Button
           $quiet

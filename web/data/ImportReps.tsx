@@ -27,7 +27,7 @@ export function ImportReps() {
   const [busy, setBusy] = useState<string | null>(null);
   const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
   const { mutate } = useSWRConfig();
-  const { coach } = useHere();
+  const { coach, academy } = useHere();
 
   /** Does something that takes its time; where it cannot be done, says why and stays where it was, so that it can be tried again. */
   const doing = async (says: string, task: () => Promise<At>) => {
@@ -44,7 +44,7 @@ export function ImportReps() {
   };
   const read = async (file: File, look: 'yes' | 'no') =>
     ask(endpoints.importReps, {
-      query: { zone: Intl.DateTimeFormat().resolvedOptions().timeZone, look },
+      query: { zone: academy.zone, look },
       body: await file.text(),
     });
   const lookAt = (file: File) =>

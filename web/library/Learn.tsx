@@ -19,6 +19,7 @@ import { Caution } from '../ui/caution';
 import { Choice, rightOrLeft } from '../ui/choice';
 import { Page, Panel, Quiet, Row } from '../ui/frame';
 import { MarkIcon } from '../strand/marks';
+import { NotPublished } from '../ui/not-published';
 import { Title } from '../ui/title';
 
 const Screen = styled(Panel)`
@@ -60,7 +61,7 @@ export default function Learn() {
       <Loaded of={technique} what="the breakdown">
         {({ technique: one, editions }) => {
           const breakdown = editions.at(-1);
-          if (!breakdown) return <Panel>Nothing is published yet.</Panel>;
+          if (!breakdown) return <NotPublished id={id} />;
           const last = breakdown.checkpoints.length;
           const at = Math.min(last, Math.max(0, Number(search.get('at') ?? 0)));
           return (

@@ -8,6 +8,7 @@ import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
 import { Page, Row } from '../ui/frame';
 import { MarkIcon } from '../strand/marks';
+import { NotPublished } from '../ui/not-published';
 import { Title } from '../ui/title';
 
 /** A card is of half the height and width of an A4 sheet; the style of paper by that name is not known to browsers. */
@@ -79,11 +80,13 @@ export default function Print() {
         <Button onPress={() => window.print()}>Print</Button>
       </Row>
       <Loaded of={technique} what="the breakdown">
-        {({ technique: one, editions }) =>
-          (['right', 'left'] as const).map((lead) => (
-            <Page1 key={lead} technique={one} breakdown={editions.at(-1)!} lead={lead} card={card} />
-          ))
-        }
+        {({ technique: one, editions }) => {
+          const breakdown = editions.at(-1);
+          if (!breakdown) return <NotPublished id={id} />;
+          return (['right', 'left'] as const).map((lead) => (
+            <Page1 key={lead} technique={one} breakdown={breakdown} lead={lead} card={card} />
+          ));
+        }}
       </Loaded>
     </Page>
   );

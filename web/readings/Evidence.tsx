@@ -6,8 +6,9 @@ import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
 import { RepMark } from '../strand/RepMark';
 import { useApi } from '../api/use-api';
-import { ask } from '../api/ask';
 import { useHere } from '../api/signed-in';
+import { stamp } from '../device/session-log';
+import { useOutbox, useSyncState } from '../device/use-outbox';
 import { Loaded } from '../ui/states';
 import { Button } from '../ui/button';
 import { Select } from '../ui/select';
@@ -139,29 +140,24 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
 /** How the coach who looks at the page would have judged somebody else's rep: kept beside it, for agreement only. */
 function SecondLook({ rep, breakdown, lead }: { rep: Rep; breakdown: Breakdown; lead: Side }) {
   const { coach } = useHere();
-  const [said, setSaid] = useState<string | null>(null);
-  if (said !== null)
+  const outbox = useOutbox();
+  const { waiting } = useSyncState();
+  const [kept, setKept] = useState(false);
+  if (kept)
     return (
       <Quiet as="span" role="status">
-        {said}
+        {waiting > 0 ? 'your look is on its way' : 'your look is kept'}
       </Quiet>
     );
-  const keep = async (choice: string) => {
-    const look = {
+  const keep = (choice: string) => {
+    const fact = {
       id: uuidv7(),
       rep: rep.id,
       stop: choice === 'finished' ? null : choice,
-      at: new Date().toISOString(),
+      at: stamp(),
       observer: coach.id,
     };
-    try {
-      const { items } = await ask(endpoints.sendReps, {
-        body: { reps: [], voids: [], tags: [], looks: [look] },
-      });
-      setSaid(items[0]?.answer === 'refused' ? (items[0].reason ?? 'refused') : 'your look is kept');
-    } catch (error) {
-      setSaid(`Not kept: ${(error as Error).message}`);
-    }
+    void outbox.record(rep.session ?? rep.id, { is: 'looks', fact }).then(() => setKept(true));
   };
   return (
     <Select<string>
@@ -176,7 +172,7 @@ function SecondLook({ rep, breakdown, lead }: { rep: Rep; breakdown: Breakdown; 
         })),
         { value: 'finished', text: 'finished' },
       ]}
-      onChange={(stop) => stop !== '' && void keep(stop)}
+      onChange={(stop) => stop !== '' && keep(stop)}
     />
   );
 }

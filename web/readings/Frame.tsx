@@ -14,6 +14,7 @@ import type { Answer } from '../reader/reader';
 import { type ReadingState, useFreshReadings } from '../reader/use-reading';
 import { type Settings } from './settings';
 import { WhatIsRead } from './WhatIsRead';
+import { NotPublished } from '../ui/not-published';
 import { Title } from '../ui/title';
 
 /** What every page of readings stands on. */
@@ -63,46 +64,50 @@ export function ReadingFrame({
   return (
     <Page>
       <Loaded of={technique} what="the breakdown">
-        {({ technique: one, editions }) => (
-          <Loaded of={students} what="the roster">
-            {({ students: list }) => {
-              const names = new Map(list.map((student) => [student.id, student.name]));
-              const known: Known = {
-                technique: one,
-                breakdown: editions.at(-1)!,
-                students: list,
-                nameOf: (student) => names.get(student) ?? student,
-              };
-              return (
-                <>
-                  <Head>
-                    <div>
-                      <Title>{title(known)}</Title>
-                      <Quiet>
-                        <Link to={`/library/${id}`}>{one.name}</Link>
-                      </Quiet>
-                    </div>
-                    <Tabs aria-label="Readings of this technique">
-                      <NavLink to={settings.to(`/readings/${id}`)} end>
-                        The squad
-                      </NavLink>
-                      {also?.(known)}
-                      <NavLink to={settings.to(`/readings/${id}/beliefs`)}>What we believe</NavLink>
-                      <NavLink to={settings.to('/readings')} end>
-                        All techniques
-                      </NavLink>
-                    </Tabs>
-                  </Head>
-                  <Row style={{ alignItems: 'start' }}>
-                    <WhatIsRead settings={settings} />
-                    {more}
-                  </Row>
-                  {children(known)}
-                </>
-              );
-            }}
-          </Loaded>
-        )}
+        {({ technique: one, editions }) => {
+          const breakdown = editions.at(-1);
+          if (!breakdown) return <NotPublished id={id} />;
+          return (
+            <Loaded of={students} what="the roster">
+              {({ students: list }) => {
+                const names = new Map(list.map((student) => [student.id, student.name]));
+                const known: Known = {
+                  technique: one,
+                  breakdown,
+                  students: list,
+                  nameOf: (student) => names.get(student) ?? student,
+                };
+                return (
+                  <>
+                    <Head>
+                      <div>
+                        <Title>{title(known)}</Title>
+                        <Quiet>
+                          <Link to={`/library/${id}`}>{one.name}</Link>
+                        </Quiet>
+                      </div>
+                      <Tabs aria-label="Readings of this technique">
+                        <NavLink to={settings.to(`/readings/${id}`)} end>
+                          The squad
+                        </NavLink>
+                        {also?.(known)}
+                        <NavLink to={settings.to(`/readings/${id}/beliefs`)}>What we believe</NavLink>
+                        <NavLink to={settings.to('/readings')} end>
+                          All techniques
+                        </NavLink>
+                      </Tabs>
+                    </Head>
+                    <Row style={{ alignItems: 'start' }}>
+                      <WhatIsRead settings={settings} />
+                      {more}
+                    </Row>
+                    {children(known)}
+                  </>
+                );
+              }}
+            </Loaded>
+          );
+        }}
       </Loaded>
     </Page>
   );

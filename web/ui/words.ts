@@ -1,3 +1,5 @@
+import { dateOf, inZone } from './zone';
+
 export { many, percent, range, sure } from '@ulkret/core/words';
 
 /** A number of two places, as the reader writes numbers. */
@@ -5,19 +7,34 @@ export const twoPlaces = (value: number, locale?: string): string =>
   new Intl.NumberFormat(locale, { minimumFractionDigits: 2, maximumFractionDigits: 2 }).format(value);
 
 const dayMs = 86_400_000;
-const midnight = (date: Date): number => new Date(date).setHours(0, 0, 0, 0);
+/** The number of a date, so that dates can be counted. */
+const dayNumber = (date: string): number => Date.parse(`${date}T00:00:00Z`) / dayMs;
+const isDate = (text: string): boolean => text.length === 10;
 
-/** A day as a coach would say it, or as the reader writes days (`locale` is the browser's where it is not said). */
-export function dayOf(instant: string, locale?: string): string {
-  const date = new Date(instant);
-  const back = Math.round((midnight(new Date()) - midnight(date)) / dayMs);
+/**
+ * A day as a coach would say it, or as the reader writes days (`locale` is the browser's where it is not said): of an
+ * instant where the academy is, or of a date, which is the same everywhere.
+ */
+export function dayOf(when: string, locale?: string): string {
+  const date = isDate(when) ? when : dateOf(new Date(when));
+  const today = dateOf(Date.now());
+  const back = dayNumber(today) - dayNumber(date);
   if (back === 0) return 'today';
   if (back === 1) return 'yesterday';
-  return new Intl.DateTimeFormat(locale, { weekday: 'short', day: 'numeric', month: 'short' }).format(date);
+  return new Intl.DateTimeFormat(locale, {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    ...(date.slice(0, 4) !== today.slice(0, 4) && { year: 'numeric' }),
+    timeZone: 'UTC',
+  }).format(new Date(`${date}T00:00:00Z`));
 }
 
+/** The time of an instant where the academy is. */
 export const timeOf = (instant: string, locale?: string): string =>
-  new Intl.DateTimeFormat(locale, { hour: '2-digit', minute: '2-digit' }).format(new Date(instant));
+  new Intl.DateTimeFormat(locale, { hour: '2-digit', minute: '2-digit', ...inZone() }).format(
+    new Date(instant),
+  );
 
 const steps = [
   ['day', dayMs],

@@ -1,0 +1,1 @@
+ALTER TABLE "academies" ADD COLUMN "zone" text DEFAULT 'UTC' NOT NULL;
