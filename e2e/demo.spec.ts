@@ -473,6 +473,6 @@ test('an address that leads nowhere says so', async ({ page, demo }) => {
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Written only');
   await page.goto(`${demo.url}/mat/new`);
   await page.getByRole('button', { name: /^Technique:/ }).click();
-  await expect(page.getByRole('option', { name: 'Rear strangle' })).toBeVisible();
+  await expect(page.getByRole('option', { name: 'Rear strangle', exact: true })).toBeVisible();
   await expect(page.getByRole('option', { name: 'Written only' })).toHaveCount(0);
 });
