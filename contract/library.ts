@@ -67,6 +67,14 @@ export const libraryEndpoints = {
     body: Technique,
     output: SavedDraft,
   }),
+  takeShipped: define({
+    method: 'post',
+    path: '/api/library/shipped',
+    who: 'assistant',
+    summary:
+      'Take the breakdowns that ship with Ulkret into the library: those of which it has none of that id',
+    output: z.object({ added: z.array(Id), there: z.int() }),
+  }),
   draft: define({
     method: 'get',
     path: '/api/techniques/:id/draft',

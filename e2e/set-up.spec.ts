@@ -13,7 +13,7 @@ import { expect, test } from './instance';
 test('an empty academy says on every page what to do first', async ({ page, empty }) => {
   await makeAcademy(page, empty.url);
   for (const [place, says] of [
-    ['/', 'Nothing has been drilled yet.'],
+    ['/', 'From here to a first class'],
     ['/mat', 'No session yet.'],
     ['/mat/new', 'Nobody is on the roster yet: add your students under People, or a guest here.'],
     ['/readings', 'No rep has been logged yet.'],
@@ -23,6 +23,40 @@ test('an empty academy says on every page what to do first', async ({ page, empt
     await page.goto(empty.url + place);
     await expect(page.getByRole('main').getByText(says)).toBeVisible();
   }
+});
+
+test('an empty academy leads to its first class, step by step, and takes what ships with the app later', async ({
+  page,
+  empty,
+}) => {
+  await page.goto(empty.url);
+  await page.getByText('Start with the breakdowns that ship with Ulkret').click();
+  await makeAcademy(page, empty.url, false);
+  const step = (n: number) => page.getByRole('main').getByRole('listitem').nth(n);
+  await expect(step(0)).toContainText('Quay is open');
+  await step(2).getByRole('link', { name: 'Library' }).click();
+  await page.getByRole('button', { name: 'Take the breakdowns that ship with Ulkret' }).click();
+  await expect(page.getByText(/^\d+ breakdowns added$/)).toBeVisible();
+  await expect(page.getByRole('link', { name: /^Rear strangle/ })).toBeVisible();
+  await addStudents(page, ['Ada', 'Ben']);
+  await page.getByRole('link', { name: 'Today' }).click();
+  await expect(step(1)).toContainText('2 students on the roster.');
+  await expect(step(2)).toContainText(/\d+ breakdowns can be drilled/);
+  await step(3).getByRole('link', { name: 'Start a session' }).click();
+  // A line of help is understood once, on this device, and can be had again.
+  const help = page.getByText(/^A rung is how much the partner resists/);
+  await expect(help).toBeVisible();
+  await page.getByRole('button', { name: 'Understood' }).click();
+  await expect(help).toHaveCount(0);
+  await page.reload();
+  await expect(page.getByRole('button', { name: 'Everybody' })).toBeVisible();
+  await expect(help).toHaveCount(0);
+  await page.keyboard.press('?');
+  const keys = page.getByRole('dialog', { name: 'Keys' });
+  await expect(keys).toContainText('find anything');
+  await keys.getByRole('button', { name: 'Show the help lines again' }).click();
+  await page.reload();
+  await expect(help).toBeVisible();
 });
 
 test('a student that is typed wrong is refused at the field, and kept when it is mended', async ({

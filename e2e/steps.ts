@@ -2,9 +2,9 @@ import { type Browser, type BrowserContext, expect, type Locator, type Page } fr
 
 export const coach = { email: 'nina@quay.example', password: 'a long password' };
 
-/** Makes the first academy of an empty instance, with the breakdowns that ship. */
-export async function makeAcademy(page: Page, url: string): Promise<void> {
-  await page.goto(url);
+/** Makes the first academy of an empty instance; with the breakdowns that ship, unless the page is open and says otherwise. */
+export async function makeAcademy(page: Page, url: string, afresh = true): Promise<void> {
+  if (afresh) await page.goto(url);
   await page.getByLabel('Name of the academy').fill('Quay');
   await page.getByLabel('Your name').fill('Nina');
   await page.getByLabel('Email').fill(coach.email);

@@ -64,7 +64,7 @@ export function createServer(db: Db, settings: Settings): Express {
   const api = express.Router();
   keepingRoutes(api, db, settings);
   accessRoutes(api, db, settings);
-  libraryRoutes(api, db);
+  libraryRoutes(api, db, settings);
   peopleRoutes(api, db);
   classRoutes(api, db);
   factRoutes(api, db);

@@ -155,6 +155,13 @@ describe('access', () => {
     expect(made.map(({ status }) => status).sort()).toEqual([200, 409]);
     const winner = agents[made.findIndex(({ status }) => status === 200)]!;
     expect((await winner.get('/api/techniques')).body.techniques).toHaveLength(1);
+    // What ships can be taken later as well; what is there stays as it is.
+    const take = async () => (await winner.post('/api/library/shipped').expect(200)).body;
+    expect(await take()).toEqual({ added: [], there: 1 });
+    await empty.pool.query('delete from breakdowns; delete from techniques');
+    const both = await Promise.all([take(), take()]);
+    expect(both.map(({ added }) => added.length).sort()).toEqual([0, 1]);
+    expect((await winner.get('/api/techniques')).body.techniques).toHaveLength(1);
     await empty.drop();
   });
 });

@@ -5,8 +5,9 @@ import type { Router } from 'express';
 import type { z } from 'zod';
 import type { Db } from '../db/connect';
 import { beginTechnique, discardDraft, draftOf, latestNumber, publishDraft, saveDraft } from './drafts';
-import { addTechnique, checkpointsOf, library, technique, wholeLibrary } from './techniques';
+import { addMissing, addTechnique, checkpointsOf, library, technique, wholeLibrary } from './techniques';
 import { answer, check, notFound, Refused } from '../http';
+import type { Settings } from '../settings';
 
 const savedInBetween = () =>
   new Refused(
@@ -35,7 +36,7 @@ function editedOrNull({ technique: one, draft }: z.infer<typeof Writing>, edits:
   }
 }
 
-export function libraryRoutes(router: Router, db: Db): void {
+export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings, 'starter'>): void {
   answer(router, db, endpoints.techniques, async (_, { coach }) => ({
     techniques: await library(db, coach.academyId),
   }));
@@ -65,6 +66,11 @@ export function libraryRoutes(router: Router, db: Db): void {
         'Give this one another name.',
       );
     return made;
+  });
+
+  answer(router, db, endpoints.takeShipped, async (_, { coach }) => {
+    const added = await addMissing(db, coach.academyId, starter);
+    return { added, there: starter.length - added.length };
   });
 
   answer(router, db, endpoints.draft, async ({ params }, { coach }) => ({

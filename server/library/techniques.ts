@@ -13,7 +13,7 @@ import { and, count, desc, eq, inArray, isNull } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { notVoided } from '../facts/read';
 import { readingsChanged } from '../readings/version';
-import { breakdowns, drafts, reps, techniques } from '../db/schema';
+import { academies, breakdowns, drafts, reps, techniques } from '../db/schema';
 
 /** One technique with all its published editions, the latest last; null where the academy has none of that id. */
 export async function technique(
@@ -183,3 +183,18 @@ export async function addTechnique(
     })),
   );
 }
+
+/** Adds the techniques of which the library has none of that id, and answers with their ids: what is there stays as it is. */
+export const addMissing = (
+  db: Db,
+  academyId: Id,
+  list: readonly { technique: Technique; editions: readonly Breakdown[] }[],
+): Promise<Id[]> =>
+  db.transaction(async (tx) => {
+    // Two who press at once take turns.
+    await tx.select().from(academies).where(eq(academies.academyId, academyId)).for('update');
+    const there = new Set((await techniqueNames(tx, academyId)).map(({ id }) => id));
+    const missing = list.filter(({ technique: { id } }) => !there.has(id));
+    for (const one of missing) await addTechnique(tx, academyId, one);
+    return missing.map(({ technique: { id } }) => id);
+  });

@@ -18,6 +18,7 @@ import { Page } from '../ui/frame';
 
 const Toasts = part(() => import('../ui/Toasts'));
 const Find = part<{ close: () => void }>(() => import('./Find'));
+const Keys = part<{ close: () => void }>(() => import('./Keys'));
 
 const Nowhere = () => (
   <Page>
@@ -58,25 +59,29 @@ const makeRouter = () =>
     },
   ]);
 
-/** What is there on every page: where it was scrolled to comes back, `/` finds anything, and toasts say what was done. */
+/** What a key opens on every page, where nothing else has taken it. */
+const opens: Readonly<Record<string, 'find' | 'keys'>> = { '/': 'find', '?': 'keys' };
+
+/** What is there on every page: where it was scrolled to comes back, keys open what they do, and toasts say what was done. */
 function Around() {
-  const [finding, setFinding] = useState(false);
+  const [open, setOpen] = useState<'find' | 'keys' | null>(null);
   const [saying, setSaying] = useState(false);
   useEffect(() => {
-    const open = (event: KeyboardEvent) => {
+    const press = (event: KeyboardEvent) => {
       const at = event.target as HTMLElement;
-      if (event.key !== '/' || event.ctrlKey || event.metaKey || event.altKey) return;
+      const wanted = opens[event.key];
+      if (!wanted || event.ctrlKey || event.metaKey || event.altKey) return;
       if (at.closest('input, textarea, select, [contenteditable], [role=dialog]')) return;
       event.preventDefault();
-      setFinding(true);
+      setOpen(wanted);
     };
-    const ask = () => setFinding(true);
+    const ask = () => setOpen('find');
     const say = () => setSaying(true);
-    window.addEventListener('keydown', open);
+    window.addEventListener('keydown', press);
     window.addEventListener(findAnything, ask);
     window.addEventListener(toastSaid, say);
     return () => {
-      window.removeEventListener('keydown', open);
+      window.removeEventListener('keydown', press);
       window.removeEventListener(findAnything, ask);
       window.removeEventListener(toastSaid, say);
     };
@@ -85,7 +90,8 @@ function Around() {
     <>
       <ScrollRestoration />
       <Outlet />
-      <Suspense>{finding && <Find close={() => setFinding(false)} />}</Suspense>
+      <Suspense>{open === 'find' && <Find close={() => setOpen(null)} />}</Suspense>
+      <Suspense>{open === 'keys' && <Keys close={() => setOpen(null)} />}</Suspense>
       <Suspense>{saying && <Toasts />}</Suspense>
     </>
   );

@@ -10,6 +10,7 @@ import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { DataTable } from '../ui/data-table';
 import { many } from '../ui/words';
 import { Title } from '../ui/title';
+import { TakeShipped } from './TakeShipped';
 
 type Report = OutputOf<typeof endpoints.importBreakdowns>;
 
@@ -70,6 +71,7 @@ export default function ImportPage() {
           >
             <Button>Choose a file</Button>
           </FileTrigger>
+          <TakeShipped quiet />
         </Row>
       </Panel>
       {refusal && <Failed error={refusal} />}

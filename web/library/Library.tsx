@@ -19,6 +19,7 @@ import { many } from '../ui/words';
 import { Thumbnail } from '../strand/Strand';
 import { useSearch } from '../reader/use-library';
 import { Title } from '../ui/title';
+import { TakeShipped } from './TakeShipped';
 
 const Entry = styled(Link)`
   display: flex;
@@ -109,6 +110,9 @@ export default function Library() {
                 Begin a <Link to="/library/new">new technique</Link>, or{' '}
                 <Link to="/library/import">read a file</Link> of breakdowns.
               </p>
+              <Row style={{ marginTop: '0.8rem' }}>
+                <TakeShipped />
+              </Row>
             </Empty>
           ) : (
             <Found rows={rows} />

@@ -34,6 +34,7 @@ import { PublishPanel } from './PublishPanel';
 import { TechniqueForm } from './TechniqueForm';
 import { type Saying, useSaying } from './saying';
 import { type beginFrom, type DraftState, useDraft } from './use-draft';
+import { Hint } from '../ui/hint';
 import { Title } from '../ui/title';
 import { toast } from '../ui/toast';
 
@@ -240,10 +241,10 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
           <Row style={{ marginTop: '0.6rem' }}>
             <Small onClick={add}>Add a checkpoint</Small>
           </Row>
-          <Quiet style={{ marginTop: '0.6rem', fontSize: '0.9rem' }}>
+          <Hint name="workbench">
             Arcs on the left: what waits for what. Bars on the right: when a defence is open; dashed only
             under load.
-          </Quiet>
+          </Hint>
         </Panel>
         <Panel aria-label="Anatomy">
           {chosen === technique ? (

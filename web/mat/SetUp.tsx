@@ -10,6 +10,7 @@ import { Caution } from '../ui/caution';
 import { Chip } from '../ui/chip';
 import { Choice } from '../ui/choice';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Hint } from '../ui/hint';
 import { Select } from '../ui/select';
 import { Empty, Loaded } from '../ui/states';
 import { Title } from '../ui/title';
@@ -28,7 +29,15 @@ export default function SetUpPage() {
     <Page>
       <Loaded of={kit} what="the roster and the library">
         {(known) => {
-          if (known.techniques.length === 0) return <Empty title="There is no technique to drill yet." />;
+          if (known.techniques.length === 0)
+            return (
+              <Empty title="There is no technique to drill yet.">
+                <p>
+                  Publish a breakdown in the <Link to="/library">Library</Link>, or take those that ship with
+                  Ulkret there.
+                </p>
+              </Empty>
+            );
           return <SetUp kit={known} />;
         }}
       </Loaded>
@@ -95,6 +104,10 @@ function SetUp({ kit }: { kit: Kit }) {
         </ul>
       )}
       {trouble && <p role="alert">{trouble}</p>}
+      <Hint name="rungs">
+        A rung is how much the partner resists: {rungs.map((one) => `${one} ${rungNames[one]}`).join(', ')}.
+        Readings know which one a rep was on.
+      </Hint>
       <Panel>
         <Row>
           <Select

@@ -2,7 +2,8 @@ import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import { Link } from 'react-router';
 import { useApi } from '../api/use-api';
 import { useFreshReadings, useRoom } from '../reader/use-reading';
-import { Head, Page, Quiet } from '../ui/frame';
+import { Head, Page } from '../ui/frame';
+import { Hint } from '../ui/hint';
 import { Empty, Loaded } from '../ui/states';
 import { Title } from '../ui/title';
 import { Defences } from './Defences';
@@ -21,9 +22,10 @@ export default function Readings() {
       <Head>
         <div>
           <Title>Where does the room lose its reps?</Title>
-          <Quiet>
-            Rope: reps still alive. Up fray mistakes, down defences; hatched is what nobody tagged.
-          </Quiet>
+          <Hint name="rope">
+            The rope is as wide as reps are still alive. Up fray mistakes, down defences; hatched is what
+            nobody tagged.
+          </Hint>
         </div>
       </Head>
       <Loaded of={techniques} what="the library">

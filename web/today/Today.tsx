@@ -10,11 +10,12 @@ import { useSyncState } from '../device/use-outbox';
 import { decidedReads, useDecisions, useFreshReadings, useRates } from '../reader/use-reading';
 import { RopeThumb } from '../strand/RopeThumb';
 import { useApi } from '../api/use-api';
-import { Empty, Loaded } from '../ui/states';
+import { Loaded } from '../ui/states';
 import { ButtonLink } from '../ui/button-link';
 import { Columns, Head, Page, Panel, Quiet } from '../ui/frame';
 import { dayOf, many } from '../ui/words';
 import { Title } from '../ui/title';
+import { FirstSteps } from './FirstSteps';
 
 const shown = 4;
 
@@ -113,12 +114,7 @@ export default function Today() {
               </div>
             </Columns>
           ) : (
-            <Empty title="Nothing has been drilled yet.">
-              <p>
-                Put your students on the roster under <Link to="/people">People</Link>, look at a breakdown in
-                the <Link to="/library">Library</Link>, then start a session: one tap is one rep.
-              </p>
-            </Empty>
+            <FirstSteps />
           )
         }
       </Loaded>
