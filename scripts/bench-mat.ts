@@ -51,7 +51,7 @@ export async function fullSession(db: Db, academy: Id): Promise<string> {
     endedAt: null,
     rung: 2,
     startedAt: new Date(start).toISOString(),
-    pairs: pairByMass(people),
+    pairs: pairByMass(people).pairs,
     from: null,
     to: null,
     repsPerSide: 10,

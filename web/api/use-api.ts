@@ -16,6 +16,7 @@ const kept: ReadonlySet<Endpoint> = new Set<Endpoint>([
   endpoints.sessions,
   endpoints.drillingSession,
   endpoints.decisions,
+  endpoints.rates,
 ]);
 
 /** Of these, what was kept is shown while the server is asked: where the Wi-Fi hangs, that can take long. */

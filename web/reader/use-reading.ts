@@ -26,12 +26,14 @@ const gatherMs = 3000;
 const restFor = 20;
 const longestRestMs = 8000;
 const keyHead = 'reading';
-const decisionsPath = endpoints.decisions.path;
+const asked = [endpoints.decisions.path, endpoints.rates.path];
 
 /** Reads again what the pages show, from the reps as they are now. */
 const readAgain = () =>
   mutate((key) =>
-    Array.isArray(key) ? key[0] === keyHead : typeof key === 'string' && key.startsWith(decisionsPath),
+    Array.isArray(key)
+      ? key[0] === keyHead
+      : typeof key === 'string' && asked.some((path) => key.startsWith(path)),
   );
 
 /**
@@ -108,6 +110,14 @@ export const decidedReads: Reads = {
   method: decidedBy.method,
   slice: decidedBy.slice,
   period: { weeks: decidedBy.weeks, halfLife: decidedBy.halfLifeDays },
+};
+
+/** One student's rates that the decision is made from: so little that the page asks itself, without the reader. */
+export const useOwnRates = (technique: string, student: string) => {
+  const { method, period } = decidedReads;
+  const query = { technique, student, method, ...period };
+  const { data } = useApi(endpoints.rates, { query }, { revalidateOnFocus: false });
+  return data?.students[0];
 };
 
 /** How a page asks for a reading: by which method, of which reps. */

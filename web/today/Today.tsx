@@ -1,4 +1,5 @@
 import { endpoints } from '@ulkret/contract';
+import type { Breakdown } from '@ulkret/core/breakdown';
 import { ofTheHead, standingNotes } from '@ulkret/core/care';
 import { openInjuries } from '@ulkret/core/people';
 import { prescriptionWords } from '@ulkret/core/prescription';
@@ -7,7 +8,7 @@ import styled from 'styled-components';
 import { today, useKit } from '../device/kit';
 import { syncWords } from '../device/outbox';
 import { useSyncState } from '../device/use-outbox';
-import { decidedReads, useDecisions, useFreshReadings, useRates } from '../reader/use-reading';
+import { useDecisions, useFreshReadings, useOwnRates } from '../reader/use-reading';
 import { RopeThumb } from '../strand/RopeThumb';
 import { useApi } from '../api/use-api';
 import { Loaded } from '../ui/states';
@@ -128,7 +129,6 @@ function Corrections({ technique: id }: { technique: string }) {
   // What to correct first does not change with every rep.
   useFreshReadings(false);
   const decisions = useDecisions(id);
-  const rates = useRates(id, decidedReads);
   const students = useApi(endpoints.students);
   const breakdown = technique.data?.editions.at(-1);
   const names = new Map(students.data?.students.map((student) => [student.id, student]));
@@ -156,18 +156,11 @@ function Corrections({ technique: id }: { technique: string }) {
                       student?.name ?? who,
                       student?.mainSide ?? 'right',
                     );
-                    const own = rates.data?.reading.students.find((one) => one.student === who);
                     return (
                       <li key={who}>
                         <Due to={`/readings/${id}/${who}`}>
                           <span style={{ minHeight: thumbHeight }}>
-                            {own && (
-                              <RopeThumb
-                                knots={breakdown.checkpoints}
-                                checkpoints={own.checkpoints}
-                                marked={prescription.checkpoint}
-                              />
-                            )}
+                            <OwnRope breakdown={breakdown} student={who} marked={prescription.checkpoint} />
                           </span>
                           <strong>{words.what}</strong>
                           <Quiet as="span">
@@ -191,6 +184,20 @@ function Corrections({ technique: id }: { technique: string }) {
       </Loaded>
     </Panel>
   );
+}
+
+/** Where one student's reps end, small; nothing as long as nobody has said. */
+function OwnRope({
+  breakdown: { technique, checkpoints },
+  student,
+  marked,
+}: {
+  breakdown: Breakdown;
+  student: string;
+  marked: string;
+}) {
+  const own = useOwnRates(technique, student);
+  return own && <RopeThumb knots={checkpoints} checkpoints={own.checkpoints} marked={marked} />;
 }
 
 /** Stops for safety that still keep somebody off something. */
