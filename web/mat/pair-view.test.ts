@@ -94,7 +94,7 @@ function opened(people = ['ada', 'ben', 'cleo', 'dan'].map((id) => student(id)))
   });
   const look = (fields?: Partial<Common>) => {
     const seen = common(fields);
-    return seen.now.pairs.map((pair) => views.of(seen, pair));
+    return views.all(seen);
   };
   return { common, look, add: (facts: SomeFacts) => log.add(facts) };
 }

@@ -148,41 +148,47 @@ function viewOf(common: Common, members: Pair): PairView {
   };
 }
 
+const alike = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((one, i) => one === b[i]);
+
 /**
  * Views of pairs that stay the same object until something of that pair has changed, so that a tap costs one tile and not
  * all of them.
  */
 export class PairViews {
-  private readonly known = new Map<string, { from: readonly unknown[]; view: PairView }>();
+  private readonly known = new Map<Pair, { key: string; own: readonly unknown[]; view: PairView }>();
+  private shared: readonly unknown[] = [];
 
-  of(common: Common, members: Pair): PairView {
+  /** The views of all pairs, in walking order. */
+  all(common: Common): readonly PairView[] {
     const { log, now, turning, ...rest } = common;
-    const span = now.spans.get(pairKey(members));
-    const from: unknown[] = [
-      ...members.flatMap((one) => [log.of(one), log.on(one)]),
+    const shared = [
       log.notes,
       log.overrides,
-      span?.from,
-      span?.to,
-      now.turns.get(pairKey(members)),
+      now.pairs,
       now.clock.round,
-      rest.breakdown,
-      rest.technique,
-      rest.students,
-      rest.prescribed,
-      rest.rules,
-      rest.today,
-      rest.earlierNotes,
-      rest.rung,
-      turning.repsPerSide,
+      ...Object.values(rest),
       ...Object.values(turning),
     ];
-    const key = members.join(' ');
-    const before = this.known.get(key);
-    if (before && before.from.length === from.length && from.every((one, i) => one === before.from[i]))
-      return before.view;
+    if (!alike(shared, this.shared)) this.known.clear();
+    this.shared = shared;
+    return now.pairs.map((members) => this.of(common, members));
+  }
+
+  private of(common: Common, members: Pair): PairView {
+    const { log, now } = common;
+    const before = this.known.get(members);
+    const key = before?.key ?? pairKey(members);
+    const span = now.spans.get(key);
+    const own = [
+      ...members.flatMap((one) => [log.of(one), log.on(one)]),
+      span?.from,
+      span?.to,
+      now.turns.get(key),
+    ];
+    if (before && alike(own, before.own)) return before.view;
     const view = viewOf(common, members);
-    this.known.set(key, { from, view });
+    this.known.set(members, { key, own, view });
     return view;
   }
 }
@@ -190,5 +196,5 @@ export class PairViews {
 /** The views of all pairs, in walking order. */
 export function usePairViews(common: Common): readonly PairView[] {
   const [views] = useState(() => new PairViews());
-  return common.now.pairs.map((members) => views.of(common, members));
+  return views.all(common);
 }

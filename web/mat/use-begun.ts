@@ -29,7 +29,10 @@ function recalled(session: string): ReadonlyMap<string, Begun> {
 /** What is begun on each pair and not logged yet: it is there again when the coach comes back to the pair, or reloads. */
 export function useBegun(session: string) {
   const [all, setAll] = useState(() => recalled(session));
+  const begunOf = (pair: Pair): Begun => all.get(pairKey(pair)) ?? nothingBegun;
   const begin = (pair: Pair, begun: Begun) => {
+    // Most taps begin nothing and end nothing that was begun.
+    if (begun === begunOf(pair)) return;
     const next = new Map(all);
     if (begun === nothingBegun) next.delete(pairKey(pair));
     else next.set(pairKey(pair), begun);
@@ -44,5 +47,5 @@ export function useBegun(session: string) {
       // A full device keeps it until the page is left.
     }
   };
-  return [(pair: Pair): Begun => all.get(pairKey(pair)) ?? nothingBegun, begin] as const;
+  return [begunOf, begin] as const;
 }

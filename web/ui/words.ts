@@ -1,4 +1,4 @@
-import { dateOf, inZone } from './zone';
+import { dateOf, writer } from './zone';
 
 export { many, percent, range, sure } from '@ulkret/core/words';
 
@@ -21,7 +21,7 @@ export function dayOf(when: string, locale?: string): string {
   const back = dayNumber(today) - dayNumber(date);
   if (back === 0) return 'today';
   if (back === 1) return 'yesterday';
-  return new Intl.DateTimeFormat(locale, {
+  return writer(locale, {
     weekday: 'short',
     day: 'numeric',
     month: 'short',
@@ -32,9 +32,7 @@ export function dayOf(when: string, locale?: string): string {
 
 /** The time of an instant where the academy is. */
 export const timeOf = (instant: string, locale?: string): string =>
-  new Intl.DateTimeFormat(locale, { hour: '2-digit', minute: '2-digit', ...inZone() }).format(
-    new Date(instant),
-  );
+  writer(locale, { hour: '2-digit', minute: '2-digit' }).format(new Date(instant));
 
 const steps = [
   ['day', dayMs],

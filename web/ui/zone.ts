@@ -1,18 +1,31 @@
 /** Where the academy is: its days begin and end there. Undefined, where nobody is signed in, is where the device is. */
 let zone: string | undefined;
 
+/** To make one costs as much as drawing a knot, and a tap writes several times. */
+const made = new Map<string, Intl.DateTimeFormat>();
+
 /** Says where days and times are those of. */
 export const daysOf = (named: string): void => {
+  if (named !== zone) made.clear();
   zone = named;
 };
 
-/** How days and times are written: in the academy's time zone. */
-export const inZone = (): { timeZone?: string } => (zone === undefined ? {} : { timeZone: zone });
+/** Writes days and times as a locale does, where the academy is unless the options name a time zone. */
+export function writer(locale: string | undefined, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const name = JSON.stringify([locale, options]);
+  const known = made.get(name);
+  if (known) return known;
+  const fresh = new Intl.DateTimeFormat(locale, {
+    ...(zone !== undefined && { timeZone: zone }),
+    ...options,
+  });
+  made.set(name, fresh);
+  return fresh;
+}
 
-/** The date of an instant where the academy is, as YYYY-MM-DD. */
+/** The date of an instant where the academy is, as YYYY-MM-DD: Canada writes dates as ISO 8601 does. */
 export const dateOf = (instant: Date | number): string =>
-  // Canada writes dates as ISO 8601 does.
-  new Intl.DateTimeFormat('en-CA', { dateStyle: 'short', ...inZone() }).format(instant);
+  writer('en-CA', { dateStyle: 'short' }).format(instant);
 
 /** Where this device thinks that it is, as an IANA name. */
 export const deviceZone = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone;
