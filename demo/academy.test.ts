@@ -129,7 +129,7 @@ describe('the stories', () => {
     expect(worst(early, 'failed')).toBe('arm-under-chin');
     expect(at(early, 'hand-behind-head').failed).toBeLessThan(at(early, 'arm-under-chin').failed / 2.5);
     expect(at(early, 'hand-behind-head').hazard.value).toBeGreaterThan(0.3);
-    const prescription = prescribe(breakdown, of('amara'), 'right');
+    const prescription = prescribe(breakdown, of('amara'), { mainSide: 'right' });
     expect(prescription).toMatchObject({ kind: 'correct', checkpoint: 'hand-behind-head' });
   });
 
@@ -137,7 +137,7 @@ describe('the stories', () => {
     const davor = of('davor');
     expect(worst(davor, 'hazard')).toBe('chest-expands');
     expect(at(davor, 'arm-under-chin').rootLeak).toBeGreaterThan(at(davor, 'chest-expands').rootLeak);
-    expect(prescribe(breakdown, davor, 'right')).toMatchObject({
+    expect(prescribe(breakdown, davor, { mainSide: 'right' })).toMatchObject({
       kind: 'correct',
       checkpoint: 'arm-under-chin',
       symptom: 'chest-expands',
@@ -187,6 +187,6 @@ describe('the stories', () => {
     const few = of(newcomer);
     expect(few.reps).toBe(4);
     expect(few.checkpoints.some(({ enough }) => enough)).toBe(false);
-    expect(prescribe(breakdown, few, 'right').kind).toBe('watch');
+    expect(prescribe(breakdown, few, { mainSide: 'right' }).kind).toBe('watch');
   });
 });

@@ -48,7 +48,7 @@ const placeOf = (checkpoint: string): number =>
 
 /** What the product says to a coach who asks it: the checkpoint of its prescription, or of what it would watch first. */
 function choiceOf(reading: Reading): number {
-  const prescription = prescribe(plainStrand, reading, 'right');
+  const prescription = prescribe(plainStrand, reading, { mainSide: 'right' });
   return prescription.kind === 'none' ? 0 : placeOf(prescription.checkpoint);
 }
 

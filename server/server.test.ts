@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { endpoints, mayAsk, type Role } from '@ulkret/contract';
-import { decide, decidedBy, type Decision } from '@ulkret/core/prescription';
+import { neutralRules } from '@ulkret/core/care';
+import { decide, decidedBy, type Decision, knownOf } from '@ulkret/core/prescription';
 import { finished } from '@ulkret/core/hazard';
 import {
   everything,
@@ -360,7 +361,9 @@ describe('readings', () => {
     expect(body).toEqual({
       technique: 'test-lock',
       edition: 1,
-      decisions: decide(breakdown, full, question.mainSides),
+      decisions: decide(breakdown, full, (id) =>
+        knownOf(aStudent(id), testTechnique, { rules: neutralRules, today: '2026-03-05' }),
+      ),
     });
     expect(body.decisions.map(({ student }: Decision) => student)).toEqual(['ada', 'ben', 'cleo']);
     for (const query of ['', '&method=plain', '&rung=2&side=right', '&weeks=4', '&halfLife=7']) {

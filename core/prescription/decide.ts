@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { type Breakdown, Id, type Side } from '../breakdown';
+import { type Breakdown, Id } from '../breakdown';
 import { defaultHalfLifeDays, everything, type SquadReading, usualWeeks } from '../reading';
-import { prescribe, Prescription } from './prescribe';
+import { type Known, prescribe, Prescription } from './prescribe';
 
 /** What to do next with one student on one technique. */
 export const Decision = z.object({ student: Id, prescription: Prescription });
@@ -22,13 +22,13 @@ export const decidedBy = {
 export function decide(
   breakdown: Breakdown,
   reading: SquadReading,
-  mainSides: ReadonlyMap<Id, Side>,
+  knownOf: (student: Id) => Known,
 ): Decision[] {
   const { method, slice } = decidedBy;
   if (reading.method !== method || JSON.stringify(reading.slice) !== JSON.stringify(slice))
     throw new RangeError('a decision is made from the full reading of all reps');
   return reading.students.map((one) => ({
     student: one.student!,
-    prescription: prescribe(breakdown, one, mainSides.get(one.student!) ?? 'right'),
+    prescription: prescribe(breakdown, one, knownOf(one.student!)),
   }));
 }

@@ -20,7 +20,7 @@ const times = (n: number, fields: Parameters<typeof aRep>[0]) =>
   Array.from({ length: n }, () => aRep(fields));
 
 function prescribed(reps: Rep[], of = breakdown) {
-  return prescribe(of, plainReading(questionOf(of, reps)).students[0]!, 'right');
+  return prescribe(of, plainReading(questionOf(of, reps)).students[0]!, { mainSide: 'right' });
 }
 
 describe('a prescription', () => {
@@ -72,7 +72,9 @@ describe('a prescription', () => {
     expect(words.why).toMatch(
       /^20 of the 50 reps that reached it ended there \(now \d+ %, \d+–\d+ %\): \d+ % of all reps\./,
     );
-    expect(words.how).toMatch(/^Cue: Cue 2\. 2 × 10 reps on the right at rung \d .*held 7 times in a row\.$/);
+    expect(words.how).toMatch(
+      /^Cue: Cue 2\. 2 × 10 reps each side, the right first, at rung \d .*held 7 times in a row\.$/,
+    );
   });
 
   test('is for both sides where the off side is surely worse', () => {
@@ -81,7 +83,109 @@ describe('a prescription', () => {
       ...times(14, { side: 'left', stop: 'c2' }),
       ...times(6, { side: 'left' }),
     ];
-    expect(prescribed(reps)).toMatchObject({ kind: 'correct', checkpoint: 'c2', dose: { sides: 'both' } });
+    expect(prescribed(reps)).toMatchObject({
+      kind: 'correct',
+      checkpoint: 'c2',
+      dose: { sides: 'both', first: 'left' },
+    });
+  });
+
+  test('is clear with nine stops of twelve, and not with two of two', () => {
+    expect(prescribed([...times(9, { stop: 'c3' }), ...times(3, {})])).toMatchObject({
+      kind: 'correct',
+      checkpoint: 'c3',
+      reached: 12,
+      failed: 9,
+    });
+    expect(prescribed(times(2, { stop: 'c3' }))).toMatchObject({ kind: 'watch', checkpoint: 'c3', more: 3 });
+  });
+
+  test('is never of a checkpoint that nothing of the student points at, however the squad does there', () => {
+    const squad = ['ben', 'cleo', 'dan'].flatMap((student) =>
+      times(20, { student, partner: 'ada', stop: 'c2' }),
+    );
+    const own = prescribe(
+      breakdown,
+      plainReading(questionOf(breakdown, [...squad, ...times(5, {})])).students.find(
+        ({ student }) => student === 'ada',
+      )!,
+      { mainSide: 'right' },
+    );
+    expect(own.kind).not.toBe('correct');
+  });
+
+  const rooted = structuredClone(breakdown);
+  rooted.mistakes[4]!.root = 'c2';
+
+  test('counts at the root: what stopped later because of it failed there, whatever it looked like', () => {
+    const reps = [...times(8, { stop: 'c5', cause: 'm5' }), ...times(4, {})];
+    const prescription = prescribed(reps, rooted);
+    expect(prescription).toMatchObject({
+      kind: 'correct',
+      checkpoint: 'c2',
+      symptom: 'c5',
+      mistake: 'm5',
+      reached: 12,
+      failed: 8,
+      failedHere: 0,
+      toldBy: 'own tags',
+    });
+    const { why } = prescriptionWords(rooted, prescription, 'Ada', 'right');
+    expect(why).toMatch(/^8 of the 12 reps that got here were lost by it: 0 here, 8 later, .* 5 “Point 5”/);
+    // The rung is where it holds at the root, not where it looks as if it did.
+    if (prescription.kind === 'correct') expect(prescription.dose.rung).toBe(1);
+  });
+
+  test('asks for the tag of a later stop that may belong here', () => {
+    const alone = structuredClone(rooted);
+    alone.defences = alone.defences.filter(({ opens }) => opens !== 'c5');
+    const reps = [...times(6, { stop: 'c5', cause: 'm5' }), ...times(3, { stop: 'c5' }), ...times(5, {})];
+    const prescription = prescribed(reps, alone);
+    expect(prescription).toMatchObject({
+      kind: 'correct',
+      checkpoint: 'c2',
+      reached: 11,
+      failed: 6,
+      open: 3,
+    });
+    expect(prescriptionWords(alone, prescription, 'Ada', 'right').why).toContain(
+      '3 later stops may belong here as well: say why they ended.',
+    );
+  });
+
+  test('never says what its numbers do not, whatever was drilled', () => {
+    const stop = fc.constantFrom('c1', 'c2', 'c3', 'c4', 'c5', null);
+    const one = fc.record({
+      stop,
+      tagged: fc.boolean(),
+      rung: fc.constantFrom(1 as const, 2 as const, 3 as const, 4 as const),
+      side: fc.constantFrom('right' as const, 'left' as const),
+    });
+    fc.assert(
+      fc.property(fc.array(one, { minLength: 1, maxLength: 60 }), (drawn) => {
+        const reps = drawn.map(({ stop: at, tagged, rung, side }) =>
+          aRep({ rung, side, ...(at && { stop: at, ...(tagged && { cause: `m${at.slice(1)}` }) }) }),
+        );
+        const prescription = prescribed(reps, rooted);
+        const { what, why, how } = prescriptionWords(rooted, prescription, 'Ada', 'right');
+        const tried = Math.max(...drawn.map(({ rung }) => rung));
+        if (prescription.kind === 'correct') {
+          const { hazard, target, gain, failed, failedHere, open, reached, dose } = prescription;
+          expect(hazard.value).toBeGreaterThan(target);
+          expect(gain.value).toBeGreaterThan(0);
+          expect(failed + open).toBeGreaterThan(0);
+          expect(failedHere).toBeLessThanOrEqual(failed);
+          expect(failed).toBeLessThanOrEqual(reached);
+          expect(dose.rung).toBeLessThanOrEqual(Math.min(3, tried + 1));
+          expect(why).toContain(`${failed} of the ${reached} reps`);
+          if (prescription.mistake) expect(how).toContain(`Cue ${prescription.mistake.slice(1)}.`);
+        } else if (prescription.kind === 'watch') {
+          expect(prescription.more).toBeGreaterThan(0);
+          expect(prescription.rung).toBeLessThanOrEqual(Math.min(3, tried + 1));
+          expect(what).toContain(`${prescription.more} more rep`);
+        }
+      }),
+    );
   });
 
   test('is nothing where nothing gains', () => {
@@ -96,7 +200,7 @@ describe('the rung to drill at', () => {
         rung,
         reached: 9,
         failed: 1,
-        held: { value, low: 0, high: 1 },
+        held: value,
       })),
     });
 
@@ -106,7 +210,8 @@ describe('the rung to drill at', () => {
   test('is one up where all is easy, one down where nothing holds, and never over free sparring', () => {
     expect(at([1, 0.95], [2, 0.9])).toBe(3);
     expect(at([2, 0.4], [3, 0.3])).toBe(1);
-    expect(at([4, 0.99])).toBe(4);
+    expect(at([4, 0.99])).toBe(3);
+    expect(at([2, 0.8], [4, 0.7])).toBe(3);
     expect(at()).toBe(1);
   });
 });
@@ -145,6 +250,36 @@ describe('the sign-off test', () => {
         expect(signOff([...held, ...Array<boolean>(more - 1).fill(true)]).state).toBe('open');
       }),
     );
+  });
+});
+
+describe('the sign-off test at a root', () => {
+  const rooted = structuredClone(breakdown);
+  rooted.mistakes[4]!.root = 'c2';
+  const at = { checkpoint: 'c2', rung: 2 as const };
+
+  test('is not signed off by seven reps that all stopped later by the very mistake', () => {
+    const lost = times(7, { stop: 'c5', cause: 'm5' });
+    expect(signOffAt(rooted, lost, at).state).toBe('step back');
+    expect(signOffAt(breakdown, lost, at).state).toBe('signed off');
+    // Stopped later by something else, it held here.
+    expect(signOffAt(rooted, times(7, { stop: 'c5', cause: 'd5' }), at).state).toBe('signed off');
+  });
+
+  test('does not look at later stops that nobody tagged and that mostly have their root there', () => {
+    const alone = structuredClone(rooted);
+    alone.defences = alone.defences.filter(({ opens }) => opens !== 'c5');
+    expect(signOffAt(alone, times(7, { stop: 'c5' }), at)).toMatchObject({ state: 'open', seen: 0 });
+    expect(signOffAt(rooted, times(7, { stop: 'c5' }), at)).toMatchObject({ state: 'signed off' });
+  });
+});
+
+describe('the rung that the house permits', () => {
+  test('is one that this student may work at, and no reason needs be given where nothing is known', () => {
+    const byRung = [{ rung: 2 as const, reached: 9, failed: 1, held: 0.95 }];
+    expect(learningRung({ byRung })).toBe(3);
+    expect(learningRung({ byRung }, (rung) => rung < 3)).toBe(2);
+    expect(learningRung({ byRung }, () => false)).toBe(0);
   });
 });
 

@@ -1,5 +1,5 @@
 import { type Breakdown, type Id, placeOf } from '../breakdown';
-import { observing, type Rep, type Rung } from '../rep';
+import { observingRoot, type Rep, type Rung } from '../rep';
 
 /** Wald's sequential probability ratio test of "owned" against "not yet". Rates are hold rates, errors are probabilities. */
 export const signOffTest = {
@@ -54,7 +54,8 @@ export function signOff(held: readonly boolean[]): SignOff {
 
 /**
  * The state of the test for a checkpoint over a student's reps, in order of time: those at the rung or above in which it
- * was reached. An easier rep proves nothing, and one that never got there says nothing.
+ * was reached, by what they say of it as a root. An easier rep proves nothing, one that never got there says nothing, and
+ * one that stopped later without a cause, where it may have been lost here, says nothing yet.
  */
 export const signOffAt = (
   breakdown: Breakdown,
@@ -64,8 +65,8 @@ export const signOffAt = (
   const place = placeOf(breakdown, checkpoint);
   return signOff(
     reps.flatMap((rep) => {
-      const seen = rep.rung < rung ? 'not seen' : observing(breakdown, rep)(place);
-      return seen === 'not seen' ? [] : [seen !== 'failed'];
+      const seen = rep.rung < rung ? 'not seen' : observingRoot(breakdown, rep)(place);
+      return seen === 'held' || seen === 'failed' ? [seen === 'held'] : [];
     }),
   );
 };

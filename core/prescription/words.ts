@@ -30,10 +30,13 @@ export function prescriptionWords(
         how: 'Raise the resistance or go on to the next technique.',
       };
     case 'watch': {
-      const { checkpoint, reached, more, rung, startAt } = prescription;
+      const { checkpoint, reached, failed, more, rung, startAt } = prescription;
       return {
         what: `Watch ${many(more, 'more rep')} of ${name} at rung ${rung}${startAt ? `, started at ${point(startAt)}` : ''}.`,
-        why: `Not enough yet for a verdict: ${reached === 0 ? 'no rep has' : `only ${many(reached, 'rep has', 'reps have')}`} reached ${point(checkpoint)}: the likeliest gain.`,
+        why:
+          reached === 0
+            ? `Not enough yet for a verdict: no rep has reached ${point(checkpoint)}.`
+            : `Not clear yet: ${failed} of the ${many(reached, 'rep')} that reached ${point(checkpoint)} ${failed === 1 ? 'was' : 'were'} lost there. A few more would tell most.`,
         how: '',
       };
     }
@@ -42,6 +45,8 @@ export function prescriptionWords(
         checkpoint,
         reached,
         failed,
+        failedHere,
+        open,
         hazard,
         leak,
         gain,
@@ -49,22 +54,35 @@ export function prescriptionWords(
         insteadOf,
         symptom,
         mistake,
+        toldBy,
         dose,
       } = prescription;
       const blocked = breakdown.defences.find(({ id }) => id === prescription.defence);
       const answer = blocked?.answers[0]?.how;
       const cue = breakdown.mistakes.find(({ id }) => id === mistake)?.cue;
       const instead = insteadOf ? ` ${point(insteadOf)} would gain more, but it depends on this one.` : '';
-      const sides = dose.sides === 'both' ? 'each side' : `on the ${dose.sides}`;
+      const later = failed - failedHere;
+      const untold =
+        open > 0
+          ? ` ${many(open, 'later stop')} may belong here as well: say why ${open === 1 ? 'it' : 'they'} ended.`
+          : '';
+      const guess =
+        toldBy === 'others'
+          ? ' Why, nobody has said of these reps: it goes by the squad and the breakdown.'
+          : '';
+      const lift = `${percent(finishRate)} to ${percent(finishRate + gain.value)}`;
       return {
         what: `${name}: correct ${point(checkpoint)} first.`,
-        why: symptom
-          ? `Most reps that end at ${point(symptom)} were lost here: it shows at ${number(symptom)}, it starts at ${number(checkpoint)}. ` +
-            `Here itself ${failed} of the ${many(reached, 'rep')} ended (now ${percent(hazard.value)}, ${range(hazard)}). ` +
-            `Fixed at the root, the finish rate would rise from ${percent(finishRate)} to ${percent(finishRate + gain.value)}.${instead}`
-          : `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
-            `${percent(leak.value)} of all reps. Fixing it to ${percent(prescription.target)} would lift the finish rate from ` +
-            `${percent(finishRate)} to ${percent(finishRate + gain.value)}.${instead}`,
+        why:
+          (later > 0
+            ? `${failed} of the ${many(reached, 'rep')} that got here were lost by it: ${failedHere} here, ${later} later, ` +
+              `where it shows${symptom ? `, most at ${point(symptom)}` : ''} (now ${percent(hazard.value)}, ${range(hazard)}). ` +
+              `Fixed at the root, the finish rate would rise from ${lift}.`
+            : `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
+              `${percent(leak.value)} of all reps. Fixing it to ${percent(prescription.target)} would lift the finish rate from ${lift}.`) +
+          guess +
+          untold +
+          instead,
         how:
           (cue ? `Cue: ${readFor(cue, lead)} ` : '') +
           (blocked
@@ -73,7 +91,7 @@ export function prescriptionWords(
                 ? `Answer: ${readFor(answer, lead)} `
                 : 'No answer is recorded yet: add one in the Library. ')
             : '') +
-          `${dose.sets} × ${dose.reps} reps ${sides} at rung ${dose.rung} (${rungNames[dose.rung]})` +
+          `${dose.sets} × ${dose.reps} reps each side, the ${dose.first} first, at rung ${dose.rung} (${rungNames[dose.rung]})` +
           `${dose.startAt ? ', started at this checkpoint' : ''}; stop when it has held ${prescription.heldInARow} times in a row.`,
       };
     }

@@ -1,6 +1,8 @@
 import { type Breakdown, CheckpointKind, type Id, type Side } from '../breakdown';
 import { type Beta, betaEstimate, type Estimate, fromDraws, quantile, type Steps, wilson } from '../math';
+import { rootHazard, Roots, rootSight } from './at-root';
 import { causeShares, rootShares } from './causes';
+import type { Rung } from '../rep';
 import { type Tallied, talliedOf } from './tallied';
 import type { CheckpointReading, Method, Reading, Slice, SquadReading } from './reading';
 import { finishRate, gain, leaks, rootGain, survival } from './survival';
@@ -137,6 +139,8 @@ export function* readSquad(
   const { target } = question;
   const targets = target === undefined ? targetsOf(ids, slice, each) : ids.map(() => target);
 
+  const rooted = new Roots(breakdown);
+
   const readingOf = (student: Id | null, tallied: Tallied, sights: Sight[]): Reading => {
     const hazards = sights.map(({ hazard }) => hazard.value);
     const drawn = Array.from({ length: drawCount }, (_, i) => sights.map(({ draws }) => draws[i]!));
@@ -149,6 +153,13 @@ export function* readSquad(
     const { reps, judged, finished } = tallied.counts(slice);
     const drawnGains = drawn.map((one) => ids.map((_, i) => rootGain(one, roots, i, targets)));
     const best = drawnGains.map((gains) => Math.max(...gains));
+    /** Hold rates of every checkpoint at one rung: a root is lost at later ones as well. */
+    const atRung = new Map<Rung, Estimate[]>();
+    const heldAtRung = (rung: Rung): Estimate[] => {
+      const known = atRung.get(rung) ?? sights.map(({ heldAt }) => heldAt({ rung }));
+      atRung.set(rung, known);
+      return known;
+    };
     return {
       student,
       reps,
@@ -163,12 +174,31 @@ export function* readSquad(
           rung,
           reached: tally.reached,
           failed: tally.failed,
-          held: heldAt({ rung }),
+          held: heldAtRung(rung)[i]!,
         }));
         return {
           checkpoint: id,
           reached,
           failed,
+          atRoot: {
+            ...rooted.counts(id, i, tallied, slice),
+            ...rootSight(hazards, drawn, targets, roots, i),
+            byRung: byRung.map(({ rung }) => {
+              const counts = rooted.counts(id, i, tallied, { ...slice, rung });
+              return {
+                rung,
+                reached: counts.reached,
+                failed: counts.failed,
+                held:
+                  1 -
+                  rootHazard(
+                    heldAtRung(rung).map(({ value }) => 1 - value),
+                    roots,
+                    i,
+                  ),
+              };
+            }),
+          },
           hazard,
           survivalBefore: before[i]!,
           target: targets[i]!,

@@ -44,6 +44,27 @@ export type RungReading = z.infer<typeof RungReading>;
 export const PartnerReading = Held.extend({ partner: Partner });
 export const SideReading = Held.extend({ side: Side });
 
+/**
+ * What the reps say about a checkpoint as a root: a rep failed there where it stopped there, or later by a mistake that has
+ * its root there. Everything that is dosed and signed off goes by this.
+ */
+export const RootReading = z.object({
+  /** Reps that got here and say something of it: not those that are open. */
+  reached: n,
+  failed: n,
+  /** Later stops that nobody tagged and that are mostly rooted here. */
+  open: n,
+  /** P(lost here, or later because of here | reached). */
+  hazard: Estimate,
+  /** What it would be if all that has its root here were fixed to the targets. */
+  target: rate,
+  /** P(the hazard is above its target). */
+  above: rate,
+  /** Hold rate at the root, rung by rung, for what was tried. */
+  byRung: z.array(z.object({ rung: Rung, reached: n, failed: n, held: rate })),
+});
+export type RootReading = z.infer<typeof RootReading>;
+
 /** What the reps of one student (or the squad) say about one checkpoint. */
 export const CheckpointReading = z.object({
   checkpoint: Id,
@@ -65,6 +86,7 @@ export const CheckpointReading = z.object({
   target: rate,
   /** The share of the best gain there is that fixing this root first is expected to bring: what to correct first goes by. */
   promise: rate,
+  atRoot: RootReading,
   /** What ends the reps here, mistakes first; an untagged remainder last. */
   causes: z.array(CauseShare),
   /** Is the interval narrow enough to act on? If not, about how many more reps that reach it would make it so? */

@@ -199,7 +199,7 @@ describe('what stands out', () => {
 describe('the prescription in words', () => {
   const wordsFor = (reps: Rep[], of: Breakdown) => {
     const [reading] = plainReading(questionOf(of, reps)).students;
-    return prescriptionWords(of, prescribe(of, reading!, 'right'), 'Ada', 'right');
+    return prescriptionWords(of, prescribe(of, reading!, { mainSide: 'right' }), 'Ada', 'right');
   };
 
   test('goes to the root where the stop is only the symptom', () => {
@@ -209,7 +209,9 @@ describe('the prescription in words', () => {
     const reps = [...times(40, { stop: 'c5', cause: 'm5' }), ...times(40, {})];
     const { what, why, how } = wordsFor(reps, rooted);
     expect(what).toBe('Ada: correct 2 “Point 2” first.');
-    expect(why).toMatch(/^Most reps that end at 5 “Point 5” were lost here: it shows at 5, it starts at 2\./);
+    expect(why).toMatch(
+      /^40 of the 80 reps that got here were lost by it: 0 here, 40 later, where it shows, most at 5 “Point 5”/,
+    );
     expect(how).toMatch(/^Cue: Cue 5\./);
   });
 

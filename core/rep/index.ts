@@ -1,3 +1,4 @@
+export * from './at-root';
 export * from './observe';
 export * from './order';
 export * from './rep';

@@ -1,7 +1,9 @@
 import { setImmediate as rest } from 'node:timers/promises';
-import type { Breakdown, Id, Side } from '@ulkret/core/breakdown';
+import type { Breakdown, Id } from '@ulkret/core/breakdown';
+import { neutralRules } from '@ulkret/core/care';
 import type { Posterior, Steps } from '@ulkret/core/hazard';
-import { decide, decidedBy, type Decision } from '@ulkret/core/prescription';
+import type { Student } from '@ulkret/core/people';
+import { decide, decidedBy, type Decision, knownOf } from '@ulkret/core/prescription';
 import {
   type Cell,
   fitAcademy,
@@ -18,8 +20,8 @@ import {
   weekOf,
 } from '@ulkret/core/reading';
 import type { Db } from '../db/connect';
-import { latestEdition } from '../library/techniques';
-import { mainSidesOf } from '../people/roster';
+import { latestEdition, technique as techniqueOf } from '../library/techniques';
+import { mainSidesOf, roster } from '../people/roster';
 import { fitOf, keepFit } from './fits';
 import { refreshTallies, talliesOf } from './tallies';
 import { versionOf } from './version';
@@ -37,7 +39,7 @@ export interface Asked extends Period {
 /** What is kept of a reading. */
 interface Made {
   reading: SquadReading;
-  mainSides: ReadonlyMap<Id, Side>;
+  people: ReadonlyMap<Id, Student>;
 }
 
 export interface Read extends Made {
@@ -141,8 +143,14 @@ export class Reader {
     const { method, slice, weeks } = decidedBy;
     const made = await this.read(academyId, { technique, method, slice, weeks });
     if (!made) return null;
-    const { breakdown, reading, mainSides } = made;
-    return { technique, edition: breakdown.edition, decisions: decide(breakdown, reading, mainSides) };
+    const { breakdown, reading, people } = made;
+    const found = (await techniqueOf(this.db, academyId, technique))!;
+    const circumstances = { rules: neutralRules, today: new Date().toISOString().slice(0, 10) };
+    const decisions = decide(breakdown, reading, (student) => {
+      const person = people.get(student);
+      return person ? knownOf(person, found.technique, circumstances) : { mainSide: 'right' };
+    });
+    return { technique, edition: breakdown.edition, decisions };
   }
 
   /** Names what a reading of some weeks is made of: it changes when the facts do, and when the week is over. */
@@ -156,10 +164,11 @@ export class Reader {
     of: { breakdown: Breakdown; method: Method; slice: Slice; period: Period; window: Window; name: string },
   ): Promise<Made> {
     const { breakdown, method, slice, window } = of;
-    const [cells, mainSides] = await Promise.all([
+    const [cells, people] = await Promise.all([
       cellsOf(this.db, academyId, window, breakdown.technique),
-      mainSidesOf(this.db, academyId),
+      roster(this.db, academyId),
     ]);
+    const mainSides = new Map(people.map(({ id, mainSide }) => [id, mainSide]));
     const question = { breakdown, cells, slice, mainSides };
     const reading =
       method === 'plain'
@@ -170,7 +179,7 @@ export class Reader {
               await this.posteriors.of(of.name, () => this.fit(academyId, of.period, window)),
             ),
           );
-    return { reading, mainSides };
+    return { reading, people: new Map(people.map((one) => [one.id, one])) };
   }
 
   /**

@@ -67,7 +67,7 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
       prescriptions === 'yes' ? readings.decide(academyId, technique) : null,
     ]);
     if (!made) throw unknown(technique);
-    if (student !== undefined && !made.mainSides.has(student))
+    if (student !== undefined && !made.people.has(student))
       throw notFound(`student "${student}" on the roster`);
     const { students, ...rest } = made.reading;
     const decisions = decided && new Map(decided.decisions.map((one) => [one.student, one.prescription]));

@@ -15,6 +15,7 @@ import { OfSession, type Opened } from './OfSession';
 import { workShort } from './pair-view';
 import { PairTile } from './PairTile';
 import { signalWords } from './signals';
+import { useDrawn } from './late';
 import { useLive } from './use-live';
 import { useRowHeight } from './use-row-height';
 import { useWakeLock } from './use-wake-lock';
@@ -28,6 +29,8 @@ const PairsPanel = part(() => import('./PairsPanel'));
 const panels = [CarePanel, KeyList, OverridePanel, RepsPanel, PairsPanel];
 /** When the Mat has been opened: the network may be gone when a panel is wanted. */
 const fetchPanelsMs = 2000;
+/** As many tiles as fit on a tablet: the others come a frame later, so that the first tap can be made sooner. */
+const firstTiles = 7;
 
 /** The one screen of a round: everything in view, nothing moves under a finger. */
 const Mat = styled.main`
@@ -175,6 +178,7 @@ function Live(opened: Opened) {
   const { log, now, pairViews, at, view, turn, rung, begun, said, flash, over, nameOf, numberOf } = live;
   const { stable, actions, add, made, change, setOver } = live;
   const unkept = useUnkept();
+  const drawn = useDrawn();
   const stage = useRef<HTMLDivElement>(null);
   const { rowHeight, columns, width } = useRowHeight(stage, breakdown.checkpoints.length);
   const { repsPerSide, roundSeconds } = session;
@@ -211,7 +215,7 @@ function Live(opened: Opened) {
         on={on}
       />
       <Tiles aria-label="Pairs">
-        {pairViews.map((one, i) => (
+        {pairViews.slice(0, drawn ? undefined : Math.max(firstTiles, at + 1)).map((one, i) => (
           <PairTile
             key={one.members.join()}
             place={i}

@@ -8,6 +8,13 @@ export function useAfterPaint<T>(value: T): T {
   return shown;
 }
 
+/** False until the first frame is on the screen: for what need not be in it. */
+export function useDrawn(): boolean {
+  const [drawn, setDrawn] = useState(false);
+  useEffect(() => afterPaint(() => setDrawn(true)), []);
+  return drawn;
+}
+
 /** A component that follows a frame late, and only then costs anything: the mark of a tap comes first. */
 export function late<P extends object>(component: ComponentType<P>) {
   const Now = memo(component) as unknown as ComponentType<P>;
