@@ -16,8 +16,15 @@ export const readFor = (text: string, lead: Side): string =>
 /** The same text written for the other lead side: every token swapped. Twice is the identity. */
 export const mirror = (text: string): string => text.replace(token, (_, side: Side) => `{${other[side]}}`);
 
-/** The words "right" and "left" that stand outside a token, and so would not mirror. "Right angle" is no side. */
+/** What "right" and "left" mean where they are no side: "a right angle", "right away", "no way left", "is left over". */
+const noSide =
+  /\bright(?= (?:angles?|away|now|then|there|here|after|before|when|where|under|behind|in front|on top|next to|at|up|down|in|out|through|into|against|beside|above|below|past|amount|moment|time|way|order|distance|height)\b)|\b(?:all|just|quite|not|get|gets|is|are|that['’]s|looks?|feels?) right(?= *(?:[.,;!?]|$))|\b(?:no|any|only|some|nothing|way|room|space|time|option|what|all|who|is|are|was|be|has|have|had|one|two|three|reps?|seconds?|minutes?|fingers?)(?: \w+)? left(?= *(?:[.,;!?)]|$|over\b|to\b|in\b|for\b|until\b))|\bwhat(?:['’]s| is| was) left\b|\bleft(?= (?:over|behind|out|alone|open|free|undone|hanging)\b)/gi;
+
+/** The words "right" and "left" that stand outside a token, mean a side, and so would not mirror. */
 export const bareSideWords = (text: string): string[] =>
-  [...text.replace(token, '').matchAll(/\b(right|left)\b(?!\s+angles?\b)(?! away\b)/gi)].map(([word]) =>
-    word.toLowerCase(),
-  );
+  [
+    ...text
+      .replace(token, '')
+      .replace(noSide, '')
+      .matchAll(/\b(right|left)\b/gi),
+  ].map(([word]) => word.toLowerCase());

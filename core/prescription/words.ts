@@ -1,4 +1,5 @@
 import { type Breakdown, type Id, placeOf, readFor, type Side } from '../breakdown';
+import { fewestReps } from '../reading';
 import { rungNames } from '../rep';
 import { many, percent, range } from '../words';
 import type { Prescription } from './prescribe';
@@ -34,9 +35,9 @@ export function prescriptionWords(
       return {
         what: `Watch ${many(more, 'more rep')} of ${name} at rung ${rung}${startAt ? `, started at ${point(startAt)}` : ''}.`,
         why:
-          reached === 0
-            ? `Not enough yet for a verdict: no rep has reached ${point(checkpoint)}.`
-            : `Not clear yet: ${failed} of the ${many(reached, 'rep')} that reached ${point(checkpoint)} ${failed === 1 ? 'was' : 'were'} lost there. A few more would tell most.`,
+          reached >= fewestReps
+            ? `Not clear yet: ${failed} of the ${many(reached, 'rep')} that reached ${point(checkpoint)} ${failed === 1 ? 'was' : 'were'} lost there. A few more would tell most.`
+            : `Not enough yet for a verdict: ${reached === 0 ? 'no rep has' : `only ${many(reached, 'rep has', 'reps have')}`} reached ${point(checkpoint)}: the likeliest gain.`,
         how: '',
       };
     }
@@ -66,6 +67,7 @@ export function prescriptionWords(
         open > 0
           ? ` ${many(open, 'later stop')} may belong here as well: say why ${open === 1 ? 'it' : 'they'} ended.`
           : '';
+      const more = open > 0 ? `, and perhaps ${open} more of which nobody said why` : '';
       const guess =
         toldBy === 'others'
           ? ' Why, nobody has said of these reps: it goes by the squad and the breakdown.'
@@ -75,13 +77,13 @@ export function prescriptionWords(
         what: `${name}: correct ${point(checkpoint)} first.`,
         why:
           (later > 0
-            ? `${failed} of the ${many(reached, 'rep')} that got here were lost by it: ${failedHere} here, ${later} later, ` +
-              `where it shows${symptom ? `, most at ${point(symptom)}` : ''} (now ${percent(hazard.value)}, ${range(hazard)}). ` +
+            ? `${failed} of the ${many(reached + open, 'rep')} that got here were lost by it: ${failedHere} here, ${later} later, ` +
+              `where it shows${symptom ? `, most at ${point(symptom)}` : ''}${more} (now ${percent(hazard.value)}, ${range(hazard)}). ` +
               `Fixed at the root, the finish rate would rise from ${lift}.`
             : `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
               `${percent(leak.value)} of all reps. Fixing it to ${percent(prescription.target)} would lift the finish rate from ${lift}.`) +
           guess +
-          untold +
+          (later > 0 ? '' : untold) +
           instead,
         how:
           (cue ? `Cue: ${readFor(cue, lead)} ` : '') +

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { plainBreakdown } from '../../test';
-import { type Draft, Technique } from '..';
+import { type Draft, Technique, type Tolerance } from '..';
 import { critique, type Finding, publishable } from '.';
 
 const technique = Technique.parse({
@@ -31,6 +31,11 @@ const find = (change: (draft: Draft) => void, of = technique): Finding[] => {
   const draft = sound();
   change(draft);
   return critique(draft, of, library);
+};
+/** A measure that is taken. */
+const measured = (draft: Draft, tolerance: Tolerance) => {
+  draft.checkpoints[0]!.tolerance = tolerance;
+  draft.checkpoints[0]!.proofs.push({ by: 'measure', text: 'a goniometer' });
 };
 const one = (change: (draft: Draft) => void, of = technique): Finding => {
   const findings = find(change, of);
@@ -89,13 +94,19 @@ describe('the critique', () => {
     ],
     [
       'a weighty checkpoint without a mistake',
-      (d) => (d.mistakes = d.mistakes.slice(1)),
+      (d) => {
+        d.mistakes = d.mistakes.slice(1);
+        d.checkpoints.forEach((one, i) => (one.belief = i === 0 ? 40 : 15));
+      },
       { severity: 'warning', path: ['checkpoints', 0, 'belief'] },
-      /20 of 100/,
+      /40 of 100/,
     ],
     [
       'a variant of no school',
-      (d) => (d.checkpoints[1]!.variants = [{ id: 'v', name: 'Low', when: { on: 'school', school: ' ' } }]),
+      (d) =>
+        (d.checkpoints[1]!.variants = [
+          { id: 'v', name: 'Low', when: { on: 'school', school: ' ' }, criterion: 'Your knee is low.' },
+        ]),
       { severity: 'error', path: ['checkpoints', 1, 'variants', 0, 'when', 'school'] },
       /names no school/,
     ],
@@ -135,7 +146,7 @@ describe('the critique', () => {
     [
       'a tolerance the wrong way round',
       (d) =>
-        (d.checkpoints[0]!.tolerance = {
+        measured(d, {
           quantity: 'angle',
           unit: 'degrees',
           low: 9,
@@ -146,9 +157,21 @@ describe('the critique', () => {
       /From 9 to 3 is empty/,
     ],
     [
+      'a tolerance that cannot be',
+      (d) => measured(d, { quantity: 'angle', unit: 'degrees', low: -400, high: 3, between: 'a and b' }),
+      { severity: 'error', path: ['checkpoints', 0, 'tolerance', 'low'] },
+      /-400 degrees cannot be/,
+    ],
+    [
+      'a share over the whole',
+      (d) => measured(d, { quantity: 'share', unit: 'percent', low: 0, high: 500, between: 'a and b' }),
+      { severity: 'error', path: ['checkpoints', 0, 'tolerance', 'high'] },
+      /500 percent cannot be/,
+    ],
+    [
       'a unit that does not fit',
       (d) =>
-        (d.checkpoints[0]!.tolerance = {
+        measured(d, {
           quantity: 'angle',
           unit: 'seconds',
           low: 1,
@@ -173,8 +196,87 @@ describe('the critique', () => {
     [
       'squeezing harder',
       (d) => (d.mistakes[0]!.cue = 'Squeeze harder.'),
-      { severity: 'warning' },
-      /not a correction/,
+      { severity: 'error', path: ['mistakes', 0, 'cue'] },
+      /no correction/,
+    ],
+    [
+      'speed in a drill',
+      (d) => (d.mistakes[0]!.drills = ['Ten each side.', 'Jerk the arm straight.']),
+      { severity: 'error', path: ['mistakes', 0, 'drills', 1] },
+      /“Jerk” asks for force or speed/,
+    ],
+    [
+      'force in a criterion',
+      (d) => (d.checkpoints[1]!.criterion = 'Your hands pull the head down as hard as they can.'),
+      { severity: 'error', path: ['checkpoints', 1, 'criterion'] },
+      /force or speed/,
+    ],
+    [
+      'an opinion',
+      (d) => (d.checkpoints[1]!.criterion = 'Your grip is really good.'),
+      { severity: 'warning', path: ['checkpoints', 1, 'criterion'] },
+      /“really good” is an opinion/,
+    ],
+    [
+      'a measure that nobody takes',
+      (d) =>
+        (d.checkpoints[1]!.tolerance = {
+          quantity: 'angle',
+          unit: 'degrees',
+          low: 0,
+          high: 30,
+          between: 'a and b',
+        }),
+      { severity: 'warning', path: ['checkpoints', 1, 'proofs'] },
+      /no proof says how it is taken/,
+    ],
+    [
+      'a window without an end',
+      (d) => (d.checkpoints[1]!.window = { opens: 'as the partner rears back', closes: ' ' }),
+      { severity: 'warning', path: ['checkpoints', 1, 'window', 'closes'] },
+      /when it closes/,
+    ],
+    [
+      'an entry without a way in',
+      (d) => (d.entries = [{ id: 'e', from: 'Half guard', joinsAt: 'c2', how: '' }]),
+      { severity: 'warning', path: ['entries', 0, 'how'] },
+      /does not say how/,
+    ],
+    [
+      'a variant that changes nothing',
+      (d) => (d.checkpoints[1]!.variants = [{ id: 'v', name: 'Low', when: { on: 'attire', attire: 'gi' } }]),
+      { severity: 'warning', path: ['checkpoints', 1, 'variants', 0] },
+      /replaces nothing/,
+    ],
+    [
+      'two variants of one case',
+      (d) =>
+        (d.checkpoints[1]!.variants = ['Your knee is low.', 'Your knee is high.'].map((criterion, i) => ({
+          id: `v${i}`,
+          name: 'Way',
+          when: { on: 'attire', attire: 'gi' },
+          criterion,
+        }))),
+      { severity: 'warning', path: ['checkpoints', 1, 'variants', 1, 'when'] },
+      /Variant 1 holds in the same case/,
+    ],
+    [
+      'a way back to a later checkpoint',
+      (d) => (d.checkpoints[1]!.mendable = { backTo: 'c4' }),
+      { severity: 'error', path: ['checkpoints', 1, 'mendable'] },
+      /fixed from 4, which comes later/,
+    ],
+    [
+      'a defence that becomes itself',
+      (d) => (d.defences[0]!.becomes = 'd1'),
+      { severity: 'error', path: ['defences', 0, 'becomes'] },
+      /turns into itself/,
+    ],
+    [
+      'a crank without its tag',
+      (d) => (d.checkpoints[3]!.criterion = 'Your elbows are set for the crank.'),
+      { severity: 'warning', path: ['technique', 'ruleTags'] },
+      /“crank” sounds like the tag “neck crank”/,
     ],
     [
       'an exit to nowhere',
@@ -192,6 +294,51 @@ describe('the critique', () => {
     const finding = one(change);
     expect(finding).toMatchObject(wanted);
     expect(finding.text).toMatch(text);
+  });
+
+  test('does not cry wolf where all is worth about the same, nor over a slight checkpoint without a proof', () => {
+    expect(find((d) => (d.mistakes = []))).toEqual([]);
+    expect(
+      find((d) => {
+        d.checkpoints.forEach((one, i) => (one.belief = i === 1 ? 4 : 24));
+        d.checkpoints[1]!.proofs = [];
+      }),
+    ).toEqual([]);
+    expect(find((d) => (d.mistakes[0]!.seen = 'No way left to breathe; what is left is the neck.'))).toEqual(
+      [],
+    );
+  });
+
+  test('sees what a technique as a whole leaves out', () => {
+    const long = plainBreakdown(8);
+    long.checkpoints.forEach((point, i) => (point.criterion = `Your knee touches spot ${i + 1}.`));
+    const bare = { ...long, mistakes: [], defences: [] };
+    expect(critique(bare, technique, library).map(({ text }) => text)).toEqual([
+      expect.stringMatching(/8 checkpoints, and nothing is written of what goes wrong/),
+    ]);
+    expect(find((d) => (d.checkpoints[0]!.kind = 'finish')).map(({ text }) => text)).toContainEqual(
+      expect.stringMatching(/The first checkpoint is a finish/),
+    );
+    expect(one(() => undefined, { ...technique, regions: [] }).path).toEqual(['technique', 'regions']);
+    expect(one(() => undefined, { ...technique, safetyNote: 'Be careful.' }).text).toMatch(
+      /nothing one can do/,
+    );
+    expect(one(() => undefined, { ...technique, mechanism: 'spinal' }).text).toMatch(
+      /tag “spinal” is missing/,
+    );
+    expect(find(() => undefined, { ...technique, mechanism: 'spinal', ruleTags: ['spinal'] })).toEqual([]);
+    expect(find(() => undefined, { ...technique, name: 'Double wristlock' })).toEqual([]);
+    const cloth = (d: Draft) =>
+      (d.checkpoints[1]!.variants = [
+        {
+          id: 'v',
+          name: 'Cloth',
+          when: { on: 'attire', attire: 'gi' },
+          criterion: 'Your hand holds the cloth.',
+        },
+      ]);
+    expect(one(cloth, { ...technique, attire: 'no-gi' })).toMatchObject({ severity: 'error' });
+    expect(find(cloth)).toEqual([]);
   });
 
   test('finds an order that breaks an "after", and a circle', () => {

@@ -1,20 +1,26 @@
-import { type Checkpoint, unitsOf } from '../breakdown';
+import { type Checkpoint, type Draft, type Tolerance, unitsOf } from '../breakdown';
+import { placeOf } from '../causes';
+import { forceIn, opinionIn, statesSomething, statesTwo } from './language';
 import type { Rule } from './rule';
-import { isEmpty, saying } from './rule';
+import { isEmpty, numberOf, saying } from './rule';
 
-/** Belief from which on a checkpoint should have a mistake recorded. */
-const weightyBelief = 20;
+/** A checkpoint is weighty where it is worth so many times what an equal share would be, and slight under half of that share. */
+const weighty = 1.5;
+const slight = 0.5;
 
-const stateWords =
-  /\b(is|are|lies?|lay|stands?|sits?|rests?|holds?|held|touch(es)?|press(es)?|points?|cross(es)?|face[sd]?|looks?|covers?|meets?|reach(es)?|stays?|stops?|blocks?|pins?|closes?|moves?|comes?|keeps?|hangs?|shows?|grips?|wraps?|hooks?|carries|bears|makes?|lifts?|has|have|leads?|forms?|turns?|traps?|joins?|goes|leaves|sticks?|supports?|hugs?|locks?|drives?|pushes|pulls?|posts?|hides?|extends?|bends?)\b/i;
+/** How a checkpoint's worth stands to an equal share of the whole. */
+const worthOf = ({ belief }: Checkpoint, { checkpoints }: Draft): number =>
+  (belief * checkpoints.length) / 100;
 
-const says = (text: string): boolean => stateWords.test(text);
-
-/** Does the criterion join two statements, each with a verb of its own? */
-function joinsTwo(criterion: string): boolean {
-  const parts = criterion.split(/\band\b|;/i);
-  return parts.length > 1 && parts.filter(says).length > 1;
-}
+/** What a measure in a unit can be. */
+const possible: Readonly<Record<Tolerance['unit'], readonly [low: number, high: number]>> = {
+  degrees: [-360, 360],
+  centimetres: [-200, 200],
+  'finger widths': [0, 20],
+  seconds: [0, 600],
+  times: [0, 1000],
+  percent: [0, 100],
+};
 
 const plain = (text: string): string =>
   text
@@ -47,7 +53,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       saying(
         ['criterion'],
         !isEmpty(criterion) &&
-          !says(criterion) &&
+          !statesSomething(criterion) &&
           'Nobody can see whether this holds: say what touches, lies, points or presses where.',
       ),
   },
@@ -57,7 +63,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
     find: ({ criterion }) =>
       saying(
         ['criterion'],
-        joinsTwo(criterion) &&
+        statesTwo(criterion) &&
           'Two statements are joined: keep one here and make the other a proof or a checkpoint.',
       ),
   },
@@ -74,12 +80,36 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
     },
   },
   {
+    name: 'an opinion for a criterion',
+    severity: 'warning',
+    find({ criterion }) {
+      // What states nothing is told so already.
+      const opinion = statesSomething(criterion) ? opinionIn(criterion) : null;
+      return saying(
+        ['criterion'],
+        opinion && `“${opinion}” is an opinion: two coaches would not agree. Say what is there to be seen.`,
+      );
+    },
+  },
+  {
+    name: 'force or speed as a criterion',
+    severity: 'error',
+    find({ criterion }) {
+      const force = forceIn(criterion);
+      return saying(
+        ['criterion'],
+        force && `“${force}” asks for force or speed on a body: say where it is, not how hard or how fast.`,
+      );
+    },
+  },
+  {
     name: 'no proof',
     severity: 'error',
-    find: ({ proofs }, _, i) =>
+    find: (checkpoint, { draft }, i) =>
       saying(
         ['proofs'],
-        proofs.length === 0 &&
+        checkpoint.proofs.length === 0 &&
+          worthOf(checkpoint, draft) >= slight &&
           `Nothing tells whether checkpoint ${i + 1} holds: add what one sees, feels, asks or measures.`,
       ),
   },
@@ -94,13 +124,34 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
   {
     name: 'weighty, and no mistake recorded',
     severity: 'warning',
-    find: ({ id, belief }, { draft }) =>
+    find: (checkpoint, { draft }) =>
       saying(
         ['belief'],
-        belief >= weightyBelief &&
-          !draft.mistakes.some((one) => one.at === id || one.root === id) &&
-          `You give this ${belief} of 100, yet no mistake is recorded here: add how it usually goes wrong.`,
+        worthOf(checkpoint, draft) >= weighty &&
+          !draft.mistakes.some((one) => one.at === checkpoint.id || one.root === checkpoint.id) &&
+          `You give this ${checkpoint.belief} of 100, yet no mistake is recorded here: add how it usually goes wrong.`,
       ),
+  },
+  {
+    name: 'fixed from a later checkpoint',
+    severity: 'error',
+    find: ({ mendable }, whole, i) =>
+      saying(
+        ['mendable'],
+        mendable !== null &&
+          placeOf(whole.draft, mendable.backTo) > i &&
+          `It is fixed from ${numberOf(whole, mendable.backTo)}, which comes later: go back to an earlier one, or start over.`,
+      ),
+  },
+  {
+    name: 'a window of which an end is not said',
+    severity: 'warning',
+    *find({ window }) {
+      if (!window) return;
+      for (const end of ['opens', 'closes'] as const)
+        if (isEmpty(window[end]))
+          yield [['window', end], `The window does not say when it ${end}: say it, or take the window away.`];
+    },
   },
   {
     name: 'a tolerance that nothing can meet',
@@ -114,10 +165,74 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
         if (!one) continue;
         if (one.low > one.high)
           yield [[...path, 'low'], `From ${one.low} to ${one.high} is empty: swap the two.`];
+        const [low, high] = possible[one.unit];
+        const beyond = [one.low, one.high].find((value) => value < low || value > high);
+        if (beyond !== undefined)
+          yield [
+            [...path, beyond === one.low ? 'low' : 'high'],
+            `${beyond} ${one.unit} cannot be: it lies between ${low} and ${high}.`,
+          ];
         const units = unitsOf[one.quantity];
         if (!units.includes(one.unit))
           yield [path, `A ${one.quantity} is not measured in ${one.unit}: use ${units.join(' or ')}.`];
       }
+    },
+  },
+  {
+    name: 'a measure that nobody takes',
+    severity: 'warning',
+    find: ({ tolerance, proofs }) =>
+      saying(
+        ['proofs'],
+        tolerance !== undefined &&
+          !proofs.some(({ by }) => by === 'measure') &&
+          'A measure is given, and no proof says how it is taken: add one that measures.',
+      ),
+  },
+  {
+    name: 'a variant that changes nothing',
+    severity: 'warning',
+    *find({ variants }) {
+      for (const [
+        k,
+        { criterion = '', proofs = [], tolerance, caution = '', ruleTags = [] },
+      ] of variants.entries())
+        if (
+          isEmpty(criterion) &&
+          proofs.length === 0 &&
+          !tolerance &&
+          isEmpty(caution) &&
+          ruleTags.length === 0
+        )
+          yield [['variants', k], 'This variant replaces nothing: say what differs, or take it away.'];
+    },
+  },
+  {
+    name: 'two variants of one condition',
+    severity: 'warning',
+    *find({ variants }) {
+      for (const [k, { when, criterion }] of variants.entries()) {
+        const same = JSON.stringify(when);
+        const other = variants.findIndex((one) => JSON.stringify(one.when) === same);
+        if (other < k && (criterion ?? '') !== (variants[other]!.criterion ?? ''))
+          yield [
+            ['variants', k, 'when'],
+            `Variant ${other + 1} holds in the same case and says another thing: tell the two cases apart.`,
+          ];
+      }
+    },
+  },
+  {
+    name: 'a way with cloth where there is none',
+    severity: 'error',
+    *find({ variants }, { technique: { attire } }) {
+      if (attire !== 'no-gi') return;
+      for (const [k, { when }] of variants.entries())
+        if (when.on === 'attire' && when.attire === 'gi')
+          yield [
+            ['variants', k, 'when'],
+            'This way needs the gi, and the technique is done without: change one of the two.',
+          ];
     },
   },
   {

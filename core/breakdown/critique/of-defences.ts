@@ -62,6 +62,12 @@ export const ofDefences: readonly Rule<Defence>[] = [
       ),
   },
   {
+    name: 'becomes itself',
+    severity: 'error',
+    find: ({ id, becomes }) =>
+      saying(['becomes'], becomes === id && 'It turns into itself: choose another defence, or none.'),
+  },
+  {
     name: 'broken down in a technique that is not here',
     severity: 'error',
     find: ({ brokenDownIn }, whole) => saying(['brokenDownIn'], deadEnd(whole, brokenDownIn)),

@@ -1,5 +1,6 @@
 import type { Mistake } from '../breakdown';
 import { placeOf } from '../causes';
+import { forceIn } from './language';
 import { isEmpty, isHere, numberOf, type Rule, saying } from './rule';
 
 /** What can be wrong with one mistake. */
@@ -27,13 +28,20 @@ export const ofMistakes: readonly Rule<Mistake>[] = [
       ),
   },
   {
-    name: 'force as a correction',
-    severity: 'warning',
-    find: ({ cue }) =>
-      saying(
-        ['cue'],
-        /\b(squeeze|pull|push)\w* harder\b/i.test(cue) &&
-          'Squeezing harder is not a correction: say what to move.',
-      ),
+    name: 'force or speed as a correction',
+    severity: 'error',
+    *find({ cue, drills }) {
+      for (const [path, text] of [
+        [['cue'], cue] as const,
+        ...drills.map((drill, k) => [['drills', k], drill] as const),
+      ]) {
+        const force = forceIn(text);
+        if (force)
+          yield [
+            path,
+            `“${force}” asks for force or speed on a body, which is no correction: say what to move.`,
+          ];
+      }
+    },
   },
 ];

@@ -1,5 +1,6 @@
 import { brokenLinks, CheckpointKind, type Draft } from '../breakdown';
 import type { Id } from '../ids';
+import type { RuleTag } from '../technique';
 import { bareSideWords } from '../sides';
 import { deadEnd, isEmpty, type Rule, saying } from './rule';
 import { textsOf } from './texts';
@@ -95,6 +96,47 @@ export const ofAllCheckpoints: readonly Rule<Draft>[] = [
           ];
     },
   },
+  {
+    name: 'a finish that comes first',
+    severity: 'warning',
+    find: ({ checkpoints }) =>
+      saying(
+        ['checkpoints', 0, 'kind'],
+        checkpoints.length > 1 &&
+          checkpoints[0]!.kind === 'finish' &&
+          'The first checkpoint is a finish: what must be true before it?',
+      ),
+  },
+  {
+    name: 'nothing that goes wrong',
+    severity: 'warning',
+    find: ({ checkpoints, mistakes, defences }) =>
+      saying(
+        ['mistakes'],
+        checkpoints.length >= longEnough &&
+          mistakes.length + defences.length === 0 &&
+          `${checkpoints.length} checkpoints, and nothing is written of what goes wrong or what the partner does: add the usual ones.`,
+      ),
+  },
+];
+
+/** Of so many checkpoints some go wrong in a usual way. */
+const longEnough = 8;
+
+/** Mechanisms by the words that give them away, and the rule tag that an event goes by. */
+const givenAway: readonly (readonly [RuleTag, RegExp])[] = [
+  [
+    'neck crank',
+    /\b(crank|neck (?:is )?(?:twist|bent|bend|turn)\w*|can opener|chin to (?:the )?chest by force)\b/i,
+  ],
+  ['spinal', /\b(spinal|spine (?:is )?(?:twist|bent|bend|turn)\w*|twist(?:s|ed|ing)? the spine)\b/i],
+  ['wrist', /(?<!double )\bwrist ?locks?\b|\b(?:bend|bends|bending|fold|folds|folding) the wrist\b/i],
+  ['slicer', /\bslicers?\b|\bslic(?:e|es|ing) the (?:calf|biceps)\b/i],
+  [
+    'twisting leg lock',
+    /\b(heel hook|toe hold|twist(?:s|ed|ing)? (?:the|his|her|their) (?:foot|heel|knee|leg)|inside heel|outside heel)\b/i,
+  ],
+  ['reaping', /\b(reap|reaps|reaped|reaping)\b/i],
 ];
 
 /** What can be wrong with exits, with care and with words, after the parts were looked at. */
@@ -119,6 +161,72 @@ export const ofTheRest: readonly Rule<Draft>[] = [
           (loadSpeed === 'fast' || ruleTags.length > 0) &&
           'It is fast or restricted, and nothing is said about safety: write how to put it on, and when to stop.',
       ),
+  },
+  {
+    name: 'a safety note without content',
+    severity: 'warning',
+    find: (_, { technique: { safetyNote } }) =>
+      saying(
+        ['technique', 'safetyNote'],
+        !isEmpty(safetyNote) &&
+          /^\W*(?:please\W+)?(?:be (?:very )?(?:careful|safe)|careful|caution|take care|slowly?|safety first|none|n\/?a|tbd|ok|-|do it slowly|go slow(?:ly)?)\W*$/i.test(
+            safetyNote,
+          ) &&
+          'The safety note says nothing one can do: write what it can hurt, how it is put on, and when to stop.',
+      ),
+  },
+  {
+    name: 'a submission that says nothing of what it can hurt',
+    severity: 'warning',
+    find: (_, { technique: { kind, regions } }) =>
+      saying(
+        ['technique', 'regions'],
+        kind === 'submission' &&
+          regions.length === 0 &&
+          'A submission loads something: choose the regions that it can hurt.',
+      ),
+  },
+  {
+    name: 'a mechanism without its tag',
+    severity: 'warning',
+    *find(draft, { technique }) {
+      const words = [
+        technique.name,
+        ...technique.aliases,
+        ...draft.checkpoints.flatMap(({ title, criterion }) => [title, criterion]),
+      ];
+      const tagged = (tag: RuleTag) =>
+        technique.ruleTags.includes(tag) ||
+        (tag === 'neck crank' && technique.ruleTags.includes('spinal')) ||
+        draft.checkpoints.some(({ variants }) =>
+          variants.some(({ ruleTags = [] }) => ruleTags.includes(tag)),
+        );
+      for (const [tag, sign] of givenAway) {
+        const hit = words.map((text) => sign.exec(text)).find(Boolean);
+        if (hit && !tagged(tag))
+          yield [
+            ['technique', 'ruleTags'],
+            `“${hit[0]}” sounds like the tag “${tag}”, which is missing: an event or the house may forbid it.`,
+          ];
+      }
+      if (technique.mechanism === 'spinal' && !tagged('spinal'))
+        yield [
+          ['technique', 'ruleTags'],
+          'The mechanism is spinal, and the tag “spinal” is missing: an event or the house may forbid it.',
+        ];
+    },
+  },
+  {
+    name: 'entries and exits that do not say how',
+    severity: 'warning',
+    *find({ entries = [], exits = [] }) {
+      for (const [i, { from, how }] of entries.entries()) {
+        if (isEmpty(from)) yield [['entries', i, 'from'], 'This entry does not say from where.'];
+        if (isEmpty(how)) yield [['entries', i, 'how'], 'This entry does not say how.'];
+      }
+      for (const [i, { how }] of exits.entries())
+        if (isEmpty(how)) yield [['exits', i, 'how'], 'This exit does not say how.'];
+    },
   },
   {
     name: 'a submission, and nothing said about safety',
