@@ -1,5 +1,4 @@
 import {
-  critique,
   type Draft,
   type Edit,
   edited,
@@ -33,8 +32,10 @@ class LibraryWorker {
    * Findings as JSON, of what is written once these edits are made in it: the page sends what is new to the worker's copy,
    * and a text comes back, since many small things cross more slowly.
    */
-  critique(edits: readonly Edit[]): string {
+  async critique(edits: readonly Edit[]): Promise<string> {
     this.written = edited(this.written, edits);
+    // It brings a language library along: whoever only searches does not wait for that.
+    const { critique } = await import('@ulkret/core/breakdown/critique');
     const { draft, technique } = this.written as { draft: Draft; technique: Technique };
     return JSON.stringify(critique(draft, technique, (id) => this.known.get(id) ?? null));
   }
