@@ -517,17 +517,26 @@ describe('sessions', () => {
       words: '',
       replaces: null,
     };
-    const override = (id: number, student: string) => ({
+    const override = (id: number, student: string, at = told.at) => ({
       id: factId(id),
       ...told,
+      at,
       student,
       partner: 'ben',
       technique: 'test-lock',
       reason: 'seen and agreed with both',
     });
     expect(
-      await answers(hill, { notes: [note], overrides: [override(621, 'ada'), override(622, 'young')] }),
-    ).toEqual(['accepted', 'accepted', 'refused']);
+      await answers(hill, {
+        notes: [note],
+        // Of age by the clock of a device that is years ahead is not of age.
+        overrides: [
+          override(621, 'ada'),
+          override(622, 'young'),
+          override(623, 'young', '2040-03-05T18:30:00.000Z'),
+        ],
+      }),
+    ).toEqual(['accepted', 'accepted', 'refused', 'refused']);
     const { body } = await hill.get(`/api/sessions/${session.id}`).expect(200);
     expect([body.facts.notes, body.facts.overrides]).toEqual([[note], [override(621, 'ada')]]);
     expect((await harbour.get('/api/kit').expect(200)).body.notes).toEqual([]);

@@ -44,6 +44,7 @@ const ben = somebody('ben');
 const strangle = {
   id: 'strangle',
   kind: 'submission' as const,
+  mechanism: 'blood strangle' as const,
   regions: ['neck' as const],
   ruleTags: [],
   loadSpeed: 'slow' as const,
@@ -51,6 +52,7 @@ const strangle = {
 const heelHook = {
   id: 'heel',
   kind: 'submission' as const,
+  mechanism: 'rotation' as const,
   regions: ['knee' as const],
   ruleTags: ['twisting leg lock' as const],
   loadSpeed: 'fast' as const,
@@ -98,6 +100,50 @@ describe('a permit', () => {
       [true, true, false],
       [true, true, true],
     ]);
+  });
+
+  test('looks at what a technique does and not at what it is for, nor whether somebody has tagged it', () => {
+    const young = somebody('ada', {
+      born: '2010-06-01',
+      experienceMonths: 60,
+      consents: ['neck crank', 'spinal'],
+    });
+    const ways = { regions: ['neck' as const], loadSpeed: 'slow' as const, id: 'x' };
+    const crank = {
+      ...ways,
+      kind: 'control' as const,
+      mechanism: 'none' as const,
+      ruleTags: ['neck crank' as const],
+    };
+    expect(permit(young, ben, crank, 'drill', at)).toMatchObject({
+      verdict: 'not allowed',
+      overridable: false,
+    });
+    const untagged = { ...ways, kind: 'submission' as const, mechanism: 'spinal' as const, ruleTags: [] };
+    const newer = somebody('ada', { experienceMonths: 6 });
+    expect(permit(newer, ben, untagged, 'drill', at).verdict).toBe('not allowed');
+    expect(permit(ada, ben, untagged, 'spar', at).reasons[0]!.words).toMatch(/^House rule: spinal locks/);
+    // A defence answers such a thing, and loads nobody else with it.
+    const answer = {
+      ...ways,
+      kind: 'defence' as const,
+      mechanism: 'none' as const,
+      ruleTags: ['neck crank' as const],
+    };
+    expect(permit(somebody('ada'), ben, answer, 'drill', at).verdict).toBe('allowed');
+  });
+
+  test('is refused where a defence loads the defender’s own open injury', () => {
+    const hurt = somebody('ada', {
+      injuries: [{ region: 'neck', side: null, until: '2026-04-01', note: '' }],
+    });
+    const escape = { ...strangle, kind: 'defence' as const, mechanism: 'none' as const };
+    expect(permit(hurt, ben, escape, 'drill', at)).toMatchObject({
+      verdict: 'not allowed',
+      reasons: [{ words: expect.stringMatching(/^It loads Ada’s own neck/) }],
+    });
+    expect(permit(hurt, ben, escape, 'learn', at).verdict).toBe('with care');
+    expect(permit(ben, hurt, escape, 'drill', at).verdict).not.toBe('not allowed');
   });
 
   test('for a restricted technique needs the consent of both', () => {
@@ -283,6 +329,11 @@ describe('the exposure ledger', () => {
       false,
       false,
     ]);
+    // Where no checkpoint is called a finish, the last one loads the partner all the same.
+    const unfinished = structuredClone(breakdown);
+    unfinished.checkpoints.forEach((point) => point.kind === 'finish' && (point.kind = 'pressure'));
+    expect([spanSpares(unfinished, 'c4'), spanSpares(unfinished, 'c5')]).toEqual([true, false]);
+    expect([exposes(unfinished, aRep({ stop: 'c4' })), exposes(unfinished, aRep())]).toEqual([false, true]);
   });
 });
 

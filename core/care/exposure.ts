@@ -12,11 +12,18 @@ export interface Exposure {
 
 export const unexposed: Exposure = { byRegion: new Map(), fast: 0, fastSpar: 0 };
 
-/** Was a finish checkpoint reached, so that the partner's regions were loaded? */
+/** The place from which on a rep loads the partner: the first finish, or the last checkpoint where none is written as one. */
+const loadedFrom = ({ checkpoints }: Breakdown): number => {
+  const finish = checkpoints.findIndex(({ kind }) => kind === 'finish');
+  return finish < 0 ? checkpoints.length - 1 : finish;
+};
+
+/** Was a checkpoint reached from which on the partner's regions are loaded? */
 export function exposes(breakdown: Breakdown, rep: Rep): boolean {
   if (rep.partner === null) return false;
   const at = observing(breakdown, rep);
-  return breakdown.checkpoints.some(({ kind }, place) => kind === 'finish' && at(place) !== 'not seen');
+  const from = loadedFrom(breakdown);
+  return breakdown.checkpoints.some((_, place) => place >= from && at(place) !== 'not seen');
 }
 
 type Loading = Pick<Technique, 'regions' | 'loadSpeed' | 'kind'>;
@@ -79,14 +86,10 @@ export function capsOn(exposure: Exposure, technique: Loading, rung: Rung, caps:
   return states.sort((a, b) => a.cap - a.spent - (b.cap - b.spent));
 }
 
-/** Does a span end before the first finish checkpoint, so that its reps load nobody? */
-export const spanSpares = (breakdown: Breakdown, to: Id | null): boolean => {
-  const finish = breakdown.checkpoints.findIndex(({ kind }) => kind === 'finish');
-  return finish >= 0 && to !== null && placeOf(breakdown, to) < finish;
-};
+/** Does a span end before the checkpoint from which on a rep loads the partner? */
+export const spanSpares = (breakdown: Breakdown, to: Id | null): boolean =>
+  to !== null && placeOf(breakdown, to) < loadedFrom(breakdown);
 
-/** The checkpoint before the first finish: where reps end that load nobody. Null where the first one is a finish. */
-export const lastBeforeFinish = (breakdown: Breakdown): Id | null => {
-  const finish = breakdown.checkpoints.findIndex(({ kind }) => kind === 'finish');
-  return finish > 0 ? breakdown.checkpoints[finish - 1]!.id : null;
-};
+/** The checkpoint before that one: where reps end that load nobody. Null where the first one loads already. */
+export const lastBeforeFinish = (breakdown: Breakdown): Id | null =>
+  breakdown.checkpoints[loadedFrom(breakdown) - 1]?.id ?? null;

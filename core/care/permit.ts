@@ -36,7 +36,7 @@ export interface Circumstances {
 export const activityAt = (rung: Rung): Activity => (rung === 0 ? 'learn' : rung <= 2 ? 'drill' : 'spar');
 
 type Person = Pick<Student, 'id' | 'name' | 'born' | 'experienceMonths' | 'massKg' | 'injuries' | 'consents'>;
-type Loaded = Pick<Technique, 'id' | 'regions' | 'ruleTags' | 'loadSpeed' | 'kind'>;
+type Loaded = Pick<Technique, 'id' | 'regions' | 'ruleTags' | 'loadSpeed' | 'kind' | 'mechanism'>;
 
 /** One person in what is asked, with all that a rule may look at. */
 interface Asked {
@@ -46,7 +46,7 @@ interface Asked {
   student: Person;
   partner: Person | null;
   technique: Loaded;
-  /** A defence and a control load nobody: only injuries and notes are looked at. */
+  /** Does it load the regions that it names, and whom? A submission loads the partner, a defence its own student. */
   loads: boolean;
   activity: Activity;
   rules: RuleSet;
@@ -65,9 +65,14 @@ const verbs: Readonly<Record<Activity, string>> = {
   compete: 'competed with',
 };
 
-const applies = ({ tags, regions }: Restriction, technique: Loaded): boolean =>
-  technique.ruleTags.some((tag) => tags.includes(tag)) ||
-  technique.regions.some((region) => regions.includes(region));
+/** A spinal mechanism is one, whether or not somebody has tagged it. */
+const tagsOf = ({ ruleTags, mechanism }: Loaded): readonly RuleTag[] =>
+  mechanism === 'spinal' && !ruleTags.includes('spinal') ? [...ruleTags, 'spinal'] : ruleTags;
+
+/** By its tags also where it is a control: what cranks a neck cranks it, whatever it is for. A defence answers such a thing. */
+const applies = ({ tags, regions }: Restriction, { technique, loads }: Asked): boolean =>
+  (technique.kind !== 'defence' && tagsOf(technique).some((tag) => tags.includes(tag))) ||
+  (loads && technique.regions.some((region) => regions.includes(region)));
 
 /** What a competition asks is what sparring asks. */
 const doing = (activity: Activity): 'learn' | 'drill' | 'spar' =>
@@ -76,8 +81,7 @@ const doing = (activity: Activity): 'learn' | 'drill' | 'spar' =>
 /** A rule for each restriction of the house that the technique falls under. */
 const restricted = (rule: (restriction: Restriction, asked: Asked) => Iterable<Said>): Rule =>
   function* (asked) {
-    if (!asked.loads) return;
-    for (const one of asked.rules.restrictions) if (applies(one, asked.technique)) yield* rule(one, asked);
+    for (const one of asked.rules.restrictions) if (applies(one, asked)) yield* rule(one, asked);
   };
 
 function* minors({ name, minors: may }: Restriction, { person, today }: Asked): Iterable<Said> {
@@ -98,7 +102,7 @@ function* months({ name, months: of }: Restriction, { person, attacks, activity 
 }
 
 function* consent({ consent: needed, tags }: Restriction, { person, technique }: Asked): Iterable<Said> {
-  const asked: RuleTag[] = needed ? technique.ruleTags.filter((tag) => tags.includes(tag)) : [];
+  const asked: RuleTag[] = needed ? tagsOf(technique).filter((tag) => tags.includes(tag)) : [];
   const missing = asked.filter((tag) => !person.consents.includes(tag));
   if (missing.length > 0) yield ['not allowed', `${person.name} has not agreed to: ${missing.join(', ')}.`];
 }
@@ -123,7 +127,13 @@ const injuries: Rule = function* ({ person, attacks, technique, loads, activity,
   for (const { region, side } of openInjuries(person, today)) {
     const where = `${side ? `${side} ` : ''}${region}`;
     const isLoaded = technique.regions.includes(region);
-    if (isLoaded && attacks) yield ['with care', `${person.name} attacks with an open injury: ${where}.`];
+    if (isLoaded && attacks && technique.kind === 'defence' && activity !== 'learn')
+      yield [
+        'not allowed',
+        `It loads ${person.name}’s own ${region}, and there is an open injury there: ${where}.`,
+      ];
+    else if (isLoaded && attacks)
+      yield ['with care', `${person.name} attacks with an open injury: ${where}.`];
     else if (isLoaded && loads && activity !== 'learn')
       yield ['not allowed', `It loads the ${region}, and ${person.name} has an open injury there: ${where}.`];
     else if (isLoaded || attacks || activity !== 'learn')
@@ -188,8 +198,8 @@ const writtenFor = (
   );
 
 /**
- * May this student do this technique on this partner? `partner` is null where nobody partners. A defence and a control
- * load nobody, so only injuries and notes are looked at. The rules are a house's own; they replace neither an event's
+ * May this student do this technique on this partner? `partner` is null where nobody partners. A control loads nobody
+ * unless its tags or its mechanism say so; a defence loads its own student. The rules are a house's own; they replace neither an event's
  * rule book nor a licensed person's judgement.
  */
 export function permit(

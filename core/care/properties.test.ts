@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { Region, RuleTag } from '../breakdown';
+import { Mechanism, Region, RuleTag } from '../breakdown';
 import { isMinor, Student } from '../people';
 import { aRep, factId, plainBreakdown } from '../test';
 import {
@@ -59,6 +59,7 @@ const person = (id: string) =>
 const technique = fc.record({
   id: fc.constant('any'),
   kind: fc.constantFrom('submission' as const, 'defence' as const, 'control' as const),
+  mechanism: fc.constantFrom(...Mechanism.options),
   regions: regions.filter(({ length }) => length > 0),
   ruleTags: fc.subarray(RuleTag.options, { maxLength: 2 }),
   loadSpeed: fc.constantFrom('slow' as const, 'fast' as const),
@@ -151,7 +152,13 @@ describe('whatever was noted', () => {
         const first = { ...one, person: 'ben', why: 'unconscious' as const, until: today };
         const later = { ...two, person: 'ben', regions: [], why: 'other' as const, replaces: first.id };
         const notes = standingNotes([first, later]);
-        const what = { id: 'any', kind: 'control' as const, regions: ['hip' as const], ruleTags: [] };
+        const what = {
+          id: 'any',
+          kind: 'control' as const,
+          mechanism: 'none' as const,
+          regions: ['hip' as const],
+          ruleTags: [],
+        };
         const given = permit(ada, ben, { ...what, loadSpeed: 'slow' }, 'learn', { ...circumstances, notes });
         expect([given.verdict, given.overridable]).toEqual(['not allowed', false]);
       }),

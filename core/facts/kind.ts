@@ -14,6 +14,8 @@ export interface Fact {
 export interface Against {
   students: ReadonlyMap<Id, Student>;
   observers: ReadonlySet<Id>;
+  /** The server's instant: who is of age is never taken from the clock of a device. */
+  now: string;
   /** By technique and number of the edition. */
   editions: ReadonlyMap<Id, ReadonlyMap<number, Breakdown>>;
   /** The reps that other facts name, as far as they are here: a void, tag or look may come before its rep. */

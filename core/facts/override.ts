@@ -14,7 +14,8 @@ export const overrides = factKind({
     const people = [override.student, override.partner];
     const unknown = stranger(known, people);
     if (unknown) return `student: ${unknown}`;
-    const minor = people.find((id) => id !== null && isMinor(known.students.get(id)!, override.at));
+    const at = Date.parse(override.at) < Date.parse(known.now) ? override.at : known.now;
+    const minor = people.find((id) => id !== null && isMinor(known.students.get(id)!, at));
     return minor ? `student: "${minor}" is a minor, and what is refused for a minor stays refused` : null;
   },
 });

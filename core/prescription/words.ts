@@ -77,9 +77,9 @@ export function prescriptionWords(
         what: `${name}: correct ${point(checkpoint)} first.`,
         why:
           (later > 0
-            ? `${failed} of the ${many(reached + open, 'rep')} that got here were lost by it: ${failedHere} here, ${later} later, ` +
-              `where it shows${symptom ? `, most at ${point(symptom)}` : ''}${more} (now ${percent(hazard.value)}, ${range(hazard)}). ` +
-              `Fixed at the root, the finish rate would rise from ${lift}.`
+            ? (symptom ? `It shows at ${point(symptom)}, it starts at ${number(checkpoint)}. ` : '') +
+              `${failed} of the ${many(reached + open, 'rep')} that got here were lost by it, ${failedHere} here and ${later} later${more} ` +
+              `(now ${percent(hazard.value)}, ${range(hazard)}). Fixed at the root, the finish rate would rise from ${lift}.`
             : `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
               `${percent(leak.value)} of all reps. Fixing it to ${percent(prescription.target)} would lift the finish rate from ${lift}.`) +
           guess +

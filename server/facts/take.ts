@@ -58,7 +58,8 @@ export async function takeFacts(
     const repOf = new Map<string, Rep>();
     const techniques = new Set((readable('reps') as Rep[]).map(({ technique }) => technique));
     let fresh = factLists().some((list) => kindOf(list).strictly && items[list].length > 0);
-    let known: Against = { ...(await knownOf(tx, academyId, [...techniques], fresh)), repOf };
+    const now = new Date().toISOString();
+    let known: Against = { ...(await knownOf(tx, academyId, [...techniques], fresh)), repOf, now };
 
     const take = async (list: FactList): Promise<Fact[]> => {
       for (const item of items[list]) {
@@ -67,7 +68,7 @@ export async function takeFacts(
         if (fault && !fresh) {
           // Nothing is refused by what was known a while ago.
           fresh = true;
-          known = { ...(await knownOf(tx, academyId, [...techniques], true)), repOf };
+          known = { ...(await knownOf(tx, academyId, [...techniques], true)), repOf, now };
           fault = faultIn(list, item.fact, known);
         }
         if (fault) item.settled = refused(fault);
@@ -84,7 +85,7 @@ export async function takeFacts(
       repOf.set(rep.id, rep);
       techniques.add(rep.technique);
     }
-    known = { ...(await knownOf(tx, academyId, [...techniques])), repOf };
+    known = { ...(await knownOf(tx, academyId, [...techniques])), repOf, now };
     for (const list of factLists()) if (list !== 'reps') accepted[list] = await take(list);
 
     const recounted = factLists()
