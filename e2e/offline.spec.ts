@@ -215,6 +215,7 @@ test('a sign-in that ends while there is no network keeps the Mat, and sends aft
   empty,
 }) => {
   await drillOnce(page, empty.url);
+  await installed(page);
   await context.setOffline(true);
   for (let i = 0; i < 3; i++) await page.keyboard.press('Digit2');
   await context.clearCookies();
@@ -228,7 +229,6 @@ test('a sign-in that ends while there is no network keeps the Mat, and sends aft
   await expect(pair(page)).toContainText('5 of 10');
   expect(await csvOf(page)).toHaveLength(5);
   // The device knows who has signed in, also where nobody asked since.
-  await installed(page);
   await context.setOffline(true);
   await page.reload();
   await expect(pair(page)).toContainText('5 of 10');

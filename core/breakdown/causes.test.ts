@@ -40,6 +40,7 @@ describe('sides', () => {
     const text = 'The {right} hand takes the near wrist under the {left} arm.';
     expect(readFor(text, 'right')).toBe('The right hand takes the near wrist under the left arm.');
     expect(readFor(text, 'left')).toBe('The left hand takes the near wrist under the right arm.');
+    expect(readFor('{Left} foot first.', 'left')).toBe('Right foot first.');
   });
 
   test('mirrored twice are as they were', () => {

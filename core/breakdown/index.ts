@@ -9,3 +9,4 @@ export * from './search';
 export * from './self-check';
 export * from './sides';
 export * from './technique';
+export * from './when-words';

@@ -1,7 +1,7 @@
 import type { Side } from './ids';
 
-const token = /\{(right|left)\}/g;
-const other = { right: 'left', left: 'right' } as const;
+const token = /\{(right|left|Right|Left)\}/g;
+const other = { right: 'left', left: 'right', Right: 'Left', Left: 'Right' } as const;
 
 /** The side opposite to the given one. */
 export const otherSide = (side: Side): Side => other[side];
@@ -11,10 +11,11 @@ export const otherSide = (side: Side): Side => other[side];
  * for a left lead every token is mirrored. Near, far, top and bottom never mirror.
  */
 export const readFor = (text: string, lead: Side): string =>
-  text.replace(token, (_, side: Side) => (lead === 'right' ? side : other[side]));
+  text.replace(token, (_, side: keyof typeof other) => (lead === 'right' ? side : other[side]));
 
 /** The same text written for the other lead side: every token swapped. Twice is the identity. */
-export const mirror = (text: string): string => text.replace(token, (_, side: Side) => `{${other[side]}}`);
+export const mirror = (text: string): string =>
+  text.replace(token, (_, side: keyof typeof other) => `{${other[side]}}`);
 
 /** What "right" and "left" mean where they are no side: "a right angle", "right away", "no way left", "is left over". */
 const noSide =

@@ -108,7 +108,7 @@ export const CheckpointForm = memo(function CheckpointForm({
         <Small onClick={() => lock(id)} label={`${locked.has(id) ? 'Let' : 'Hold'} this worth`}>
           {locked.has(id) ? 'held' : 'hold'}
         </Small>
-        <Small onClick={() => edit(shareEvenly)} label="All checkpoints worth the same">
+        <Small onClick={() => edit(shareEvenly)} label="All even: every checkpoint is worth the same">
           all even
         </Small>
       </div>

@@ -113,7 +113,7 @@ function Point({
   place: number;
   read: (text: string) => string;
 }) {
-  const { id, kind, title, criterion, proofs } = breakdown.checkpoints[place]!;
+  const { id, kind, title, criterion, proofs, caution } = breakdown.checkpoints[place]!;
   const cues = breakdown.mistakes.filter(({ root }) => root === id);
   return (
     <Screen>
@@ -127,6 +127,7 @@ function Point({
         </h2>
       </Row>
       <p>{read(criterion)}</p>
+      {caution && <Caution note={read(caution)} />}
       <ul>
         {proofs.map(({ by, text }) => (
           <li key={text}>

@@ -108,7 +108,7 @@ function Page1({
     <Sheet $card={card} aria-label={`${technique.name}, ${lead} lead`}>
       <h2>{technique.name}</h2>
       <p>
-        {lead} lead · from {technique.startPosition.toLowerCase()} · edition {breakdown.edition}
+        {lead} lead · from {read(technique.startPosition).toLowerCase()} · edition {breakdown.edition}
       </p>
       {technique.safetyNote && <p data-caution>{technique.safetyNote}</p>}
       <ol>
@@ -121,6 +121,7 @@ function Page1({
               </strong>
               {card ? '. ' : <br />}
               {read(checkpoint.criterion)}
+              {checkpoint.caution && <div data-caution>{read(checkpoint.caution)}</div>}
               {!card && (
                 <>
                   {checkpoint.proofs.map(({ by, text }) => (
@@ -137,6 +138,13 @@ function Page1({
                         <small>
                           Partner: {read(title)} → {answers[0] ? read(answers[0].how) : 'no answer yet'}
                         </small>
+                      </div>
+                    ))}
+                  {(breakdown.exits ?? [])
+                    .filter(({ at, unsafe }) => at === checkpoint.id && unsafe)
+                    .map(({ id, how }) => (
+                      <div key={id} data-caution>
+                        {read(how)} Not on a training partner.
                       </div>
                     ))}
                 </>

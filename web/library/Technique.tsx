@@ -1,12 +1,5 @@
 import { endpoints, type TechniqueRow } from '@ulkret/contract';
-import {
-  type Breakdown,
-  type Checkpoint,
-  defencesOpenAt,
-  placeOf,
-  readFor,
-  Side,
-} from '@ulkret/core/breakdown';
+import { readFor, Side } from '@ulkret/core/breakdown';
 import { useRef } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
@@ -18,7 +11,7 @@ import { Caution } from '../ui/caution';
 import { Choice, rightOrLeft } from '../ui/choice';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { Strand } from '../strand/Strand';
-import { MarkIcon } from '../strand/marks';
+import { CheckpointAnatomy } from './Anatomy';
 import { beginFrom } from './use-draft';
 import { Workbench } from './Workbench';
 import { Title } from '../ui/title';
@@ -46,27 +39,6 @@ const KnotLink = styled(Link)`
   }
   &[aria-current] {
     background: var(--wash);
-  }
-`;
-
-const Anatomy = styled(Panel)`
-  display: grid;
-  gap: 1rem;
-  position: sticky;
-  top: 1rem;
-  dl {
-    display: grid;
-    gap: 0.3rem 0.8rem;
-    grid-template-columns: 7.5rem minmax(0, 1fr);
-  }
-  dt {
-    color: var(--muted);
-  }
-  article {
-    border-top: 1px solid var(--line);
-    padding-top: 0.7rem;
-    display: grid;
-    gap: 0.3rem;
   }
 `;
 
@@ -112,6 +84,7 @@ const noRows: readonly TechniqueRow[] = [];
 function Reading({ id }: { id: string }) {
   const narrow = useNarrow();
   const technique = useApi(endpoints.technique, { params: { id } });
+  const rows = useApi(endpoints.techniques);
   const [search, setSearch] = useSearchParams();
   const lead = Side.catch('right').parse(search.get('side'));
   const set = (name: string, value: string) =>
@@ -138,8 +111,8 @@ function Reading({ id }: { id: string }) {
                 <div>
                   <Title>{one.name}</Title>
                   <Quiet>
-                    {one.kind} from {one.startPosition.toLowerCase()} · {one.mechanism} · edition{' '}
-                    {breakdown.edition}, {breakdown.source}
+                    {one.kind} from {readFor(one.startPosition, lead).toLowerCase()} · {one.mechanism} ·
+                    edition {breakdown.edition}, {breakdown.source}
                   </Quiet>
                 </div>
                 <Row>
@@ -198,6 +171,7 @@ function Reading({ id }: { id: string }) {
                 <CheckpointAnatomy
                   breakdown={breakdown}
                   checkpoint={chosen}
+                  rows={rows.data?.techniques ?? noRows}
                   read={(text) => readFor(text, lead)}
                 />
               </Columns>
@@ -208,95 +182,3 @@ function Reading({ id }: { id: string }) {
     </Page>
   );
 }
-
-const proofWords = { see: 'You see', feel: 'You feel', ask: 'You ask', measure: 'You measure' } as const;
-
-interface AnatomyProps {
-  breakdown: Breakdown;
-  checkpoint: Checkpoint;
-  /** Text for the lead side. */
-  read: (text: string) => string;
-}
-
-function CheckpointAnatomy({ breakdown, checkpoint, read }: AnatomyProps) {
-  const title = (id: string) =>
-    `${placeOf(breakdown, id) + 1} ${read(breakdown.checkpoints[placeOf(breakdown, id)]!.title)}`;
-  const { kind, criterion, proofs, tolerance, after, window, mendable, variants } = checkpoint;
-  const mistakes = breakdown.mistakes.filter(({ at }) => at === checkpoint.id);
-  const defences = defencesOpenAt(breakdown, checkpoint.id);
-  return (
-    <Anatomy aria-label="Anatomy of the checkpoint">
-      <div>
-        <Row>
-          <MarkIcon kind={kind} size={28} />
-          <h2>{title(checkpoint.id)}</h2>
-        </Row>
-        <p style={{ fontSize: '1.12rem', marginTop: '0.4rem' }}>{read(criterion)}</p>
-      </div>
-      <dl>
-        {proofs.map(({ by, text }) => (
-          <Pair key={text} term={proofWords[by]}>
-            {read(text)}
-          </Pair>
-        ))}
-        {tolerance && (
-          <Pair term="Within">
-            {tolerance.low} to {tolerance.high} {tolerance.unit}: {read(tolerance.between)}
-          </Pair>
-        )}
-        {after.length > 0 && <Pair term="After">{after.map(title).join(' · ')}</Pair>}
-        {window && (
-          <Pair term="Window">
-            opens {read(window.opens)}; closes {read(window.closes)}
-          </Pair>
-        )}
-        <Pair term="Once missed">{mendable ? `fix it from ${title(mendable.backTo)}` : 'start over'}</Pair>
-        {variants.map(({ id, name, criterion: other }) => (
-          <Pair key={id} term="Variant">
-            <strong>{name}</strong>. {other && read(other)}
-          </Pair>
-        ))}
-      </dl>
-      {mistakes.map(({ id, title: name, seen, believes, breaks, cue, root }) => (
-        <article key={id}>
-          <h3>Mistake: {read(name)}</h3>
-          <p>
-            {read(seen)} The student believes: {read(believes)} What it breaks: {read(breaks)}
-            {root !== checkpoint.id && <> Its root is {title(root)}.</>}
-          </p>
-          <p>
-            <strong>Cue:</strong> {read(cue)}
-          </p>
-        </article>
-      ))}
-      {defences.map(({ id, title: name, type, underLoadOnly, signal, leaves, answers }) => (
-        <article key={id}>
-          <h3>
-            Defence: {read(name)} ({type}
-            {underLoadOnly && ', only under load'})
-          </h3>
-          <p>
-            {read(signal)} It leaves {leaves.position};{' '}
-            {leaves.ahead === 'neither' ? 'nobody is' : `the ${leaves.ahead} is`} ahead.
-          </p>
-          {answers.map((answer) => (
-            <p key={answer.how}>
-              <strong>
-                {answer.do === 'mend' ? 'Mend' : answer.do === 'switch' ? 'Switch' : 'Retreat'}:
-              </strong>{' '}
-              {read(answer.how)}
-            </p>
-          ))}
-          {answers.length === 0 && <p style={{ color: 'var(--stop)' }}>No answer is recorded.</p>}
-        </article>
-      ))}
-    </Anatomy>
-  );
-}
-
-const Pair = ({ term, children }: { term: string; children: React.ReactNode }) => (
-  <>
-    <dt>{term}</dt>
-    <dd>{children}</dd>
-  </>
-);
