@@ -30,6 +30,8 @@ export const FileItem = z.object({
   technique: z.string(),
   name: z.string(),
   is: z.enum(['new', 'changed', 'same', 'refused']),
+  /** The critique finds errors in it (they are the faults): it is not published, and comes in as a draft. */
+  draft: z.boolean(),
   /** Fields that differ from the latest edition that is known. */
   changes: z.int(),
   faults: z.array(FileFault),
@@ -80,7 +82,7 @@ export function readBreakdownFile(
       String(named?.name ?? named?.id ?? `technique ${i + 1}`),
     ];
     const refuse = (faults: FileFault[]) =>
-      read.items.push({ technique, name, is: 'refused', changes: 0, faults });
+      read.items.push({ technique, name, is: 'refused', draft: false, changes: 0, faults });
     const parsed = TechniqueInFile.safeParse(raw);
     if (!parsed.success) {
       refuse(
@@ -108,20 +110,29 @@ export function readBreakdownFile(
     const sorted = [...editions].sort((a, b) => a.edition - b.edition);
     const old = known(one.id);
     if (!old) {
-      read.items.push({ technique, name, is: 'new', changes: 0, faults: [] });
+      read.items.push({ technique, name, is: 'new', draft: false, changes: 0, faults: [] });
       read.keep.push({ technique: one, editions: sorted });
       return;
     }
     const latest = old.editions.at(-1)!;
     const newest = sorted.at(-1)!;
     const changes = differences(latest, newest) + changesBetween(old.technique, one).length;
-    read.items.push({ technique, name, is: changes === 0 ? 'same' : 'changed', changes, faults: [] });
+    read.items.push({
+      technique,
+      name,
+      is: changes === 0 ? 'same' : 'changed',
+      draft: false,
+      changes,
+      faults: [],
+    });
     if (changes === 0) return;
     const numbers = new Set(old.editions.map(({ edition }) => edition));
     const fresh = sorted.filter(({ edition }) => edition > latest.edition);
     const next = { ...newest, edition: latest.edition + 1 };
+    // A rule tag that goes is a change of what people may do: it makes an edition, and never passes unseen.
+    const dropsTag = old.technique.ruleTags.some((tag) => !one.ruleTags.includes(tag));
     const editionsToKeep = numbers.has(newest.edition)
-      ? differences(latest, newest) > 0
+      ? differences(latest, newest) > 0 || dropsTag
         ? [next]
         : []
       : fresh;

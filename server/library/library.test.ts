@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { type Draft, editsBetween, setAt } from '@ulkret/core/breakdown';
+import { type Breakdown, type Draft, editsBetween, setAt } from '@ulkret/core/breakdown';
 import type { Express } from 'express';
 import supertest from 'supertest';
 import { plainBreakdown } from '../../core/test';
@@ -140,6 +140,52 @@ describe('files of breakdowns', () => {
     expect((await harbour.get('/api/export/breakdowns.json')).body).toEqual(file);
     const again = await harbour.post('/api/import/breakdown').send(file).expect(200);
     expect(again.body.items).toMatchObject([{ is: 'same' }]);
+  });
+
+  test('go through the gate of publishing: what has errors comes in as a draft, and the preview says which', async () => {
+    const { body: file } = await hill.get('/api/export/breakdowns.json?technique=test-lock').expect(200);
+    const [one] = file.techniques as [{ technique: { id: string }; editions: Breakdown[] }];
+    one.technique.id = 'gated';
+    one.editions = [{ ...one.editions.at(-1)!, technique: 'gated', edition: 1 }];
+    one.editions[0]!.checkpoints[1]!.criterion = '';
+    one.editions[0]!.mistakes[0]!.cue = 'Jerk the arm straight.';
+    const send = async (dry: boolean) =>
+      (await hill.post(`/api/import/breakdown?dry=${dry}`).send(file).expect(200)).body.items[0];
+    const told = {
+      is: 'new',
+      draft: true,
+      faults: [
+        { path: 'checkpoints.1.criterion', reason: expect.stringMatching(/has no criterion/) },
+        { path: 'mistakes.0.cue', reason: expect.stringMatching(/“Jerk” asks for force or speed/) },
+      ],
+    };
+    expect(await send(true)).toMatchObject(told);
+    await hill.get('/api/techniques/gated').expect(404);
+    expect(await send(false)).toMatchObject(told);
+    expect((await hill.get('/api/techniques/gated').expect(200)).body.editions).toEqual([]);
+    const { draft } = (await hill.get('/api/techniques/gated/draft').expect(200)).body;
+    expect(draft.draft.mistakes[0].cue).toBe('Jerk the arm straight.');
+    // Nobody's draft is written over.
+    expect(await send(false)).toMatchObject({ is: 'refused', faults: [{ path: 'gated' }, {}, {}] });
+    await hill.delete('/api/techniques/gated/draft').expect(200);
+  });
+
+  test('that drop a rule tag make an edition of it', async () => {
+    const { body: file } = await hill.get('/api/export/breakdowns.json?technique=test-lock').expect(200);
+    const [one] = file.techniques as [
+      { technique: { id: string; ruleTags: string[] }; editions: Breakdown[] },
+    ];
+    one.technique.id = 'tagged';
+    one.editions = [{ ...one.editions.at(-1)!, technique: 'tagged', edition: 1 }];
+    one.technique.ruleTags = ['slam risk'];
+    const editions = async () => (await hill.get('/api/techniques/tagged').expect(200)).body.editions.length;
+    await hill.post('/api/import/breakdown').send(file).expect(200);
+    expect(await editions()).toBe(1);
+    one.technique.ruleTags = [];
+    expect((await hill.post('/api/import/breakdown').send(file).expect(200)).body.items[0].is).toBe(
+      'changed',
+    );
+    expect(await editions()).toBe(2);
   });
 
   test('that are broken name the path and the reason, and keep nothing', async () => {

@@ -5,7 +5,8 @@ import type { Router } from 'express';
 import type { z } from 'zod';
 import type { Db } from '../db/connect';
 import { beginTechnique, discardDraft, draftOf, latestNumber, publishDraft, saveDraft } from './drafts';
-import { addMissing, addTechnique, checkpointsOf, library, technique, wholeLibrary } from './techniques';
+import { gated, keepGated } from './import';
+import { addMissing, checkpointsOf, library, technique, wholeLibrary } from './techniques';
 import { answer, check, notFound, Refused } from '../http';
 import type { Settings } from '../settings';
 
@@ -109,7 +110,7 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
       throw new Refused(
         422,
         `The critique finds ${errors.length === 1 ? 'an error' : `${errors.length} errors`}: ${errors[0]!.text}`,
-        'Mend what is marked as an error; warnings may stay.',
+        'Fix what is marked as an error; warnings may stay.',
       );
     }
     const edition = (await latestNumber(db, academyId, params.id)) + 1;
@@ -131,11 +132,10 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     const known = new Map((await wholeLibrary(db, coach.academyId)).map((one) => [one.technique.id, one]));
     const read = readBreakdownFile(body, (id) => known.get(id) ?? null);
     if ('fault' in read) return { kept: false, items: [], fault: read.fault };
+    const settled = await checkpointsOf(db, coach.academyId);
+    const gate = await gated(db, coach.academyId, read.items, read.keep, new Set(known.keys()), settled);
     const kept = query.dry !== 'true';
-    if (kept)
-      await db.transaction(async (tx) => {
-        for (const one of read.keep) await addTechnique(tx, coach.academyId, one);
-      });
-    return { kept, items: read.items, fault: null };
+    if (kept) await keepGated(db, coach.academyId, gate, coach.name);
+    return { kept, items: gate.items, fault: null };
   });
 }

@@ -198,3 +198,8 @@ export const addMissing = (
     for (const one of missing) await addTechnique(tx, academyId, one);
     return missing.map(({ technique: { id } }) => id);
   });
+
+/** Lets the summaries of a library be made again: what one links to may have changed. */
+export async function forgetSummaries(db: Db, academyId: Id): Promise<void> {
+  await db.update(techniques).set({ summary: null }).where(eq(techniques.academyId, academyId));
+}

@@ -96,12 +96,18 @@ export default function ImportPage() {
             wordsOf={({ name, is }) => `${name} ${is}`}
             columns={[
               { head: 'Technique', cell: ({ name }) => name, by: ({ name }) => name },
-              { head: 'What it is', cell: ({ is }) => is, by: ({ is }) => is },
+              {
+                head: 'What it is',
+                cell: ({ is, draft }) => (draft ? `${is}, as a draft` : is),
+                by: ({ is }) => is,
+              },
               {
                 head: 'Why',
-                cell: ({ is, changes, faults }) => (
+                cell: ({ is, draft, changes, faults }) => (
                   <>
+                    {draft && 'The critique finds errors: it is not published before they are fixed.'}
                     {is === 'changed' &&
+                      !draft &&
                       `${many(changes, 'field')} differ${changes === 1 ? 's' : ''}: it becomes the next edition`}
                     {faults.map(({ path, reason }) => (
                       <div key={path + reason}>

@@ -105,8 +105,7 @@ function SetUp({ kit }: { kit: Kit }) {
       )}
       {trouble && <p role="alert">{trouble}</p>}
       <Hint name="rungs">
-        A rung is how much the partner resists: {rungs.map((one) => `${one} ${rungNames[one]}`).join(', ')}.
-        Readings know which one a rep was on.
+        How much the partner resists is a rung: {rungs.map((one) => `${one} ${rungNames[one]}`).join(', ')}.
       </Hint>
       <Panel>
         <Row>

@@ -164,8 +164,8 @@ function Corrections({ technique: id }: { technique: string }) {
                           </span>
                           <strong>{words.what}</strong>
                           <Quiet as="span">
-                            {prescription.failed} of {many(prescription.reached, 'rep')} that got there were
-                            lost by it
+                            {prescription.failed} of {many(prescription.reached + prescription.open, 'rep')}{' '}
+                            that got there were lost by it
                           </Quiet>
                         </Due>
                       </li>

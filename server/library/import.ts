@@ -1,0 +1,67 @@
+import { critique, type Id, type Library, type Technique } from '@ulkret/core/breakdown';
+import type { FileItem, TechniqueInFile } from '@ulkret/core/formats';
+import type { Db } from '../db/connect';
+import { draftOf, saveDraft } from './drafts';
+import { addTechnique, forgetSummaries } from './techniques';
+
+/** What a file brings after the gate: what is published, and what comes in as a draft because the critique finds errors. */
+export interface Gated {
+  items: FileItem[];
+  publish: TechniqueInFile[];
+  drafts: { technique: Technique; draft: TechniqueInFile['editions'][number] }[];
+}
+
+const wayOf = (path: readonly (string | number)[]): string => path.join('.');
+
+/**
+ * Lets through the gate what could be published, technique by technique: the latest edition of a file goes the way that a
+ * draft goes. One of which somebody is writing a draft here is refused, so that nobody's work is overwritten.
+ */
+export async function gated(
+  db: Db,
+  academyId: Id,
+  items: readonly FileItem[],
+  keep: readonly TechniqueInFile[],
+  known: ReadonlySet<Id>,
+  settled: Library,
+): Promise<Gated> {
+  const inFile = new Map(keep.map(({ technique, editions }) => [technique.id, editions.at(-1)]));
+  const library: Library = (id) => inFile.get(id)?.checkpoints.map((one) => one.id) ?? settled(id);
+  const gate: Gated = { items: [...items], publish: [], drafts: [] };
+  const say = (technique: Id, told: Partial<FileItem>) => {
+    const at = gate.items.findIndex((item) => item.technique === technique && item.is !== 'refused');
+    if (at >= 0) gate.items[at] = { ...gate.items[at]!, ...told };
+  };
+  for (const one of keep) {
+    const { technique, editions } = one;
+    const newest = editions.at(-1);
+    const errors = newest
+      ? critique(newest, technique, library).filter(({ severity }) => severity === 'error')
+      : [];
+    if (!newest || errors.length === 0) {
+      gate.publish.push(one);
+      continue;
+    }
+    const faults = errors.map(({ path, text }) => ({ path: wayOf(path), reason: text }));
+    if (await draftOf(db, academyId, technique.id)) {
+      const reason =
+        'A draft of it is being written here: publish it or throw it away, then read the file again.';
+      say(technique.id, { is: 'refused', faults: [{ path: technique.id, reason }, ...faults] });
+      continue;
+    }
+    say(technique.id, { draft: true, faults });
+    const before = editions.slice(0, -1);
+    if (before.length > 0 || !known.has(technique.id)) gate.publish.push({ technique, editions: before });
+    gate.drafts.push({ technique, draft: newest });
+  }
+  return gate;
+}
+
+/** Keeps what came through the gate, all of it or nothing. */
+export const keepGated = (db: Db, academyId: Id, { publish, drafts }: Gated, by: string): Promise<void> =>
+  db.transaction(async (tx) => {
+    for (const one of publish) await addTechnique(tx, academyId, one);
+    for (const one of drafts) await saveDraft(tx, academyId, { ...one, revision: 0 }, by);
+    // What others link to may be here now, or have other checkpoints.
+    await forgetSummaries(tx, academyId);
+  });
