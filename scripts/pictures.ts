@@ -86,6 +86,7 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
     checkpoint: '/readings/rear-strangle/at/chest-to-back',
     beliefs: '/readings/guard-armlock/beliefs',
     people: '/people',
+    person: '/people/amara',
     data: '/data',
   };
   for (const [name, place] of Object.entries(places)) {
