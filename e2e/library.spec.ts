@@ -192,6 +192,32 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
   await expect(page.getByText('edition 1, from general knowledge')).toBeVisible();
 });
 
+test('what is published while the draft is on its way to the server waits for it, and meets nobody', async ({
+  page,
+  demo,
+}) => {
+  await enterDemo(page, demo.url);
+  await page.goto(`${demo.url}/library/ankle-lock?edit=1`);
+  const title = page.getByLabel('Title, as a short order');
+  await expect(title).toBeVisible();
+  let letGo: () => void = () => undefined;
+  const held = new Promise<void>((resolve) => (letGo = resolve));
+  let puts = 0;
+  await page.route('**/api/techniques/*/draft', async (route) => {
+    if (route.request().method() === 'PUT' && puts++ === 0) await held;
+    await route.continue();
+  });
+  const sent = page.waitForRequest((request) => request.method() === 'PUT');
+  await title.fill('Shin line under the arm');
+  await page.keyboard.press('Tab');
+  await sent;
+  await page.getByRole('button', { name: 'Publish …' }).click();
+  await page.getByRole('button', { name: 'Publish edition 2' }).click();
+  letGo();
+  await expect(page.getByText(/· edition 2,/)).toBeVisible();
+  expect(puts).toBe(1);
+});
+
 test('published, drilled, edited and published again: old reps still count at their checkpoints', async ({
   page,
   empty,

@@ -1,4 +1,4 @@
-import { Breakdown, Id } from '@ulkret/core/breakdown';
+import { Breakdown, Id, type Side } from '@ulkret/core/breakdown';
 import { finished } from '@ulkret/core/hazard';
 import { decide, decidedBy, prescriptionWords } from '@ulkret/core/prescription';
 import { everything, fitAcademy, fold, fullReading, tallyWeeks, weeksBefore } from '@ulkret/core/reading';
@@ -36,7 +36,7 @@ export function run([file]: string[]): void {
     .sort()
     .at(-1)!;
   const { halfLifeDays, weeks } = decidedBy;
-  const mainSides = new Map();
+  const mainSides = new Map<Id, Side>();
   const tallies = tallyWeeks(
     new Map([[breakdown.technique, new Map([[breakdown.edition, breakdown]])]]),
     reps,

@@ -69,9 +69,7 @@ export function prescriptionWords(
           : '';
       const more = open > 0 ? `, and perhaps ${open} more of which nobody said why` : '';
       const guess =
-        toldBy === 'others'
-          ? ' Why, nobody has said of these reps: it goes by the squad and the breakdown.'
-          : '';
+        toldBy === 'others' ? ' Nobody has tagged why: it goes by the squad and the breakdown.' : '';
       const lift = `${percent(finishRate)} to ${percent(finishRate + gain.value)}`;
       return {
         what: `${name}: correct ${point(checkpoint)} first.`,

@@ -1,4 +1,5 @@
-import { critique, type Id, type Library, type Technique } from '@ulkret/core/breakdown';
+import { setImmediate as rest } from 'node:timers/promises';
+import { type Breakdown, critique, type Id, type Library, type Technique } from '@ulkret/core/breakdown';
 import type { FileItem, TechniqueInFile } from '@ulkret/core/formats';
 import type { Db } from '../db/connect';
 import { draftOf, saveDraft } from './drafts';
@@ -33,6 +34,8 @@ export async function gated(
     if (at >= 0) gate.items[at] = { ...gate.items[at]!, ...told };
   };
   for (const one of keep) {
+    // A large file takes its time: others are answered in between.
+    await rest();
     const { technique, editions } = one;
     const newest = editions.at(-1);
     const errors = newest
@@ -57,11 +60,33 @@ export async function gated(
   return gate;
 }
 
-/** Keeps what came through the gate, all of it or nothing. */
-export const keepGated = (db: Db, academyId: Id, { publish, drafts }: Gated, by: string): Promise<void> =>
+/** The other techniques that an edition leads to. */
+const linksOf = ({ defences, exits = [] }: Breakdown): Id[] => [
+  ...defences.flatMap(({ brokenDownIn, answers }) => [
+    ...(brokenDownIn === undefined ? [] : [brokenDownIn]),
+    ...answers.flatMap((answer) => (answer.do === 'switch' ? [answer.technique] : [])),
+  ]),
+  ...exits.map(({ technique }) => technique),
+];
+
+/** Keeps what came through the gate, all of it or nothing. What the library says of what leads there is told anew. */
+export const keepGated = (
+  db: Db,
+  academyId: Id,
+  { publish, drafts }: Gated,
+  known: Iterable<TechniqueInFile>,
+  by: string,
+): Promise<void> =>
   db.transaction(async (tx) => {
     for (const one of publish) await addTechnique(tx, academyId, one);
     for (const one of drafts) await saveDraft(tx, academyId, { ...one, revision: 0 }, by);
-    // What others link to may be here now, or have other checkpoints.
-    await forgetSummaries(tx, academyId);
+    const changed = new Set(publish.map(({ technique }) => technique.id));
+    const leading = [...known].filter(({ editions }) =>
+      linksOf(editions.at(-1)!).some((id) => changed.has(id)),
+    );
+    await forgetSummaries(
+      tx,
+      academyId,
+      leading.map(({ technique }) => technique.id),
+    );
   });

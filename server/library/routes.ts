@@ -135,7 +135,7 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     const settled = await checkpointsOf(db, coach.academyId);
     const gate = await gated(db, coach.academyId, read.items, read.keep, new Set(known.keys()), settled);
     const kept = query.dry !== 'true';
-    if (kept) await keepGated(db, coach.academyId, gate, coach.name);
+    if (kept) await keepGated(db, coach.academyId, gate, known.values(), coach.name);
     return { kept, items: gate.items, fault: null };
   });
 }

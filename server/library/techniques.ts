@@ -1,3 +1,4 @@
+import { setImmediate as rest } from 'node:timers/promises';
 import {
   type Breakdown,
   critique,
@@ -134,6 +135,8 @@ async function fillSummaries(db: Db, academyId: Id): Promise<void> {
   const library: Library = (id) =>
     ids.includes(id) ? (latestOf(id)?.checkpoints.map((one) => one.id) ?? []) : settled(id);
   for (const { id, technique: one } of missing) {
+    // The critique of a large library takes its time: others are answered in between.
+    await rest();
     const latest = latestOf(id);
     if (!latest) continue;
     await db
@@ -199,7 +202,11 @@ export const addMissing = (
     return missing.map(({ technique: { id } }) => id);
   });
 
-/** Lets the summaries of a library be made again: what one links to may have changed. */
-export async function forgetSummaries(db: Db, academyId: Id): Promise<void> {
-  await db.update(techniques).set({ summary: null }).where(eq(techniques.academyId, academyId));
+/** Lets summaries be made again: of what leads to something that has changed. */
+export async function forgetSummaries(db: Db, academyId: Id, ids: readonly Id[]): Promise<void> {
+  if (ids.length === 0) return;
+  await db
+    .update(techniques)
+    .set({ summary: null })
+    .where(and(eq(techniques.academyId, academyId), inArray(techniques.id, [...ids])));
 }

@@ -129,8 +129,7 @@ export function useDraft(start: Base) {
     localStorage.setItem(keyOf(id), JSON.stringify({ base: base.current, present: latest.current }));
   }, [id]);
 
-  /** Saves what is there now; answers with the revision, or null where it could not be saved. */
-  const save = useCallback(async (): Promise<number | null> => {
+  const saveNow = useCallback(async (): Promise<number | null> => {
     clearTimeout(retry.current);
     const work = latest.current;
     if (work === base.current.work) {
@@ -163,6 +162,16 @@ export function useDraft(start: Base) {
       return null;
     }
   }, [id, keep, meet, status]);
+  const saving = useRef<Promise<unknown>>(Promise.resolve());
+  /**
+   * Saves what is there now; answers with the revision, or null where it could not be saved. One save waits for the one
+   * before: two on the way at once would meet each other, and publishing would stop at that.
+   */
+  const save = useCallback((): Promise<number | null> => {
+    const saved = saving.current.then(saveNow, saveNow);
+    saving.current = saved;
+    return saved;
+  }, [saveNow]);
 
   useEffect(() => {
     saveAgain.current = save;

@@ -132,9 +132,12 @@ const Reads = styled.div`
  */
 export function Read<T extends Pick<Answer, 'settings'>>({
   of: { data: latest, error, refining, mutate, isLoading },
+  silent = false,
   children,
 }: {
   of: ReadingState<T>;
+  /** Another one says already how far it is. */
+  silent?: boolean;
   children: (answer: T) => ReactNode;
 }) {
   // A squad is hundreds of cells: they are drawn in slices, so that the page answers meanwhile.
@@ -146,13 +149,15 @@ export function Read<T extends Pick<Answer, 'settings'>>({
   return (
     <>
       {trouble}
-      <Quiet role="status" data-testid="reading-state">
-        {refining
-          ? 'By count so far. The full reading is on its way.'
-          : data.settings.method === 'full'
-            ? 'Full reading.'
-            : 'By count.'}
-      </Quiet>
+      {!silent && (
+        <Quiet role="status" data-testid="reading-state">
+          {refining
+            ? 'By count so far. The full reading is on its way.'
+            : data.settings.method === 'full'
+              ? 'Full reading.'
+              : 'By count.'}
+        </Quiet>
+      )}
       <Reads aria-busy={isLoading} data-refined={(wasPlain && !refining) || undefined}>
         {children(data)}
       </Reads>

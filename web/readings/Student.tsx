@@ -140,7 +140,7 @@ function StudentRead({ known, settings, student }: { known: Known; settings: Set
           const found = { known, settings, student, answer, reading: own };
           if (!against) return <Found {...found} />;
           return (
-            <Read of={second}>
+            <Read of={second} silent>
               {(other) => {
                 const later = of(other);
                 return later ? (
@@ -177,7 +177,12 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
   // What to correct is said of the reading as it is now, not of half a comparison.
   const prescription = against ? null : (decisions?.get(student) ?? null);
   /** What the panels beside the strand tell of. */
-  const told = against?.beside === 1 ? against.reading : reading;
+  const besides =
+    against &&
+    (against.beside === 'second' || against.reading.finishRate.value < reading.finishRate.value
+      ? { reading: against.reading, reads: against.second, words: against.then }
+      : { reading, reads: against.first, words: against.names[0] });
+  const told = besides?.reading ?? reading;
   const worst = told.checkpoints.reduce((a, b) => (b.leak.value > a.leak.value ? b : a));
   const chosen =
     settings.search.get('checkpoint') ??
@@ -314,7 +319,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           breakdown={breakdown}
           lead={lead}
           reading={told}
-          of={against && (against.beside === 1 ? against.then : against.names[0])}
+          of={besides?.words}
           more={settings.to(`/readings/${breakdown.technique}/at/${at.checkpoint}`)}
         />
         <Conditions at={at} />
@@ -341,7 +346,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
             breakdown.technique,
             at.checkpoint,
             student === squad ? undefined : student,
-            against && (against.beside === 1 ? against.second : against.first),
+            besides?.reads,
           )}
           breakdown={breakdown}
           lead={lead}

@@ -9,8 +9,8 @@ export interface Against {
   names: [string, string];
   /** How the second is told from the first: "it is lower …". */
   then: string;
-  /** Of which of the two the panels beside the strand tell: of the later one, where one is later. */
-  beside: 0 | 1;
+  /** Of which of the two the panels beside the strand tell: of the second, which is now, or of that which finishes less. */
+  beside: 'second' | 'worse';
 }
 
 /** How many weeks back the line between before and after may lie. */
@@ -31,7 +31,7 @@ export function againstOf({ reads, search }: Settings): Against | null {
       second: { ...reads, slice: { ...slice, side: 'left' } },
       names: ['On the right', 'on the left'],
       then: 'on the left',
-      beside: 0,
+      beside: 'worse',
     };
   for (const [low, high] of rungPairs)
     if (text === `rungs-${low}-${high}`)
@@ -40,7 +40,7 @@ export function againstOf({ reads, search }: Settings): Against | null {
         second: { ...reads, slice: { ...slice, rung: high } },
         names: [`At rung ${low}`, `at rung ${high}`],
         then: `at rung ${high}`,
-        beside: 0,
+        beside: 'worse',
       };
   for (const n of splitWeeks)
     if (text === `before-${n}`) {
@@ -51,7 +51,7 @@ export function againstOf({ reads, search }: Settings): Against | null {
         second: { ...reads, period: { ...period, weeks: n } },
         names: ['Before', n === 1 ? 'this week' : `in the last ${n} weeks`],
         then: n === 1 ? 'this week' : `in the last ${n} weeks`,
-        beside: 1,
+        beside: 'second',
       };
     }
   return null;
