@@ -24,11 +24,22 @@ import { shortestReason } from './OverridePanel';
 import { usePairPermit } from './pair-permit';
 import { guestNamed, useKeepGuest } from './use-guest';
 
-/** The technique that a set-up begins with: the one of the last class, or else a submission. */
-const firstOf = ({ techniques, sessions }: Kit) =>
-  techniques.find(({ technique }) => technique.id === lastClass(sessions)?.technique) ??
-  techniques.find(({ technique }) => technique.kind === 'submission') ??
-  techniques[0]!;
+/** The technique that a set-up begins with: the one of the last class, or else a submission that everybody here may drill. */
+function firstOf({ techniques, sessions, students, notes }: Kit) {
+  const circumstances = { rules: neutralRules, today: today(), notes };
+  const submissions = techniques.filter(({ technique }) => technique.kind === 'submission');
+  const activity = activityAt(usualSetUp('').rung);
+  return (
+    techniques.find(({ technique }) => technique.id === lastClass(sessions)?.technique) ??
+    submissions.find(({ technique }) =>
+      students.every(
+        (one) => permit(one, null, technique, activity, circumstances).verdict !== 'not allowed',
+      ),
+    ) ??
+    submissions[0] ??
+    techniques[0]!
+  );
+}
 
 /** A session while it is set up: what is chosen, what of it may not be, and the way to the Mat. What a step does, `settingUp` says. */
 export function useSetUp(kit: Kit) {
@@ -36,7 +47,7 @@ export function useSetUp(kit: Kit) {
   const outbox = useOutbox();
   const { coach } = useHere();
   const keepGuest = useKeepGuest();
-  const first = firstOf(kit);
+  const [first] = useState(() => firstOf(kit));
   const [setUp, step] = useReducer(settingUp, first.technique.id, usualSetUp);
   const [guests, setGuests] = useState<readonly Student[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);

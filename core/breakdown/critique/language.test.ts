@@ -80,6 +80,7 @@ describe('force and speed', () => {
     'Explode the hips into the elbow.',
     'Snap the knee across.',
     'Squeeze harder.',
+    'Pull as hard as you can.',
     'Twist the heel fast.',
   ])('are asked for by “%s”', (text) => {
     expect(forceIn(text)).not.toBeNull();

@@ -139,6 +139,13 @@ const forced =
   /\b(squeez|pull|push|press|twist|turn|bend|lift|driv|clamp|chok|finish|hit|throw|stretch|extend)\w*(?: \w+){0,3} (?:as )?(harder|faster|quicker|hard|fast|quickly)\b/i;
 const refused = /\b(no|not|never|don['’]t|do not|without|instead of|avoid|nor|rather than)\b[^.;]*$/i;
 
+/** "The hard bone of the wrist" and "a fast lock" say what a thing is, not how something is to be done. */
+function saysWhatItIs(sentence: string, word: string): boolean {
+  const terms = termsOf(sentence);
+  const at = terms.findIndex((term) => term.text.toLowerCase().replace(/\W/g, '') === word.toLowerCase());
+  return at >= 0 && is(terms[at + 1], 'Noun') && !is(terms[at + 1], 'Pronoun', 'Possessive');
+}
+
 /** What in a text asks for force or speed on a part of a body; null where nothing does, or where it is warned of. */
 export function forceIn(text: string): string | null {
   for (const sentence of text.split(/(?<=[.!?;])\s+/)) {
@@ -147,14 +154,11 @@ export function forceIn(text: string): string | null {
     const isName = hit && /\b(?:the|a|an|this|that|neck|no)\s+$/i.test(sentence.slice(0, hit.index));
     if (hit && !isName && bodies.test(sentence) && !refused.test(sentence.slice(0, hit.index))) return hit[0];
     const push = forced.exec(sentence);
-    if (push && !refused.test(sentence.slice(0, push.index)) && !/\b(?:hard|fast) [a-z]+s?\b/i.test(sentence))
+    if (push && !refused.test(sentence.slice(0, push.index)) && !saysWhatItIs(sentence, push[2]!))
       return push[2]!;
     for (const { 0: word, index } of sentence.matchAll(manner)) {
       if (refused.test(sentence.slice(0, index)) || !bodies.test(sentence)) continue;
-      const terms = termsOf(sentence);
-      const at = terms.findIndex((term) => term.text.toLowerCase().replace(/\W/g, '') === word.toLowerCase());
-      // "The hard bone of the wrist" and "a fast lock" say what a thing is, not how it is to be done.
-      if (at >= 0 && is(terms[at + 1], 'Noun') && !is(terms[at + 1], 'Pronoun', 'Possessive')) continue;
+      if (saysWhatItIs(sentence, word)) continue;
       if (/^(hard|fast)$/i.test(word) && /\b(is|are|too|so|how)\s+$/i.test(sentence.slice(0, index)))
         continue;
       return word;
