@@ -40,7 +40,9 @@ const twoLines = `
 `;
 
 const Top = styled.header`
+  /* A line of its own below all that is pressed, so that it never pushes one of them aside. */
   [role='note'] {
+    order: 3;
     flex: 1 0 100%;
   }
   contain: layout style;

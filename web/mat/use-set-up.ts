@@ -1,4 +1,5 @@
 import type { Kit } from '@ulkret/contract';
+import type { Technique } from '@ulkret/core/breakdown';
 import { activityAt, neutralRules, permit } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import {
@@ -29,13 +30,12 @@ function firstOf({ techniques, sessions, students, notes }: Kit) {
   const circumstances = { rules: neutralRules, today: today(), notes };
   const submissions = techniques.filter(({ technique }) => technique.kind === 'submission');
   const activity = activityAt(usualSetUp('').rung);
+  const verdicts = (technique: Technique) =>
+    students.map((one) => permit(one, null, technique, activity, circumstances).verdict);
   return (
     techniques.find(({ technique }) => technique.id === lastClass(sessions)?.technique) ??
-    submissions.find(({ technique }) =>
-      students.every(
-        (one) => permit(one, null, technique, activity, circumstances).verdict !== 'not allowed',
-      ),
-    ) ??
+    submissions.find(({ technique }) => verdicts(technique).every((one) => one === 'allowed')) ??
+    submissions.find(({ technique }) => !verdicts(technique).includes('not allowed')) ??
     submissions[0] ??
     techniques[0]!
   );
