@@ -77,7 +77,7 @@ export function check<S extends z.ZodType>(schema: S, value: unknown, place: str
   throw new Refused(
     400,
     `The ${place} is not as it should be: ${faults.join('; ')}.`,
-    'Mend it and send it again; nothing was changed.',
+    'Fix it and send it again; nothing was changed.',
   );
 }
 
@@ -111,7 +111,7 @@ function refusalOf(error: unknown): { status: number; refusal: Refusal } {
   if (status !== undefined && status >= 400 && status < 500)
     return {
       status,
-      refusal: { error: 'The request could not be read.', todo: 'Mend it and send it again.' },
+      refusal: { error: 'The request could not be read.', todo: 'Fix it and send it again.' },
     };
   if (unreachable.has(code ?? cause?.code ?? ''))
     return {

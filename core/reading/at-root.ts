@@ -1,4 +1,4 @@
-import { type Breakdown, type Id, placeOf } from '../breakdown';
+import type { Breakdown, Id } from '../breakdown';
 import { fromDraws } from '../math';
 import { mostlyRootedAt } from '../rep';
 import type { RootReading, Slice } from './reading';
@@ -12,7 +12,7 @@ export class Roots {
     this.later = breakdown.checkpoints.map(({ id }, place) =>
       breakdown.checkpoints.slice(place + 1).flatMap(({ id: stop }) => {
         const causes = breakdown.mistakes
-          .filter(({ at, root }) => at === stop && root === id && placeOf(breakdown, root) === place)
+          .filter(({ at, root }) => at === stop && root === id)
           .map((mistake): string => mistake.id);
         const untagged = mostlyRootedAt(breakdown, stop) === id ? [''] : [];
         return causes.length + untagged.length > 0 ? [{ stop, causes: [...causes, ...untagged] }] : [];

@@ -95,6 +95,8 @@ const AdviceLine = styled.div`
 interface AdviceProps {
   view: PairView;
   breakdown: Breakdown;
+  /** It acts fast: that is said also where the bar has no room for its caution. */
+  fast: boolean;
   /** What was just said: on a phone it stands here. */
   said: string;
   rung: Rung;
@@ -131,6 +133,7 @@ const lookedAt = 30;
 export const Advice = late(function Advice({
   view,
   breakdown,
+  fast,
   said,
   rung,
   nameOf,
@@ -215,5 +218,5 @@ export const Advice = late(function Advice({
     return line(undefined, 'Stop before the finish: no load.', ['Full technique', () => onSpan(null)]);
   if (permit.verdict === 'with care') return line('care', permit.reasons.map(({ words }) => words).join(' '));
   if (works) return line(undefined, works);
-  return line(undefined, 'Tap early, release at once.');
+  return line(undefined, `${fast ? 'Fast lock: put it on slowly. ' : ''}Tap early, release at once.`);
 });

@@ -243,6 +243,7 @@ function Live(opened: Opened) {
       <Advice
         view={view}
         breakdown={breakdown}
+        fast={technique.loadSpeed === 'fast'}
         said={said}
         rung={rung}
         nameOf={nameOf}

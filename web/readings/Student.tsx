@@ -247,7 +247,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
                   <small>
                     {one.failed} of the {one.reached} that got here: {percent(one.hazard.value)},{' '}
                     {range(one.hazard)}
-                    {!one.enough && ` · not enough yet, ${one.moreNeeded} more`}
+                    {!one.enough && ` · still wide, needs ${one.moreNeeded} more`}
                   </small>
                 )}
               </KnotLink>
@@ -412,7 +412,10 @@ function CheckpointDetail({
             {range(at.rootGain)}).
           </>
         ) : (
-          <>Not enough yet: needs {many(at.moreNeeded, 'more rep')} here.</>
+          <>
+            The range is still wide, {range(at.hazard)}: needs {many(at.moreNeeded, 'more rep')} here to
+            narrow it.
+          </>
         )}{' '}
         <Link to={more}>Everybody at this checkpoint</Link>
       </p>
