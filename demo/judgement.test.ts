@@ -8,7 +8,7 @@ import {
   smallSquadTarget,
   tallyWeeks,
 } from '@ulkret/core/reading';
-import { drill, knownSquad, plainStrand, trueGains } from './judgement';
+import { drill, informedChoice, knownSquad, plainStrand, trueGains } from './judgement';
 
 const editions = new Map([[plainStrand.technique, new Map([[plainStrand.edition, plainStrand]])]]);
 
@@ -60,6 +60,15 @@ describe('the judgement on squads whose true hazards are known', () => {
       }
     }
     expect(product).toBeGreaterThan(notebook * 1.08);
+  });
+
+  test('is held against a judge who finds the best where reps are many, and the weakest mean where there are none', () => {
+    const squad = knownSquad(0.61);
+    const many = squad.hazards[0]!.map((hazard) => ({ reached: 4000, failed: Math.round(4000 * hazard) }));
+    const gains = trueGains(squad, 0);
+    expect(informedChoice(squad, many)).toBe(gains.indexOf(Math.max(...gains)));
+    const none = squad.level.map(() => ({ reached: 0, failed: 0 }));
+    expect(informedChoice(squad, none)).toBe(squad.level.indexOf(Math.max(...squad.level)));
   });
 
   test('drills from where it is asked to, and stops where it breaks', () => {

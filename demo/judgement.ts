@@ -7,6 +7,8 @@ import { randomLcg, randomNormal } from 'd3-random';
 /** A squad whose true hazards are known, because they were drawn: the only fair judge of a judgement. */
 export interface KnownSquad {
   students: string[];
+  /** Checkpoint by checkpoint, its mean over everybody, in logits. */
+  level: number[];
   /** Student by student, P(stop at checkpoint | reached), in order. */
   hazards: number[][];
   chance: () => number;
@@ -26,6 +28,7 @@ export function knownSquad(seed: number): KnownSquad {
   });
   return {
     students: hazards.map((_, i) => `s${i}`),
+    level,
     hazards,
     chance,
   };
@@ -34,6 +37,55 @@ export function knownSquad(seed: number): KnownSquad {
 /** What fixing one checkpoint of one student would truly gain, checkpoint by checkpoint. */
 export const trueGains = ({ hazards }: KnownSquad, student: number): number[] =>
   hazards[student]!.map((_, at) => gain(hazards[student]!, at, smallSquadTarget));
+
+/** Evenly spaced values over ±width. */
+const evenly = (width: number, n: number): number[] =>
+  Array.from({ length: n }, (_, i) => width * ((2 * i) / (n - 1) - 1));
+const skills = evenly(4 * spread.student, 25);
+const deviations = evenly(4 * spread.deviation, 41);
+
+/** A place in a list of growing sums, by chance. */
+function pick(sums: readonly number[], chance: () => number): number {
+  const at = chance() * sums.at(-1)!;
+  return sums.findIndex((sum) => sum >= at);
+}
+
+/**
+ * The checkpoint that a judge would correct first who is told what no reps tell: the scales of students and deviations, and
+ * the mean of every checkpoint. Exact but for the grid: of each skill, what every checkpoint's counts say by themselves.
+ */
+export function informedChoice(
+  { level, chance }: KnownSquad,
+  counts: readonly { reached: number; failed: number }[],
+): number {
+  const weighed = skills.map((skill) => {
+    const at = counts.map(({ reached, failed }, c) => {
+      const hazards = deviations.map((one) => logistic(level[c]! + skill + one));
+      const logs = hazards.map(
+        (hazard, i) =>
+          failed * Math.log(hazard) +
+          (reached - failed) * Math.log(1 - hazard) -
+          (deviations[i]! / spread.deviation) ** 2 / 2,
+      );
+      const top = Math.max(...logs);
+      let sum = 0;
+      const sums = logs.map((log) => (sum += Math.exp(log - top)));
+      return { hazards, sums, log: top + Math.log(sum) };
+    });
+    return { at, log: at.reduce((sum, { log }) => sum + log, -((skill / spread.student) ** 2) / 2) };
+  });
+  const top = Math.max(...weighed.map(({ log }) => log));
+  let all = 0;
+  const sums = weighed.map(({ log }) => (all += Math.exp(log - top)));
+  const promise = counts.map(() => 0);
+  for (let draw = 0; draw < 400; draw++) {
+    const hazards = weighed[pick(sums, chance)]!.at.map((one) => one.hazards[pick(one.sums, chance)]!);
+    const gains = hazards.map((_, at) => gain(hazards, at, smallSquadTarget));
+    const best = Math.max(...gains);
+    if (best > 0) gains.forEach((one, at) => (promise[at]! += one / best));
+  }
+  return promise.indexOf(Math.max(...promise));
+}
 
 const instant = '2026-03-05T18:00:00.000Z';
 
