@@ -3,6 +3,7 @@ import { Decision, Prescription } from '@ulkret/core/prescription';
 import {
   Agreement,
   Cell,
+  ChoicesReading,
   Method,
   Partner,
   Reading,
@@ -60,6 +61,15 @@ export const readingsEndpoints = {
     output: z.object({
       reps: z.array(z.object({ rep: Rep, observation: z.enum(['held', 'soft', 'failed']) })),
     }),
+  }),
+  choices: define({
+    method: 'get',
+    path: '/api/choices',
+    who: 'assistant',
+    summary:
+      'What was chosen on a technique and what came of it: ways compared, answers to each defence, and what was gone on to',
+    query: z.object({ technique: Id, student: Id.optional(), ...period, ...slice }),
+    output: ChoicesReading,
   }),
   tallies: define({
     method: 'get',

@@ -128,7 +128,7 @@ export async function openLarge(page: Page, url: string): Promise<void> {
       await fetch('/api/import/breakdown', { method: 'POST', headers, body });
     },
     JSON.stringify({
-      format: 'ulkret.breakdown/1',
+      format: 'ulkret.breakdown/2',
       techniques: [
         { technique: { ...library[0]!.technique, id: 'large', name: 'Large' }, editions: [largeDraft()] },
       ],

@@ -1,3 +1,4 @@
+import { newStudent } from '@ulkret/core/people';
 import type { Browser, Locator, Page } from '@playwright/test';
 import { type Breakdown, Breakdown as BreakdownSchema, type Id } from '@ulkret/core/breakdown';
 import { finished, fit, modelPriors, type TrialRow, trialsOf } from '@ulkret/core/hazard';
@@ -54,23 +55,9 @@ async function emptyAcademy(db: Db, id: Id): Promise<void> {
           role: 'head',
         },
       ],
-      students: Array.from({ length: size.students }, (_, i) => ({
-        id: `s${i}`,
-        name: `S${i}`,
-        born: null,
-        mainSide: 'right' as const,
-        experienceMonths: 12,
-        statureCm: null,
-        massKg: 52 + i,
-        armSpanCm: null,
-        neckGirthCm: null,
-        chestGirthCm: null,
-        hipMobility: null,
-        injuries: [],
-        consents: [],
-        guest: false,
-        archived: false,
-      })),
+      students: Array.from({ length: size.students }, (_, i) =>
+        newStudent({ id: `s${i}`, name: `S${i}`, experienceMonths: 12, massKg: 52 + i }),
+      ),
       techniques: Array.from({ length: size.techniques }, (_, t) => ({
         technique: { ...template, id: `t${t}`, name: `Technique ${t}` },
         editions: [breakdownOf(`t${t}`)],

@@ -1,37 +1,33 @@
 import { z } from 'zod';
 import { Id } from './ids';
+import { Proof, text, Tolerance } from './proof';
 import { Attire, RuleTag } from './technique';
 
 /** The five kinds of checkpoint, in the order in which they usually stand. */
 export const CheckpointKind = z.enum(['base', 'grip', 'angle', 'pressure', 'finish']);
 export type CheckpointKind = z.infer<typeof CheckpointKind>;
 
-/** Words of a breakdown. A draft may leave them empty; the critique asks for them before it is published. */
-const text = z.string().max(2000);
 const title = z.string().max(60);
 
-/** How one can tell that a checkpoint holds. */
-export const Proof = z.object({ by: z.enum(['see', 'feel', 'ask', 'measure']), text });
-export type Proof = z.infer<typeof Proof>;
-
-/** The measured range within which a checkpoint holds; `low` and `high` are in `unit`. */
-export const Tolerance = z.object({
-  quantity: z.enum(['angle', 'distance', 'time', 'count', 'share']),
-  unit: z.enum(['degrees', 'centimetres', 'finger widths', 'seconds', 'times', 'percent']),
-  low: z.number(),
-  high: z.number(),
-  between: text,
-});
-export type Tolerance = z.infer<typeof Tolerance>;
-
-/** The units in which each quantity is measured. */
-export const unitsOf: Readonly<Record<Tolerance['quantity'], readonly Tolerance['unit'][]>> = {
-  angle: ['degrees'],
-  distance: ['centimetres', 'finger widths'],
-  time: ['seconds'],
-  count: ['times'],
-  share: ['percent'],
-};
+/** What a way can ask of two bodies: of the one who attacks, or of both as a margin (cm) or a ratio (partner to student). */
+export const BodyFact = z.enum([
+  'reach margin',
+  'partner mass ratio',
+  'stature ratio',
+  'hip mobility',
+  'wrist mobility',
+  'shoulder mobility',
+  'leg length',
+  'hand length',
+  'grade',
+]);
+export type BodyFact = z.infer<typeof BodyFact>;
+/** Facts that are low, middle or high, and no number. */
+export const mobilities: ReadonlySet<BodyFact> = new Set([
+  'hip mobility',
+  'wrist mobility',
+  'shoulder mobility',
+]);
 
 /** When a variant replaces its checkpoint's text: a school, an attire, or measured facts of the two bodies. */
 export const When = z.discriminatedUnion('on', [
@@ -39,7 +35,7 @@ export const When = z.discriminatedUnion('on', [
   z.object({ on: z.literal('attire'), attire: Attire }),
   z.object({
     on: z.literal('body'),
-    fact: z.enum(['reach margin', 'partner mass ratio', 'hip mobility', 'stature ratio']),
+    fact: BodyFact,
     is: z.enum(['<', '>', '=']),
     value: z.union([z.number(), z.enum(['low', 'middle', 'high'])]),
   }),
@@ -74,6 +70,10 @@ export const Checkpoint = z.object({
   tolerance: Tolerance.optional(),
   /** Checkpoints that must hold before this one. */
   after: z.array(Id),
+  /** Another checkpoint that becomes true at the same moment. */
+  together: Id.optional(),
+  /** Seconds from the one before within which it must become true. */
+  withinSeconds: z.number().positive().max(600).optional(),
   /** The coach's share of the whole, 0–100; the shares of a breakdown sum to 100. */
   belief: z.number().min(0).max(100),
   window: z.object({ opens: text, closes: text }).optional(),
@@ -101,9 +101,13 @@ export const Mistake = z.object({
 });
 export type Mistake = z.infer<typeof Mistake>;
 
+/** Kept through editions, so that a rep can say which answer was tried; see `answersOf` for those that were written without. */
+const answerId = { id: Id.optional() };
+
 export const Answer = z.discriminatedUnion('do', [
-  z.object({ do: z.literal('mend'), at: Id, how: text, bait: z.boolean().default(false) }),
+  z.object({ ...answerId, do: z.literal('mend'), at: Id, how: text, bait: z.boolean().default(false) }),
   z.object({
+    ...answerId,
     do: z.literal('switch'),
     technique: Id,
     enteredAt: Id.optional(),
@@ -113,12 +117,15 @@ export const Answer = z.discriminatedUnion('do', [
     bait: z.boolean().default(false),
   }),
   z.object({
+    ...answerId,
     do: z.literal('retreat'),
     to: text,
     how: text,
     bait: z.boolean().default(false),
   }),
 ]);
+
+export type Answer = z.infer<typeof Answer>;
 
 /** What the partner does about it, from the moment checkpoint `opens` is reached until `closes` holds. */
 export const Defence = z.object({
@@ -134,6 +141,8 @@ export const Defence = z.object({
   becomes: Id.optional(),
   leaves: z.object({ position: text, ahead: z.enum(['attacker', 'neither', 'partner']) }),
   answers: z.array(Answer),
+  /** What a partner is told who plays it on purpose: what to do, at which signal, how hard. */
+  task: text.optional(),
   priorShare: z.number().positive().default(1),
 });
 export type Defence = z.infer<typeof Defence>;
@@ -183,6 +192,7 @@ export function brokenLinks(draft: Draft): { path: (string | number)[]; message:
       if (!known.has(id) || ids.indexOf(id) >= i)
         point(['checkpoints', i, 'after'], `"${id}" does not stand before "${checkpoint.id}"`);
     needs(checkpoint.mendable?.backTo, ['checkpoints', i, 'mendable']);
+    needs(checkpoint.together, ['checkpoints', i, 'together']);
   });
   draft.mistakes.forEach(({ at, root }, i) => {
     needs(at, ['mistakes', i, 'at']);
@@ -191,6 +201,9 @@ export function brokenLinks(draft: Draft): { path: (string | number)[]; message:
   draft.defences.forEach(({ opens, closes, answers }, i) => {
     needs(opens, ['defences', i, 'opens']);
     needs(closes, ['defences', i, 'closes']);
+    const named = answers.flatMap(({ id }) => id ?? []);
+    if (new Set(named).size < named.length)
+      point(['defences', i, 'answers'], 'two answers to it have the same id');
     answers.forEach((answer, k) => {
       if (answer.do === 'mend') needs(answer.at, ['defences', i, 'answers', k, 'at']);
     });

@@ -31,7 +31,7 @@ export function setBelief(draft: Draft, id: Id, value: number, locked: ReadonlyS
 }
 
 /** Numbers rounded down to whole ones, the remainder given to those that lost most: they still add up to the total. */
-function inWhole(list: readonly number[], total: number): number[] {
+export function inWhole(list: readonly number[], total: number): number[] {
   const whole = list.map(Math.floor);
   let left = Math.round(total - whole.reduce((sum, x) => sum + x, 0));
   const order = list
@@ -101,6 +101,7 @@ function renamed(draft: Draft, from: Id, to: Id): Draft {
     checkpoints: draft.checkpoints.map((one) => ({
       ...one,
       after: [...new Set(one.after.map(swap))].filter((id) => id !== one.id),
+      ...(one.together !== undefined && { together: swap(one.together) }),
       mendable: one.mendable && { backTo: swap(one.mendable.backTo) },
     })),
     mistakes: draft.mistakes.map((one) => ({ ...one, at: swap(one.at), root: swap(one.root) })),

@@ -1,4 +1,7 @@
+export * from './answers';
 export * from './breakdown';
+export * from './proof';
+export * from './rank';
 export * from './causes';
 export * from './change-words';
 export * from './changes';

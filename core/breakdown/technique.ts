@@ -24,6 +24,12 @@ export const RuleTag = z.enum([
   'cloth',
 ]);
 export type RuleTag = z.infer<typeof RuleTag>;
+/**
+ * What a rep loads, and whom, from which checkpoint on. Without one: the partner from the first finish on, the student from
+ * the beginning.
+ */
+export const Load = z.object({ region: Region, whom: z.enum(['partner', 'student']), from: Id.nullable() });
+export type Load = z.infer<typeof Load>;
 export const LoadSpeed = z.enum(['slow', 'fast']);
 
 /** Anything that can be broken down: a submission, a defence, or a control. Its anatomy is in its breakdowns. */
@@ -35,7 +41,10 @@ export const Technique = z.object({
   attire: Attire,
   startPosition: z.string().min(1).max(80),
   mechanism: Mechanism,
+  /** What it can hurt. */
   regions: z.array(Region),
+  /** Where it is left out, a submission loads the partner at its regions, a defence its own student, a control nobody. */
+  loads: z.array(Load).max(20).optional(),
   ruleTags: z.array(RuleTag),
   loadSpeed: LoadSpeed,
   safetyNote: z.string().max(600),

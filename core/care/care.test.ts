@@ -6,9 +6,9 @@ import {
   type CareNote,
   CareNote as CareNoteSchema,
   capsOn,
-  exposes,
+  expose,
   exposuresOf,
-  lastBeforeFinish,
+  lastBeforeLoad,
   neutralRules,
   notesOn,
   Override,
@@ -16,6 +16,7 @@ import {
   permitOfPair,
   RuleSet,
   spanSpares,
+  withWays,
   standingNotes,
   unexposed,
   activityAt,
@@ -287,16 +288,49 @@ describe('care notes', () => {
   });
 });
 
+describe('what is loaded, and on whom', () => {
+  const wristed = {
+    ...strangle,
+    loads: [
+      { region: 'neck' as const, whom: 'partner' as const, from: null },
+      { region: 'wrist' as const, whom: 'partner' as const, from: 'c2' },
+      { region: 'knee' as const, whom: 'student' as const, from: null },
+    ],
+  };
+  const hurt = (region: 'wrist' | 'knee') =>
+    somebody('cleo', { injuries: [{ region, side: null, until: '2026-03-09', note: '' }] });
+  const verdict = (one: ReturnType<typeof somebody>, other: ReturnType<typeof somebody>) =>
+    permit(one, other, wristed, 'drill', at).verdict;
+
+  test('keeps an open injury out of it, on either side of the pair', () => {
+    expect(verdict(ada, hurt('wrist'))).toBe('not allowed');
+    expect(verdict(hurt('wrist'), ben)).toBe('with care');
+    expect(verdict(hurt('knee'), ben)).toBe('not allowed');
+    expect(verdict(ada, hurt('knee'))).toBe('with care');
+  });
+
+  test('brings a restriction of the house with it, as the tags of a way do', () => {
+    const newer = somebody('ada', { experienceMonths: 5 });
+    const rule = /^House rule: wrist locks/;
+    expect(permit(newer, ben, wristed, 'drill', at).reasons[0]!.words).toMatch(rule);
+    expect(permit(newer, ben, strangle, 'drill', at).verdict).toBe('allowed');
+    const way = withWays(strangle, [{ ruleTags: ['slicer'] }]);
+    expect(permit(newer, ben, way, 'drill', at).reasons[0]!.words).toMatch(/^House rule: muscle slicers/);
+    expect(withWays(strangle, [{}])).toBe(strangle);
+  });
+});
+
 describe('the exposure ledger', () => {
   const breakdown = plainBreakdown(5);
   const lock = { ...strangle, regions: ['neck' as const, 'shoulder' as const], loadSpeed: 'fast' as const };
 
   test('counts a rep in which the finish checkpoint was reached, and no other', () => {
-    expect(exposes(breakdown, aRep())).toBe(true);
-    expect(exposes(breakdown, aRep({ stop: 'c5' }))).toBe(true);
-    expect(exposes(breakdown, aRep({ stop: 'c4' }))).toBe(false);
-    expect(exposes(breakdown, aRep({ to: 'c4' }))).toBe(false);
-    expect(exposes(breakdown, aRep({ partner: null }))).toBe(false);
+    const exposes = (rep: ReturnType<typeof aRep>) => expose(unexposed, breakdown, lock, rep) !== unexposed;
+    expect(exposes(aRep())).toBe(true);
+    expect(exposes(aRep({ stop: 'c5' }))).toBe(true);
+    expect(exposes(aRep({ stop: 'c4' }))).toBe(false);
+    expect(exposes(aRep({ to: 'c4' }))).toBe(false);
+    expect(exposes(aRep({ partner: null }))).toBe(false);
   });
 
   test('books to the partner, by region, and fast ones at rung 3 and 4 apart', () => {
@@ -323,17 +357,47 @@ describe('the exposure ledger', () => {
   });
 
   test('is spared by a span that ends before the finish', () => {
-    expect(lastBeforeFinish(breakdown)).toBe('c4');
-    expect([spanSpares(breakdown, 'c4'), spanSpares(breakdown, 'c5'), spanSpares(breakdown, null)]).toEqual([
-      true,
-      false,
-      false,
-    ]);
+    expect(lastBeforeLoad(breakdown, lock)).toBe('c4');
+    expect(['c4', 'c5', null].map((to) => spanSpares(breakdown, lock, to))).toEqual([true, false, false]);
     // Where no checkpoint is called a finish, the last one loads the partner all the same.
     const unfinished = structuredClone(breakdown);
     unfinished.checkpoints.forEach((point) => point.kind === 'finish' && (point.kind = 'pressure'));
-    expect([spanSpares(unfinished, 'c4'), spanSpares(unfinished, 'c5')]).toEqual([true, false]);
-    expect([exposes(unfinished, aRep({ stop: 'c4' })), exposes(unfinished, aRep())]).toEqual([false, true]);
+    expect(['c4', 'c5'].map((to) => spanSpares(unfinished, lock, to))).toEqual([true, false]);
+    const fast = (rep: ReturnType<typeof aRep>) => expose(unexposed, unfinished, lock, rep).fast;
+    expect([fast(aRep({ stop: 'c4' })), fast(aRep())]).toEqual([0, 1]);
+  });
+
+  test('counts what is loaded before the finish from where it is, and what a defence loads on its own student', () => {
+    const wristed = {
+      ...lock,
+      loads: [
+        { region: 'wrist' as const, whom: 'partner' as const, from: 'c2' },
+        { region: 'shoulder' as const, whom: 'partner' as const, from: null },
+      ],
+    };
+    const onBen = (stop: string) => [
+      ...(exposuresOf(breakdown, wristed, [aRep({ stop })]).get('ben')?.byRegion ?? []),
+    ];
+    expect(['c1', 'c2', 'c5'].map(onBen)).toEqual([
+      [],
+      [['wrist', 1]],
+      [
+        ['wrist', 1],
+        ['shoulder', 1],
+      ],
+    ]);
+    expect(lastBeforeLoad(breakdown, wristed)).toBe('c1');
+    const escape = { ...strangle, kind: 'defence' as const };
+    expect(
+      exposuresOf(breakdown, escape, [aRep({ stop: 'c1' })])
+        .get('ada')!
+        .byRegion.get('neck'),
+    ).toBe(1);
+    expect(capsOn(unexposed, escape, 2, neutralRules.caps, 'student')).toEqual([
+      { counts: 'finishes on the neck', spent: 0, cap: 12 },
+    ]);
+    const control = { ...lock, kind: 'control' as const };
+    expect(spanSpares(breakdown, control, null)).toBe(true);
   });
 });
 

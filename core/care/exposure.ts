@@ -1,5 +1,6 @@
-import { type Breakdown, type Id, placeOf, type Region, type Technique } from '../breakdown';
+import type { Breakdown, Id, Region } from '../breakdown';
 import { observing, type Rep, type Rung } from '../rep';
+import { firstLoaded, loadedOn, type Loading, loadPlaces, loadsPartner, type Whom } from './loads';
 import type { Caps } from './rules';
 
 /** How often one person was taken to the finish in a session. */
@@ -12,29 +13,24 @@ export interface Exposure {
 
 export const unexposed: Exposure = { byRegion: new Map(), fast: 0, fastSpar: 0 };
 
-/** The place from which on a rep loads the partner: the first finish, or the last checkpoint where none is written as one. */
-const loadedFrom = ({ checkpoints }: Breakdown): number => {
-  const finish = checkpoints.findIndex(({ kind }) => kind === 'finish');
-  return finish < 0 ? checkpoints.length - 1 : finish;
-};
-
-/** Was a checkpoint reached from which on the partner's regions are loaded? */
-export function exposes(breakdown: Breakdown, rep: Rep): boolean {
-  if (rep.partner === null) return false;
-  const at = observing(breakdown, rep);
-  const from = loadedFrom(breakdown);
-  return breakdown.checkpoints.some((_, place) => place >= from && at(place) !== 'not seen');
-}
-
-type Loading = Pick<Technique, 'regions' | 'loadSpeed' | 'kind'>;
-
 const sparRung = 3;
 
-/** The ledger after one more rep of which `partner` was the partner. */
-export function expose(before: Exposure, breakdown: Breakdown, technique: Loading, rep: Rep): Exposure {
-  if (technique.kind !== 'submission' || !exposes(breakdown, rep)) return before;
+/** The ledger of one of the two after one more rep. */
+export function expose(
+  before: Exposure,
+  breakdown: Breakdown,
+  technique: Loading,
+  rep: Rep,
+  whom: Whom = 'partner',
+): Exposure {
+  if (whom === 'partner' && rep.partner === null) return before;
+  const at = observing(breakdown, rep);
+  const reaches = (from: number) =>
+    breakdown.checkpoints.some((_, place) => place >= from && at(place) !== 'not seen');
+  if (!reaches(firstLoaded(breakdown, technique, whom))) return before;
   const byRegion = new Map(before.byRegion);
-  for (const region of technique.regions) byRegion.set(region, (byRegion.get(region) ?? 0) + 1);
+  for (const [region, from] of loadPlaces(breakdown, technique, whom))
+    if (reaches(from)) byRegion.set(region, (byRegion.get(region) ?? 0) + 1);
   const fast = technique.loadSpeed === 'fast';
   return {
     byRegion,
@@ -43,16 +39,20 @@ export function expose(before: Exposure, breakdown: Breakdown, technique: Loadin
   };
 }
 
-/** The exposures of everybody who partnered in these reps of one technique. */
+/** The exposures of everybody who was loaded in these reps of one technique, as a partner or by what they did themselves. */
 export function exposuresOf(
   breakdown: Breakdown,
   technique: Loading,
   reps: Iterable<Rep>,
 ): Map<Id, Exposure> {
   const ledger = new Map<Id, Exposure>();
-  for (const rep of reps)
-    if (rep.partner !== null)
-      ledger.set(rep.partner, expose(ledger.get(rep.partner) ?? unexposed, breakdown, technique, rep));
+  const add = (person: Id, rep: Rep, whom: Whom) =>
+    ledger.set(person, expose(ledger.get(person) ?? unexposed, breakdown, technique, rep, whom));
+  const own = loadPlaces(breakdown, technique, 'student').size > 0;
+  for (const rep of reps) {
+    if (rep.partner !== null) add(rep.partner, rep, 'partner');
+    if (own) add(rep.student, rep, 'student');
+  }
   return ledger;
 }
 
@@ -64,12 +64,19 @@ export interface CapState {
 }
 
 /**
- * The caps that the next rep of a technique would count against for this partner, the fullest first; none where
- * nothing is loaded.
+ * The caps that the next rep of a technique would count against for this partner (or, with `whom`, for who does it), the
+ * fullest first; none where nothing is loaded.
  */
-export function capsOn(exposure: Exposure, technique: Loading, rung: Rung, caps: Caps): CapState[] {
-  if (technique.kind !== 'submission') return [];
-  const states: CapState[] = technique.regions.map((region) => ({
+export function capsOn(
+  exposure: Exposure,
+  technique: Loading,
+  rung: Rung,
+  caps: Caps,
+  whom: Whom = 'partner',
+): CapState[] {
+  const regions = loadedOn(technique, whom);
+  if (regions.length === 0 && !(whom === 'partner' && loadsPartner(technique))) return [];
+  const states: CapState[] = regions.map((region) => ({
     counts: `finishes on the ${region}`,
     spent: exposure.byRegion.get(region) ?? 0,
     cap: region === 'neck' || region === 'spine' ? caps.neck : caps.joint,
@@ -85,11 +92,3 @@ export function capsOn(exposure: Exposure, technique: Loading, rung: Rung, caps:
   }
   return states.sort((a, b) => a.cap - a.spent - (b.cap - b.spent));
 }
-
-/** Does a span end before the checkpoint from which on a rep loads the partner? */
-export const spanSpares = (breakdown: Breakdown, to: Id | null): boolean =>
-  to !== null && placeOf(breakdown, to) < loadedFrom(breakdown);
-
-/** The checkpoint before that one: where reps end that load nobody. Null where the first one loads already. */
-export const lastBeforeFinish = (breakdown: Breakdown): Id | null =>
-  breakdown.checkpoints[loadedFrom(breakdown) - 1]?.id ?? null;

@@ -1,4 +1,5 @@
 export * from './exposure';
+export * from './loads';
 export * from './notes';
 export * from './permit';
 export * from './rules';

@@ -1,8 +1,9 @@
-import type { Id, RuleTag, Technique } from '../breakdown';
+import type { Id, Region, RuleTag, Technique } from '../breakdown';
 import { isMinor, openInjuries, type Student } from '../people';
 import type { Rung } from '../rep';
 import { many } from '../words';
 import { type CareNote, notesOn, ofTheHead, type Override } from './notes';
+import { loadedOn, loadsPartner } from './loads';
 import type { Activity, Restriction, RuleSet } from './rules';
 
 export type Verdict = 'allowed' | 'with care' | 'not allowed';
@@ -36,7 +37,7 @@ export interface Circumstances {
 export const activityAt = (rung: Rung): Activity => (rung === 0 ? 'learn' : rung <= 2 ? 'drill' : 'spar');
 
 type Person = Pick<Student, 'id' | 'name' | 'born' | 'experienceMonths' | 'massKg' | 'injuries' | 'consents'>;
-type Loaded = Pick<Technique, 'id' | 'regions' | 'ruleTags' | 'loadSpeed' | 'kind' | 'mechanism'>;
+type Loaded = Pick<Technique, 'id' | 'regions' | 'ruleTags' | 'loadSpeed' | 'kind' | 'mechanism' | 'loads'>;
 
 /** One person in what is asked, with all that a rule may look at. */
 interface Asked {
@@ -46,7 +47,11 @@ interface Asked {
   student: Person;
   partner: Person | null;
   technique: Loaded;
-  /** Does it load the regions that it names, and whom? A submission loads the partner, a defence its own student. */
+  /** The regions that it loads on the partner, on who does it, and on this person. */
+  onPartner: readonly Region[];
+  onStudent: readonly Region[];
+  onThem: readonly Region[];
+  /** Does it load anybody but who does it? */
   loads: boolean;
   activity: Activity;
   rules: RuleSet;
@@ -70,9 +75,9 @@ const tagsOf = ({ ruleTags, mechanism }: Loaded): readonly RuleTag[] =>
   mechanism === 'spinal' && !ruleTags.includes('spinal') ? [...ruleTags, 'spinal'] : ruleTags;
 
 /** By its tags also where it is a control: what cranks a neck cranks it, whatever it is for. A defence answers such a thing. */
-const applies = ({ tags, regions }: Restriction, { technique, loads }: Asked): boolean =>
+const applies = ({ tags, regions }: Restriction, { technique, onPartner }: Asked): boolean =>
   (technique.kind !== 'defence' && tagsOf(technique).some((tag) => tags.includes(tag))) ||
-  (loads && technique.regions.some((region) => regions.includes(region)));
+  onPartner.some((region) => regions.includes(region));
 
 /** What a competition asks is what sparring asks. */
 const doing = (activity: Activity): 'learn' | 'drill' | 'spar' =>
@@ -123,18 +128,18 @@ const fastAndNew: Rule = function* ({ person, attacks, technique, loads, rules }
     yield ['with care', `Fast lock, and ${person.name} is new to it: put it on slowly.`];
 };
 
-const injuries: Rule = function* ({ person, attacks, technique, loads, activity, today }) {
+const injuries: Rule = function* ({ person, attacks, onPartner, onThem, activity, today }) {
   for (const { region, side } of openInjuries(person, today)) {
     const where = `${side ? `${side} ` : ''}${region}`;
-    const isLoaded = technique.regions.includes(region);
-    if (isLoaded && attacks && technique.kind === 'defence' && activity !== 'learn')
+    const isLoaded = onThem.includes(region);
+    if (isLoaded && attacks && activity !== 'learn')
       yield [
         'not allowed',
         `It loads ${person.name}’s own ${region}, and there is an open injury there: ${where}.`,
       ];
-    else if (isLoaded && attacks)
+    else if (attacks && onPartner.includes(region))
       yield ['with care', `${person.name} attacks with an open injury: ${where}.`];
-    else if (isLoaded && loads && activity !== 'learn')
+    else if (isLoaded && activity !== 'learn')
       yield ['not allowed', `It loads the ${region}, and ${person.name} has an open injury there: ${where}.`];
     else if (isLoaded || attacks || activity !== 'learn')
       yield ['with care', `${person.name} has an open injury: ${where}.`];
@@ -150,11 +155,23 @@ const head: Rule = function* ({ person, notes, today }) {
       ];
 };
 
-const keptOff: Rule = function* ({ person, attacks, technique, loads, notes, today }) {
+const keptOff: Rule = function* ({
+  person,
+  attacks,
+  technique,
+  loads,
+  onPartner,
+  onStudent,
+  onThem,
+  notes,
+  today,
+}) {
+  const touched = [...technique.regions, ...onPartner, ...onStudent];
   for (const { why, regions, until } of notesOn(notes, person.id, today))
-    if (!ofTheHead.has(why) && regions.some((region) => technique.regions.includes(region)))
+    if (!ofTheHead.has(why) && regions.some((region) => touched.includes(region)))
       yield [
-        attacks && loads ? 'with care' : 'not allowed',
+        // Who only puts it on somebody else may go on, with care.
+        attacks && loads && !regions.some((region) => onThem.includes(region)) ? 'with care' : 'not allowed',
         `${person.name} is kept off the ${regions.join(' and the ')} until the end of ${until}: ${why}.`,
       ];
 };
@@ -198,8 +215,8 @@ const writtenFor = (
   );
 
 /**
- * May this student do this technique on this partner? `partner` is null where nobody partners. A control loads nobody
- * unless its tags or its mechanism say so; a defence loads its own student. The rules are a house's own; they replace neither an event's
+ * May this student do this technique on this partner? `partner` is null where nobody partners. What it loads, and whom,
+ * `loadsOf` says; a control falls under a restriction by its tags and its mechanism as well. The rules are a house's own; they replace neither an event's
  * rule book nor a licensed person's judgement.
  */
 export function permit(
@@ -210,7 +227,7 @@ export function permit(
   { rules, today, notes = [], overrides = [] }: Circumstances,
 ): Permit {
   const both = partner ? [student, partner] : [student];
-  const loads = technique.kind === 'submission';
+  const [onPartner, onStudent] = [loadedOn(technique, 'partner'), loadedOn(technique, 'student')];
   const reasons = looked
     .flatMap((rule) =>
       both.flatMap((person) => {
@@ -220,7 +237,10 @@ export function permit(
           student,
           partner,
           technique,
-          loads,
+          onPartner,
+          onStudent,
+          onThem: person === student ? onStudent : onPartner,
+          loads: loadsPartner(technique),
           activity,
           rules,
           today,

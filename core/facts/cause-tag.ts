@@ -32,6 +32,6 @@ export const tags = factKind({
     // A tag may arrive before its rep; then its cause is looked at when the reps are read.
     if (rep && rep.outcome !== 'stopped') return 'rep: only a rep that stopped has a cause';
     const edition = editionOf(known, rep);
-    return edition && tag.cause !== null ? causeFault(edition, tag.cause) : null;
+    return edition && rep && tag.cause !== null ? causeFault(edition, tag.cause, rep.stop) : null;
   },
 });

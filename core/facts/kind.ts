@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import type { Breakdown, Id } from '../breakdown';
 import type { Student } from '../people';
 import type { Rep } from '../rep';
+import type { Session } from '../session';
 
 /** What every fact has: an id of the device that made it, when it was, and who says so. */
 export interface Fact {
@@ -16,6 +17,8 @@ export interface Against {
   observers: ReadonlySet<Id>;
   /** The server's instant: who is of age is never taken from the clock of a device. */
   now: string;
+  /** The sessions that reps name, as far as they are here: a session may come after its reps. */
+  sessionOf: ReadonlyMap<string, Pick<Session, 'technique'>>;
   /** By technique and number of the edition. */
   editions: ReadonlyMap<Id, ReadonlyMap<number, Breakdown>>;
   /** The reps that other facts name, as far as they are here: a void, tag or look may come before its rep. */

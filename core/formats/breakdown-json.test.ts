@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020';
+import before from '../test/breakdowns-1.json' with { type: 'json' };
 import { setAt, Technique } from '../breakdown';
-import { plainBreakdown } from '../test';
+import { plainBreakdown, sayingBreakdown } from '../test';
 import {
   BreakdownFile,
   breakdownFileOf,
@@ -29,7 +30,28 @@ const entry = (id: string, n = 3): TechniqueInFile => ({
   technique: technique(id),
   editions: [{ ...plainBreakdown(n), technique: id }],
 });
-const file = breakdownFileOf([entry('one'), entry('two', 5)]);
+/** A technique that uses all that the format can say. */
+const saying = (): TechniqueInFile => {
+  const one = entry('three', 5);
+  const draft = { ...sayingBreakdown(), technique: 'three' };
+  Object.assign(draft.checkpoints[1]!, {
+    together: 'c3',
+    withinSeconds: 2,
+    proofs: [{ by: 'see', text: 'Daylight.', shows: 'broken' }],
+    tolerance: { what: 'the elbow', is: 'below', of: 'the shoulder line' },
+  });
+  draft.checkpoints[2]!.tolerance = {
+    quantity: 'share',
+    unit: 'percent of the limb from the joint',
+    low: null,
+    high: 60,
+    between: 'knee and ankle',
+  };
+  draft.defences[1]!.task = 'Hide the heel, slowly.';
+  const loads = [{ region: 'wrist' as const, whom: 'partner' as const, from: 'c2' }];
+  return { technique: { ...one.technique, loads }, editions: [draft] };
+};
+const file = breakdownFileOf([entry('one'), entry('two', 5), saying()]);
 const library =
   (...list: TechniqueInFile[]) =>
   (id: string) =>
@@ -53,9 +75,10 @@ describe('a file of breakdowns', () => {
     const again = JSON.parse(JSON.stringify(file)) as unknown;
     expect(BreakdownFile.parse(again)).toEqual(file);
     const { items, keep } = read(again);
-    expect(items.map(({ is }) => is)).toEqual(['new', 'new']);
-    expect(breakdownFileOf(keep)).toEqual(file);
-    expect(read(again, ...keep).items.map(({ is }) => is)).toEqual(['same', 'same']);
+    expect(items.map(({ is }) => is)).toEqual(['new', 'new', 'new']);
+    expect(read(again, ...keep).items.map(({ is }) => is)).toEqual(['same', 'same', 'same']);
+    expect(breakdownFileOf(keep).techniques.slice(0, 2)).toEqual(file.techniques.slice(0, 2));
+    expect(readBreakdownFile(breakdownFileOf(keep), () => null)).toMatchObject({ keep });
     expect(read(again, ...keep).keep).toEqual([]);
   });
 
@@ -64,6 +87,7 @@ describe('a file of breakdowns', () => {
     const { items, keep } = read(changed, ...file.techniques);
     expect(items.map(({ is, changes }) => [is, changes])).toEqual([
       ['changed', 1],
+      ['same', 0],
       ['same', 0],
     ]);
     expect(keep[0]!.editions.map(({ edition }) => edition)).toEqual([2]);
@@ -78,18 +102,35 @@ describe('a file of breakdowns', () => {
     const { items, keep } = read(broken);
     expect(items[0]!.is).toBe('refused');
     expect(items[0]!.faults.map(({ path }) => path)).toContain('techniques[0].technique.name');
-    expect(keep.map((one) => one.technique.id)).toEqual(['two']);
+    expect(keep.map((one) => one.technique.id)).toEqual(['two', 'three']);
     const strange = setAt(file, ['techniques', 1, 'editions', 0, 'technique'], 'one');
     expect(read(strange).items[1]!.faults[0]!.path).toBe('techniques[1].editions[0].technique');
     expect(read(breakdownFileOf([entry('one'), entry('one')])).items[1]!.faults[0]!.reason).toMatch(/twice/);
   });
 
+  test('of the format before is read as it was, and its answers get ids that they keep', () => {
+    const old = before as unknown as { techniques: TechniqueInFile[] };
+    const { items, keep } = read(old);
+    expect(items.map(({ is, faults }) => [is, faults])).toEqual([['new', []]]);
+    const [given, after] = [old.techniques[0]!, keep[0]!];
+    expect(after.technique).toEqual(given.technique);
+    const idsOf = (one: TechniqueInFile) =>
+      one.editions[0]!.defences.flatMap(({ answers }) => answers.map(({ id }) => id));
+    expect(idsOf(given).some((id) => id === undefined)).toBe(true);
+    expect(idsOf(after)).not.toContain(undefined);
+    // Without the ids it says what it said.
+    const bare = structuredClone(after.editions[0]!);
+    for (const { answers } of bare.defences) for (const answer of answers) delete answer.id;
+    expect(bare).toEqual(given.editions[0]);
+    expect(read(old, ...keep).items.map(({ is }) => is)).toEqual(['same']);
+  });
+
   test('of another format, or none at all, is refused with what it should be', () => {
     expect(readBreakdownFile({ format: 'x' }, library())).toEqual({
-      fault: { path: 'format', reason: 'the format should be "ulkret.breakdown/1"' },
+      fault: { path: 'format', reason: 'the format should be "ulkret.breakdown/2"' },
     });
     expect(readBreakdownFile('text', library())).toHaveProperty('fault');
-    expect(readBreakdownFile({ format: 'ulkret.breakdown/1' }, library())).toMatchObject({
+    expect(readBreakdownFile({ format: 'ulkret.breakdown/2' }, library())).toMatchObject({
       fault: { path: 'techniques' },
     });
   });

@@ -1,13 +1,15 @@
 import { z } from 'zod';
-import { Breakdown, changesBetween, type Id, Technique } from '../breakdown';
+import { Breakdown, changesBetween, type Id, Technique, withAnswerIds } from '../breakdown';
 
-const format = 'ulkret.breakdown/1';
+const format = 'ulkret.breakdown/2';
+/** What is read: the format of today, and the one before it, which says less and means the same. */
+const Format = z.enum([format, 'ulkret.breakdown/1']);
 
 const TechniqueInFile = z.object({ technique: Technique, editions: z.array(Breakdown).min(1) });
 export type TechniqueInFile = z.infer<typeof TechniqueInFile>;
 
 /** Techniques with their breakdowns as a file: one, or a whole library. Documented in docs/formats.md. */
-export const BreakdownFile = z.object({ format: z.literal(format), techniques: z.array(TechniqueInFile) });
+export const BreakdownFile = z.object({ format: Format, techniques: z.array(TechniqueInFile) });
 export type BreakdownFile = z.infer<typeof BreakdownFile>;
 
 export const breakdownFileOf = (techniques: readonly TechniqueInFile[]): BreakdownFile => ({
@@ -53,7 +55,7 @@ const pathOf = (path: readonly PropertyKey[]): string =>
 
 const withoutNumber = ({ edition: _, date: __, ...rest }: Breakdown) => rest;
 const differences = (a: Breakdown, b: Breakdown): number =>
-  changesBetween(withoutNumber(a), withoutNumber(b)).length;
+  changesBetween(withoutNumber(withAnswerIds(a)), withoutNumber(withAnswerIds(b))).length;
 
 /**
  * Reads a file of breakdowns against a library, technique by technique: a bad one never costs the others. An edition that
@@ -63,9 +65,7 @@ export function readBreakdownFile(
   given: unknown,
   known: (technique: Id) => TechniqueInFile | null,
 ): ReadFile | { fault: FileFault } {
-  const outer = z
-    .object({ format: z.literal(format), techniques: z.array(z.unknown()).max(2000) })
-    .safeParse(given);
+  const outer = z.object({ format: Format, techniques: z.array(z.unknown()).max(2000) }).safeParse(given);
   if (!outer.success) {
     const [issue] = outer.error.issues;
     const path = pathOf(issue?.path ?? []);
@@ -107,7 +107,7 @@ export function readBreakdownFile(
       return;
     }
     seen.add(one.id);
-    const sorted = [...editions].sort((a, b) => a.edition - b.edition);
+    const sorted = editions.map(withAnswerIds).sort((a, b) => a.edition - b.edition);
     const old = known(one.id);
     if (!old) {
       read.items.push({ technique, name, is: 'new', draft: false, changes: 0, faults: [] });

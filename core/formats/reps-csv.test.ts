@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Rep } from '../rep';
-import { aRep, factId, plainBreakdown, studentIds } from '../test';
+import { aRep, factId, sayingBreakdown, studentIds } from '../test';
 import { type Directory, readRepsCsv, repColumns, writeFaultsCsv, writeRepsCsv } from '.';
 
-const breakdown = plainBreakdown(5);
+const breakdown = sayingBreakdown();
 const directory: Directory = {
   breakdown: (technique, edition) =>
     (technique === 'test-lock' || technique === 'Test lock') && (edition ?? 1) === 1 ? breakdown : null,
@@ -16,6 +16,7 @@ const directory: Directory = {
   idFor: (text) => factId([...text].reduce((sum, c) => (sum * 31 + c.charCodeAt(0)) % 2 ** 40, 7)),
 };
 
+type Said = Required<Pick<Rep, 'ways' | 'task' | 'met' | 'measured' | 'follows'>>;
 const anyRep: fc.Arbitrary<Rep> = fc
   .record({
     note: fc.string({
@@ -32,9 +33,24 @@ const anyRep: fc.Arbitrary<Rep> = fc
       { outcome: 'forced', failed: ['c2', 'c4'] },
       { outcome: 'not judged', heldTo: null },
       { outcome: 'not judged', heldTo: 'c2' },
+      { outcome: 'left', heldTo: 'c2', by: 'across' },
+      { outcome: 'left', heldTo: 'c2', by: null },
+    ),
+    said: fc.record<Said>(
+      {
+        ways: fc.constant(['high']),
+        task: fc.constant(['d1', 'd2']),
+        met: fc.constant([
+          { defence: 'd1', answer: 'across', worked: true },
+          { defence: 'd2', answer: null, worked: true },
+        ]),
+        measured: fc.constant([{ checkpoint: 'c2', value: -2.5 }]),
+        follows: fc.constantFrom({ rep: factId(3), by: null }, { rep: factId(3), by: 'across' }),
+      },
+      { requiredKeys: [] },
     ),
   })
-  .map(({ ending, note, ...fields }) => aRep({ ...fields, ...ending, note: note.trim() }));
+  .map(({ ending, note, said, ...fields }) => aRep({ ...fields, ...said, ...ending, note: note.trim() }));
 
 describe('a file of reps', () => {
   test('is read back exactly as it was written', () => {
@@ -148,7 +164,7 @@ describe('a file of reps', () => {
 
   test('names its columns as documented', () => {
     expect(repColumns.join()).toBe(
-      'id,session,at,technique,edition,student,partner,side,rung,from,to,outcome,stop,soft,cause,observer,source,note',
+      'id,session,at,technique,edition,student,partner,side,rung,from,to,outcome,stop,soft,cause,observer,source,note,ways,task,met,measured,by,follows',
     );
   });
 });

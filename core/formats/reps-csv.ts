@@ -24,6 +24,12 @@ export const repColumns = [
   'observer',
   'source',
   'note',
+  'ways',
+  'task',
+  'met',
+  'measured',
+  'by',
+  'follows',
 ] as const;
 export type RepColumn = (typeof repColumns)[number];
 
@@ -67,6 +73,8 @@ const stopCell = (rep: Rep): string => {
       return rep.failed.join(';');
     case 'not judged':
       return rep.heldTo ?? '';
+    case 'left':
+      return rep.heldTo;
   }
 };
 
@@ -95,6 +103,18 @@ export const writeRepsCsv = (reps: readonly Rep[]): string =>
           observer: rep.observer,
           source: rep.source,
           note: guard(rep.note),
+          ways: (rep.ways ?? []).join(';'),
+          task: (rep.task ?? []).join(';'),
+          met: (rep.met ?? [])
+            .map(
+              ({ defence, answer, worked }) => `${defence}:${answer ?? ''}:${worked ? 'worked' : 'failed'}`,
+            )
+            .join(';'),
+          measured: (rep.measured ?? []).map(({ checkpoint, value }) => `${checkpoint}:${value}`).join(';'),
+          by: rep.outcome === 'left' ? (rep.by ?? '') : '',
+          follows: rep.follows
+            ? [rep.follows.rep, ...(rep.follows.by ? [rep.follows.by] : [])].join(':')
+            : '',
         };
         return repColumns.map((column) => cells[column]);
       }),
@@ -236,9 +256,14 @@ function readRow(
             : wrong('stop', 'a forced rep names the checkpoints that failed, separated by ";"')
           : outcome === 'not judged'
             ? { outcome, heldTo: stops[0] ?? null }
-            : wrong('outcome', `"${cell('outcome')}" is not finished, stopped, forced or not judged`);
+            : outcome === 'left'
+              ? stops.length === 1
+                ? { outcome, heldTo: stops[0], by: cell('by') || null }
+                : wrong('stop', 'a rep that was left names the last checkpoint that held')
+              : wrong('outcome', `"${cell('outcome')}" is not finished, stopped, forced, not judged or left`);
   if (outcome === 'finished' && stops.length > 0)
     wrong('stop', 'a rep that finished has no stop; empty the cell or fix the outcome');
+  const more = breakdown ? readMore(list, cell('follows'), breakdown, wrong) : {};
   if (faults.length > 0 || !breakdown || !ending || !source.success) return { rep: null, faults };
 
   const read = Rep.safeParse({
@@ -258,6 +283,7 @@ function readRow(
     observer,
     source: source.data,
     note: unguard(cell('note')),
+    ...more,
     ...ending,
   });
   if (!read.success) {
@@ -273,6 +299,39 @@ function readRow(
   const fault = faultOf(breakdown, read.data);
   if (fault) return { rep: null, faults: [{ column: fault.field, reason: fault.reason }] };
   return { rep: read.data, faults };
+}
+
+/** What a row says beside the end of the rep; nothing where its cells are empty. */
+function readMore(
+  list: (column: RepColumn) => string[],
+  follows: string,
+  breakdown: Breakdown,
+  wrong: (column: RepColumn, reason: string) => null,
+): Record<string, unknown> {
+  const cause = (text: string) => readCause(breakdown, text);
+  const met = list('met').map((one) => {
+    const [defence = '', answer = '', how = 'worked'] = one.split(':').map((part) => part.trim());
+    if (how !== 'worked' && how !== 'failed')
+      wrong('met', `"${one}" should read defence:answer:worked, or defence:answer:failed`);
+    return { defence: cause(defence), answer: answer || null, worked: how === 'worked' };
+  });
+  const measured = list('measured').map((one) => {
+    const [checkpoint = '', number = ''] = one.split(':').map((part) => part.trim());
+    const value = Number(number.replace(',', '.'));
+    if (number === '' || !Number.isFinite(value)) wrong('measured', `"${one}" should read checkpoint:number`);
+    return { checkpoint: readCheckpoint(breakdown, checkpoint), value };
+  });
+  const [before, by] = follows.split(':').map((part) => part.trim());
+  const rep = FactId.safeParse(before);
+  if (before && !rep.success) wrong('follows', `"${before}" is not the id of a rep`);
+  const [ways, task] = [list('ways'), list('task').map(cause)];
+  return {
+    ...(ways.length > 0 && { ways }),
+    ...(task.length > 0 && { task }),
+    ...(met.length > 0 && { met }),
+    ...(measured.length > 0 && { measured }),
+    ...(before && { follows: { rep: rep.data, by: by || null } }),
+  };
 }
 
 /** A report of bad rows as CSV, to be handed back with the file. */

@@ -11,6 +11,8 @@ export const Injury = z.object({
 
 const centimetres = (low: number, high: number) => z.number().min(low).max(high).nullable();
 
+const mobility = z.enum(['low', 'middle', 'high']).nullable();
+
 /** A person on the mat. Body facts are null where nobody has measured them. */
 export const Student = z.object({
   id: Id,
@@ -24,7 +26,13 @@ export const Student = z.object({
   armSpanCm: centimetres(80, 260),
   neckGirthCm: centimetres(20, 70),
   chestGirthCm: centimetres(40, 200),
-  hipMobility: z.enum(['low', 'middle', 'high']).nullable(),
+  hipMobility: mobility,
+  wristMobility: mobility.default(null),
+  shoulderMobility: mobility.default(null),
+  legLengthCm: centimetres(30, 140).default(null),
+  handLengthCm: centimetres(8, 30).default(null),
+  /** Steps above the beginner’s grade; null where the room has none, or nobody said. */
+  grade: z.int().min(0).max(20).nullable().default(null),
   injuries: z.array(Injury),
   /** Restricted kinds of technique that this person has agreed to take part in. */
   consents: z.array(RuleTag).default([]),
@@ -46,6 +54,11 @@ export const newStudent = (known: Pick<Student, 'id'> & Partial<Student>): Stude
   neckGirthCm: null,
   chestGirthCm: null,
   hipMobility: null,
+  wristMobility: null,
+  shoulderMobility: null,
+  legLengthCm: null,
+  handLengthCm: null,
+  grade: null,
   injuries: [],
   consents: [],
   guest: false,

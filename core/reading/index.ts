@@ -1,6 +1,7 @@
 export * from './agreement';
 export * from './belief';
 export * from './causes';
+export * from './choices';
 export * from './compare';
 export * from './evidence';
 export * from './full';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Breakdown, Id, Side } from '../breakdown';
-import { observe, type Observation, type Rep, Rung } from '../rep';
+import { isJudged, observe, type Observation, type Rep, Rung } from '../rep';
 
 /** Every published edition of one technique, by its number. */
 export type Editions = ReadonlyMap<number, Breakdown>;
@@ -108,7 +108,7 @@ export function tallyWeeks(
         }),
       );
     tally.reps += 1;
-    if (rep.from === null && rep.to === null && rep.outcome !== 'not judged') {
+    if (rep.from === null && rep.to === null && isJudged(rep)) {
       tally.judged += 1;
       if (rep.outcome !== 'stopped') tally.finished += 1;
     }

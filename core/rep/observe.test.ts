@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { aRep, plainBreakdown } from '../test';
+import { aRep, plainBreakdown, sayingBreakdown } from '../test';
 import { faultOf, observe, observing } from '.';
 
 const breakdown = plainBreakdown(5);
@@ -45,6 +45,16 @@ describe('a rep', () => {
       'not seen',
     ]);
     expect(new Set(seen(aRep({ outcome: 'not judged', heldTo: null })))).toEqual(new Set(['not seen']));
+  });
+
+  test('that was left for something else is censored after the checkpoint it was left from', () => {
+    expect(seen(aRep({ outcome: 'left', heldTo: 'c3' }))).toEqual([
+      'held',
+      'held',
+      'held',
+      'not seen',
+      'not seen',
+    ]);
   });
 
   test('may be shaky on the way, but a failure is a failure', () => {
@@ -124,8 +134,45 @@ describe('a rep that cannot be true is refused for a reason', () => {
     ['a soft mark outside the span', aRep({ from: 'c3', soft: ['c1'] }), 'soft'],
     ['somebody who partners themselves', aRep({ partner: 'ada' }), 'partner'],
     ['a cause for a rep that finished', aRep({ cause: 'm1' }), 'cause'],
+    ['a cause that is not open where it stopped', aRep({ stop: 'c1', cause: 'm3' }), 'cause'],
     ['a cause nobody has described', aRep({ stop: 'c1', cause: 'm77' }), 'cause'],
   ])('%s', (_, rep, expected) => expect(field(rep)).toBe(expected));
+
+  const saying = sayingBreakdown();
+  const said = (fields: Parameters<typeof aRep>[0]) => faultOf(saying, aRep(fields))?.field ?? null;
+  const met = (defence: string, answer: string | null, worked = true) => ({
+    met: [{ defence, answer, worked }],
+  });
+
+  test.each([
+    ['a way that the edition does not have', { ways: ['wide'] }, 'ways'],
+    ['a task that is no defence', { task: ['m1'] }, 'task'],
+    [
+      'a measure of a checkpoint that is not there',
+      { measured: [{ checkpoint: 'c9', value: 1 }] },
+      'measured',
+    ],
+    ['a defence met that is none', met('d9', null), 'met'],
+    ['an answer to another defence', met('d2', 'across'), 'met'],
+    ['an answer that failed, and a finish', met('d1', 'across', false), 'met'],
+    [
+      'an answer that failed, and another cause',
+      { ...met('d1', null, false), stop: 'c1', cause: 'm1' },
+      'met',
+    ],
+    ['a door that is not there', { outcome: 'left', heldTo: 'c2', by: 'window' }, 'by'],
+  ] as const)('%s', (_, fields, expected) =>
+    expect(said(fields as Parameters<typeof aRep>[0])).toBe(expected),
+  );
+
+  test('and whatever it says that can be true is kept', () => {
+    const all = { ways: ['high'], task: ['d1'], measured: [{ checkpoint: 'c2', value: 4 }] };
+    expect(said({ ...all, ...met('d1', 'across') })).toBeNull();
+    // An answer that was written before answers had ids is called by its place.
+    expect(said({ ...met('d2', 'answer-1', false), stop: 'c2', cause: 'd2' })).toBeNull();
+    expect(said({ outcome: 'left', heldTo: 'c3', by: 'exit' })).toBeNull();
+    expect(said({ outcome: 'left', heldTo: 'c1', by: 'other' })).toBeNull();
+  });
 
   test('and a rep that can be true is not', () => {
     expect(field(aRep({ from: 'c2', stop: 'c4', cause: 'd4', soft: ['c3'] }))).toBeNull();

@@ -1,4 +1,4 @@
-import { type Breakdown, type Id, placeOf } from '../breakdown';
+import { answersOf, type Breakdown, causesAt, type Id, placeOf } from '../breakdown';
 import type { Rep } from './rep';
 
 export type Observation = 'held' | 'soft' | 'failed' | 'not seen';
@@ -19,7 +19,7 @@ export function observing(breakdown: Breakdown, rep: Rep): (place: number) => Ob
   const seenTo =
     rep.outcome === 'stopped'
       ? placeOf(breakdown, rep.stop)
-      : rep.outcome === 'not judged'
+      : rep.outcome === 'not judged' || rep.outcome === 'left'
         ? rep.heldTo === null
           ? first - 1
           : placeOf(breakdown, rep.heldTo)
@@ -33,6 +33,15 @@ export function observing(breakdown: Breakdown, rep: Rep): (place: number) => Ob
   };
 }
 
+const places = new WeakMap<Breakdown, ReadonlyMap<Id, number>>();
+
+/** The place of every checkpoint of an edition, from 0; an edition never changes, so they are looked up once. */
+export function placesIn(breakdown: Breakdown): ReadonlyMap<Id, number> {
+  let known = places.get(breakdown);
+  if (!known) places.set(breakdown, (known = new Map(breakdown.checkpoints.map(({ id }, i) => [id, i]))));
+  return known;
+}
+
 /** What a rep says about every checkpoint of its edition, in that edition's order. */
 export function observe(breakdown: Breakdown, rep: Rep): Map<Id, Observation> {
   const at = observing(breakdown, rep);
@@ -41,7 +50,7 @@ export function observe(breakdown: Breakdown, rep: Rep): Map<Id, Observation> {
 
 /** What is wrong with a rep, and in which of its fields. */
 export interface RepFault {
-  field: 'from' | 'to' | 'soft' | 'stop' | 'partner' | 'cause';
+  field: 'from' | 'to' | 'soft' | 'stop' | 'partner' | 'cause' | 'ways' | 'task' | 'measured' | 'met' | 'by';
   reason: string;
 }
 
@@ -53,7 +62,9 @@ export function faultOf(breakdown: Breakdown, rep: Rep): RepFault | null {
   for (const id of rep.soft) named.push(['soft', id]);
   if (rep.outcome === 'stopped') named.push(['stop', rep.stop]);
   if (rep.outcome === 'forced') for (const id of rep.failed) named.push(['stop', id]);
-  if (rep.outcome === 'not judged' && rep.heldTo !== null) named.push(['stop', rep.heldTo]);
+  if ((rep.outcome === 'not judged' || rep.outcome === 'left') && rep.heldTo !== null)
+    named.push(['stop', rep.heldTo]);
+  for (const { checkpoint } of rep.measured ?? []) named.push(['measured', checkpoint]);
 
   for (const [field, id] of named)
     if (placeOf(breakdown, id) < 0)
@@ -71,16 +82,46 @@ export function faultOf(breakdown: Breakdown, rep: Rep): RepFault | null {
   }
   if (rep.partner === rep.student)
     return { field: 'partner', reason: 'a student cannot be their own partner' };
-  if (rep.cause === null) return null;
+  const said = saidFault(breakdown, rep);
+  if (said || rep.cause === null) return said;
   if (rep.outcome !== 'stopped') return { field: 'cause', reason: 'only a rep that stopped has a cause' };
-  const fault = causeFault(breakdown, rep.cause);
+  const fault = causeFault(breakdown, rep.cause, rep.stop);
   return fault === null ? null : { field: 'cause', reason: fault };
 }
 
-/** Why a cause cannot belong to this edition, or null where it can. */
-export function causeFault(breakdown: Breakdown, cause: Id): string | null {
-  const known = [...breakdown.mistakes, ...breakdown.defences].some(({ id }) => id === cause);
-  return known
+/** What is wrong with what a rep says beside its end: ways, the partner’s task, what was met, where it went on to. */
+function saidFault(breakdown: Breakdown, rep: Rep): RepFault | null {
+  const edition = `edition ${breakdown.edition} of ${breakdown.technique}`;
+  const ways = new Set(breakdown.checkpoints.flatMap(({ variants }) => variants.map(({ id }) => id)));
+  const way = rep.ways?.find((id) => !ways.has(id));
+  if (way !== undefined) return { field: 'ways', reason: `${edition} has no way "${way}"` };
+  const defenceOf = (id: Id) => breakdown.defences.find((one) => one.id === id);
+  const task = rep.task?.find((id) => !defenceOf(id));
+  if (task !== undefined) return { field: 'task', reason: `${edition} has no defence "${task}"` };
+  for (const { defence: id, answer, worked } of rep.met ?? []) {
+    const defence = defenceOf(id);
+    if (!defence) return { field: 'met', reason: `${edition} has no defence "${id}"` };
+    if (answer !== null && !answersOf(defence).some((one) => one.id === answer))
+      return { field: 'met', reason: `"${id}" has no answer "${answer}" in ${edition}` };
+    if (!worked && (rep.outcome !== 'stopped' || (rep.cause !== null && rep.cause !== id)))
+      return { field: 'met', reason: `what was done about "${id}" did not work, so the rep stopped by it` };
+  }
+  if (rep.outcome !== 'left' || rep.by === null) return null;
+  const doors = [
+    ...(breakdown.exits ?? []).map((exit) => exit.id),
+    ...breakdown.defences.flatMap((defence) => answersOf(defence).map(({ id }) => id)),
+  ];
+  return doors.includes(rep.by)
     ? null
-    : `edition ${breakdown.edition} of ${breakdown.technique} has no mistake or defence "${cause}"`;
+    : { field: 'by', reason: `${edition} has no exit or answer "${rep.by}"` };
+}
+
+/** Why a cause cannot end a rep at this stop, or null where it can. */
+export function causeFault(breakdown: Breakdown, cause: Id, stop: Id): string | null {
+  const known = [...breakdown.mistakes, ...breakdown.defences].some(({ id }) => id === cause);
+  if (!known)
+    return `edition ${breakdown.edition} of ${breakdown.technique} has no mistake or defence "${cause}"`;
+  return causesAt(breakdown, stop).some(({ id }) => id === cause)
+    ? null
+    : `"${cause}" cannot end a rep at "${stop}": it shows or opens elsewhere`;
 }

@@ -11,7 +11,9 @@ describe('a rep', () => {
     expect(refusedAt({ outcome: 'forced', failed: [] })).toBe('failed');
     expect(refusedAt({ outcome: 'not judged' })).toBe('heldTo');
     expect(refusedAt({ outcome: 'tapped' })).toBe('outcome');
-    expect(Rep.parse({ ...rep, outcome: 'finished' })).not.toHaveProperty('stop');
+    expect(refusedAt({ outcome: 'left', stop: undefined })).toBe('heldTo');
+    // What nobody knows is refused, never dropped.
+    expect(Rep.safeParse({ ...rep, mood: 'good' }).error?.issues[0]).toMatchObject({ keys: ['mood'] });
   });
 
   test.each([

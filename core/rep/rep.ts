@@ -44,18 +44,40 @@ const told = {
   observer: Id,
   source: Source,
   note: z.string().max(500),
+  /** The ways (variants) that were used. */
+  ways: z.array(Id).max(60).optional(),
+  /** The defences that the partner was told to play. */
+  task: z.array(Id).max(20).optional(),
+  /** What was measured at a checkpoint, in the unit of its tolerance. */
+  measured: z
+    .array(z.strictObject({ checkpoint: Id, value: z.number() }))
+    .max(60)
+    .optional(),
+  /** Defences met on the way, and whether what was done about them worked; where it did not, the rep stops there. */
+  met: z
+    .array(z.strictObject({ defence: Id, answer: Id.nullable(), worked: z.boolean() }))
+    .max(20)
+    .optional(),
+  /** The rep that this one goes on from, and by which answer or exit; null where nobody said by which. */
+  follows: z.strictObject({ rep: FactId, by: Id.nullable() }).optional(),
 };
 
-/** One attempt, as an immutable fact. A wrong one is voided, never edited. */
+/** One attempt, as an immutable fact. A wrong one is voided, never edited. A field that is not known is refused, never dropped. */
 export const Rep = z.discriminatedUnion('outcome', [
   /** Every checkpoint of the span held. */
-  z.object({ ...told, outcome: z.literal('finished') }),
+  z.strictObject({ ...told, outcome: z.literal('finished') }),
   /** `stop` failed; what came before it in the span held; what comes after was not seen. */
-  z.object({ ...told, outcome: z.literal('stopped'), stop: Id }),
+  z.strictObject({ ...told, outcome: z.literal('stopped'), stop: Id }),
   /** It finished although these failed. */
-  z.object({ ...told, outcome: z.literal('forced'), failed: z.array(Id).min(1).max(60) }),
+  z.strictObject({ ...told, outcome: z.literal('forced'), failed: z.array(Id).min(1).max(60) }),
   /** Interrupted for another reason: what came up to `heldTo` held (null: nothing was seen), the rest was not seen. */
-  z.object({ ...told, outcome: z.literal('not judged'), heldTo: Id.nullable() }),
+  z.strictObject({ ...told, outcome: z.literal('not judged'), heldTo: Id.nullable() }),
+  /** Left for something else from a checkpoint that held, by an exit or an answer: what came after was not seen. */
+  z.strictObject({ ...told, outcome: z.literal('left'), heldTo: Id, by: Id.nullable() }),
 ]);
 export type Rep = z.infer<typeof Rep>;
 export type Outcome = Rep['outcome'];
+
+/** Did it come to an end that counts: not one that was interrupted or left? */
+export const isJudged = ({ outcome }: Pick<Rep, 'outcome'>): boolean =>
+  outcome !== 'not judged' && outcome !== 'left';

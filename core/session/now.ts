@@ -2,7 +2,10 @@ import type { Id } from '../breakdown';
 import { byTime } from '../rep';
 import { stoppedClock } from './clock';
 import type { Pair, SetTurn } from './turn';
-import type { SessionChange, RoundClock, Session } from './session';
+import type { ChangeOf, SessionChange, RoundClock, Session } from './session';
+
+/** What a partner plays: each of these defences, or one of them at random a rep. */
+export type SetTask = Pick<ChangeOf<'task'>, 'task' | 'called'>;
 
 /** A session as its changes leave it. */
 export interface SessionNow {
@@ -11,6 +14,9 @@ export interface SessionNow {
   spans: ReadonlyMap<string, { from: Id | null; to: Id | null }>;
   /** Turns that somebody has set by hand, by the pair's members in any order. */
   turns: ReadonlyMap<string, SetTurn>;
+  /** The ways that were chosen for a pair by hand, and what its partner plays. */
+  ways: ReadonlyMap<string, readonly Id[]>;
+  tasks: ReadonlyMap<string, SetTask>;
   clock: RoundClock;
   endedAt: string | null;
 }
@@ -24,12 +30,16 @@ export function sessionNow(session: Session, changes: readonly SessionChange[]):
   let clock = stoppedClock;
   const spans = new Map<string, { from: Id | null; to: Id | null }>();
   const turns = new Map<string, SetTurn>();
+  const ways = new Map<string, readonly Id[]>();
+  const tasks = new Map<string, SetTask>();
   for (const { at, set } of [...changes].sort(byTime)) {
     if (set.is === 'pairs') ({ pairs } = set);
     else if (set.is === 'span') spans.set(pairKey(set.pair), { from: set.from, to: set.to });
     else if (set.is === 'turn') turns.set(pairKey(set.pair), { at, ...set });
+    else if (set.is === 'ways') ways.set(pairKey(set.pair), set.ways);
+    else if (set.is === 'task') tasks.set(pairKey(set.pair), { task: set.task, called: set.called });
     else if (set.is === 'clock') ({ clock } = set);
     else if (set.is !== 'words') endedAt = set.is === 'end' ? at : null;
   }
-  return { pairs, spans, turns, clock, endedAt };
+  return { pairs, spans, turns, ways, tasks, clock, endedAt };
 }

@@ -6,7 +6,8 @@ export type Ending =
   | { outcome: 'finished' }
   | { outcome: 'stopped'; stop: string }
   | { outcome: 'forced'; failed: string[] }
-  | { outcome: 'not judged'; heldTo: string | null };
+  | { outcome: 'not judged'; heldTo: string | null }
+  | { outcome: 'left'; heldTo: string; by: string | null };
 
 /** How each rep is written on the sheet. */
 export const paperMarks = [
@@ -14,6 +15,7 @@ export const paperMarks = [
   { mark: 'f', means: 'finished' },
   { mark: '4!', means: 'finished, although checkpoint 4 failed' },
   { mark: '4?', means: 'not judged: held up to checkpoint 4, then interrupted' },
+  { mark: '4>', means: 'left for something else after checkpoint 4 held' },
   { mark: '?', means: 'not judged, nothing seen; leave a space before it' },
 ] as const;
 
@@ -33,7 +35,7 @@ export function readPaper(
   { first, last }: { first: number; last: number },
 ): PaperLine {
   const digits = breakdown.checkpoints.length > 9 ? '\\d+' : '\\d';
-  const marks = text.match(new RegExp(`${digits}[!?]?|[fF]|\\?|[^\\s,;.]`, 'g')) ?? [];
+  const marks = text.match(new RegExp(`${digits}[!?>]?|[fF]|\\?|[^\\s,;.]`, 'g')) ?? [];
   const endings: Ending[] = [];
   const faults: { mark: string; reason: string }[] = [];
   for (const mark of marks) {
@@ -47,6 +49,7 @@ export function readPaper(
         faults.push({ mark, reason: `checkpoint ${place + 1} was not drilled` });
       else if (mark.endsWith('!')) endings.push({ outcome: 'forced', failed: [checkpoint] });
       else if (mark.endsWith('?')) endings.push({ outcome: 'not judged', heldTo: checkpoint });
+      else if (mark.endsWith('>')) endings.push({ outcome: 'left', heldTo: checkpoint, by: null });
       else endings.push({ outcome: 'stopped', stop: checkpoint });
     } else faults.push({ mark, reason: 'this is no mark of the sheet' });
   }
@@ -65,5 +68,7 @@ export function paperMark(breakdown: Breakdown, rep: Rep): string {
       return rep.failed.map((id) => `${number(id)}!`).join('');
     case 'not judged':
       return rep.heldTo === null ? '?' : `${number(rep.heldTo)}?`;
+    case 'left':
+      return `${number(rep.heldTo)}>`;
   }
 }

@@ -61,6 +61,15 @@ const Setting = z.discriminatedUnion('is', [
     side: Side,
     during: z.object({ round: z.int().min(1).max(99), half: z.enum(['first', 'second']) }).nullable(),
   }),
+  /** The ways that a pair uses from now on, where neither bodies nor attire decide. */
+  z.object({ is: z.literal('ways'), pair: z.array(Id).min(1).max(3), ways: z.array(Id).max(60) }),
+  /** What the partner plays in a pair from now on: each of these, or, where one is called, one of them at random a rep. */
+  z.object({
+    is: z.literal('task'),
+    pair: z.array(Id).min(1).max(3),
+    task: z.array(Id).max(20),
+    called: z.boolean(),
+  }),
   z.object({ is: z.literal('clock'), clock: RoundClock }),
   /** A coach's own words about one person in this session. They add up; none replaces another. */
   z.object({ is: z.literal('words'), about: Id, words: z.string().min(1).max(500) }),
@@ -85,13 +94,7 @@ export type ChangeOf<K extends SessionChange['set']['is']> = Extract<SessionChan
 
 /** The people whom a change names. */
 export const peopleIn = (set: SessionChange['set']): readonly Id[] =>
-  set.is === 'pairs'
-    ? set.pairs.flat()
-    : set.is === 'span' || set.is === 'turn'
-      ? set.pair
-      : set.is === 'words'
-        ? [set.about]
-        : [];
+  set.is === 'pairs' ? set.pairs.flat() : 'pair' in set ? set.pair : set.is === 'words' ? [set.about] : [];
 
 /**
  * The last class, to be repeated: of the sessions of the latest day the one with most people, the later one of equals.

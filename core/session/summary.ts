@@ -22,6 +22,7 @@ export interface SessionSummary {
   finished: number;
   forced: number;
   notJudged: number;
+  left: number;
   /** Everybody who was paired or has a rep, those seen least first. */
   people: readonly PersonSummary[];
   /** Stops without a cause, in order of time. */
@@ -50,7 +51,7 @@ export function summaryOf(
     return known;
   };
   for (const id of pairs.flat()) of(id);
-  const count = { finished: 0, forced: 0, 'not judged': 0, stopped: 0 };
+  const count = { finished: 0, forced: 0, 'not judged': 0, left: 0, stopped: 0 };
   const untagged = reps.filter(
     ({ id, outcome, cause }) => outcome === 'stopped' && cause === null && wordsOf(id) === null,
   );
@@ -69,6 +70,7 @@ export function summaryOf(
     finished: count.finished,
     forced: count.forced,
     notJudged: count['not judged'],
+    left: count.left,
     untagged,
     people: [...people]
       .map(([student, { right, left, ...rest }]): PersonSummary => {

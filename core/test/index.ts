@@ -98,6 +98,24 @@ export const questionOf = (
   ...more,
 });
 
+/** The same of five checkpoints, with two schools at c2, answers to d1 and d2, and an exit from c3. */
+export function sayingBreakdown(): Breakdown {
+  const draft = plainBreakdown(5);
+  draft.checkpoints[1]!.variants = ['high', 'low'].map((school) => ({
+    id: school,
+    name: `The ${school} way`,
+    when: { on: 'school', school },
+    criterion: `The ${school} way is there.`,
+  }));
+  draft.defences[0]!.answers = [
+    { id: 'across', do: 'mend', at: 'c1', how: 'Step across.', bait: false },
+    { id: 'other', do: 'switch', technique: 'other-lock', how: 'Take the arm.', bait: false },
+  ];
+  draft.defences[1]!.answers = [{ do: 'retreat', to: 'guard', how: 'Let go.', bait: false }];
+  draft.exits = [{ id: 'exit', at: 'c3', technique: 'other-lock', how: 'Fall back.', unsafe: false }];
+  return Breakdown.parse(draft);
+}
+
 /** A UUID that a number always gives. */
 export const factId = (n: number): string => `00000000-0000-7000-8000-${n.toString(16).padStart(12, '0')}`;
 
@@ -125,5 +143,6 @@ export const aRep = (
     source: 'mat',
     note: '',
     outcome: fields.stop ? 'stopped' : 'finished',
-    ...fields,
+    ...(fields.outcome === 'left' && { by: null }),
+    ...Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)),
   });

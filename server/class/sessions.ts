@@ -62,6 +62,20 @@ export async function drillingSession(db: Db, academyId: Id, id: string): Promis
   return found ? Session.parse(found.session) : null;
 }
 
+/** What each of these sessions drills, as far as they are here. */
+export async function techniquesOfSessions(
+  db: Db,
+  academyId: Id,
+  ids: readonly string[],
+): Promise<Map<string, Pick<Session, 'technique'>>> {
+  if (ids.length === 0) return new Map();
+  const rows = await db
+    .select({ id: sessions.id, technique: sessions.techniqueId })
+    .from(sessions)
+    .where(and(eq(sessions.academyId, academyId), inArray(sessions.id, [...ids])));
+  return new Map(rows.map(({ id, technique }) => [id, { technique }]));
+}
+
 /** Keeps a session unless there is one of its id already; answers with the one that is kept. */
 export async function saveSession(db: Db, academyId: Id, session: Session): Promise<Session> {
   const { id, technique: techniqueId, startedAt } = session;

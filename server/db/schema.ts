@@ -2,6 +2,7 @@ import type { Breakdown, Draft, Technique } from '@ulkret/core/breakdown';
 import type { CareNote } from '@ulkret/core/care';
 import type { Student, Units } from '@ulkret/core/people';
 import type { WeekTally } from '@ulkret/core/reading';
+import type { Rep } from '@ulkret/core/rep';
 import type { SessionChange, Session } from '@ulkret/core/session';
 import type { TechniqueSummary } from '@ulkret/contract';
 import {
@@ -182,6 +183,12 @@ export const reps = pgTable(
     observer: text('observer').notNull(),
     source: text('source').notNull(),
     note: text('note').notNull(),
+    ways: text('ways').array(),
+    task: text('task').array(),
+    measured: jsonb('measured').$type<Rep['measured']>(),
+    met: jsonb('met').$type<Rep['met']>(),
+    by: text('by'),
+    follows: jsonb('follows').$type<Rep['follows']>(),
     receivedAt: instant('received_at')
       .notNull()
       .default(sql`now()`),
@@ -190,6 +197,9 @@ export const reps = pgTable(
     primaryKey({ columns: [table.academyId, table.id] }),
     index('reps_by_technique').on(table.academyId, table.technique, table.student, table.at),
     index('reps_by_session').on(table.academyId, table.session),
+    index('reps_that_follow')
+      .on(table.academyId, sql`(${table.follows} ->> 'rep')`)
+      .where(sql`${table.follows} is not null`),
   ],
 );
 

@@ -6,7 +6,7 @@ import { editionsOf } from '../library/techniques';
 import { roster } from '../people/roster';
 
 /** What of an academy facts are checked against; the reps that they name are looked up batch by batch. */
-type Known = Omit<Against, 'repOf' | 'now'>;
+type Known = Omit<Against, 'repOf' | 'sessionOf' | 'now'>;
 interface Remembered extends Known {
   editions: Map<Id, Known['editions'] extends ReadonlyMap<Id, infer E> ? E : never>;
 }

@@ -9,8 +9,10 @@ import {
   noFacts,
   type RepFacts,
   type SecondLook,
+  standing,
 } from '@ulkret/core/facts';
-import { and, asc, eq, gt, gte, inArray, lt, or, type SQL, sql } from 'drizzle-orm';
+import type { Rep } from '@ulkret/core/rep';
+import { and, asc, eq, gt, gte, inArray, isNotNull, lt, or, type SQL, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import type { Db } from '../db/connect';
 import { careNotes, reps, secondLooks, voids } from '../db/schema';
@@ -94,6 +96,27 @@ export async function factsWhere(db: Db, academyId: Id, which: SQL | undefined):
   // One after the other: a transaction has only one connection.
   const taken = await factsNaming(db, academyId, 'voids', ids);
   return { reps: found, voids: taken, tags: await factsNaming(db, academyId, 'tags', ids) };
+}
+
+/** Sequences are followed no further than this. */
+const longestSequence = 20;
+
+/** The standing reps that go on from these, and those that go on from them, whatever their technique. */
+export async function repsThatFollow(db: Db, academyId: Id, ids: readonly string[]): Promise<Rep[]> {
+  const found: Rep[] = [];
+  let from = ids;
+  for (let step = 0; from.length > 0 && step < longestSequence; step++) {
+    const facts = await factsWhere(
+      db,
+      academyId,
+      and(isNotNull(reps.follows), sql`${reps.follows} ->> 'rep' = any(${`{${from.join()}}`}::text[])`),
+    );
+    const known = new Set(found.map(({ id }) => id));
+    const next = [...standing(facts)].filter(({ id }) => !known.has(id));
+    found.push(...next);
+    from = next.map(({ id }) => id);
+  }
+  return found;
 }
 
 /** The second looks at reps of one technique. */

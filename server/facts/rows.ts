@@ -25,23 +25,34 @@ export function toRow<K extends FactList>(list: K, fact: FactOf<K>): Record<stri
   );
 }
 
-const fieldsBySchema = new Map<z.ZodType, ReadonlyMap<unknown, readonly string[]>>();
+/** A field, and whether a fact that says nothing of it is without it. */
+interface Field {
+  name: string;
+  mayMiss: boolean;
+}
+
+const fieldsBySchema = new Map<z.ZodType, ReadonlyMap<unknown, readonly Field[]>>();
 
 /** The fields of a fact by the value that tells its forms apart; under undefined where a kind has only one form. */
-function fieldsOf(schema: z.ZodType): ReadonlyMap<unknown, readonly string[]> {
+function fieldsOf(schema: z.ZodType): ReadonlyMap<unknown, readonly Field[]> {
   const known = fieldsBySchema.get(schema);
   if (known) return known;
   const shapeOf = (one: unknown) => (one as z.ZodObject).shape;
+  const named = (shape: z.ZodObject['shape']): Field[] =>
+    Object.entries(shape).map(([name, type]) => {
+      const { success } = (type as z.ZodType).safeParse(null);
+      return { name, mayMiss: !success };
+    });
   const fields =
     schema instanceof z.ZodDiscriminatedUnion
       ? new Map(
           schema.options.map((option) => {
             const shape = shapeOf(option);
             const form = (shape[schema.def.discriminator] as unknown as z.ZodLiteral).value;
-            return [form, Object.keys(shape)] as const;
+            return [form, named(shape)] as const;
           }),
         )
-      : new Map([[undefined, Object.keys(shapeOf(schema))]]);
+      : new Map([[undefined, named(shapeOf(schema))]]);
   fieldsBySchema.set(schema, fields);
   return fields;
 }
@@ -52,6 +63,7 @@ export function toFact<K extends FactList>(list: K, row: Readonly<Record<string,
   const form =
     schema instanceof z.ZodDiscriminatedUnion ? row[schema.def.discriminator as string] : undefined;
   const fact: Record<string, unknown> = {};
-  for (const field of fieldsOf(schema).get(form) ?? []) fact[field] = row[field];
+  for (const { name, mayMiss } of fieldsOf(schema).get(form) ?? [])
+    if (!mayMiss || row[name] !== null) fact[name] = row[name];
   return fact as unknown as Fact as FactOf<K>;
 }

@@ -13,6 +13,7 @@ import {
 } from '@ulkret/core/facts';
 import type { Rep } from '@ulkret/core/rep';
 import type { ItemAnswer } from '@ulkret/contract';
+import { techniquesOfSessions } from '../class/sessions';
 import type { Db } from '../db/connect';
 import { tellOfFacts } from '../live/tell';
 import { markStale } from '../readings/stale';
@@ -59,7 +60,9 @@ export async function takeFacts(
     const techniques = new Set((readable('reps') as Rep[]).map(({ technique }) => technique));
     let fresh = factLists().some((list) => kindOf(list).strictly && items[list].length > 0);
     const now = new Date().toISOString();
-    let known: Against = { ...(await knownOf(tx, academyId, [...techniques], fresh)), repOf, now };
+    const named = (readable('reps') as Rep[]).flatMap(({ session }) => session ?? []);
+    const sessionOf = await techniquesOfSessions(tx, academyId, [...new Set(named)]);
+    let known: Against = { ...(await knownOf(tx, academyId, [...techniques], fresh)), repOf, sessionOf, now };
 
     const take = async (list: FactList): Promise<Fact[]> => {
       for (const item of items[list]) {
@@ -68,7 +71,7 @@ export async function takeFacts(
         if (fault && !fresh) {
           // Nothing is refused by what was known a while ago.
           fresh = true;
-          known = { ...(await knownOf(tx, academyId, [...techniques], true)), repOf, now };
+          known = { ...(await knownOf(tx, academyId, [...techniques], true)), repOf, sessionOf, now };
           fault = faultIn(list, item.fact, known);
         }
         if (fault) item.settled = refused(fault);
@@ -78,14 +81,14 @@ export async function takeFacts(
     const accepted = noFacts() as Record<FactList, Fact[]>;
     accepted.reps = await take('reps');
     // What is about a rep is checked against it, whether it came just now or long ago.
-    const named = factLists().flatMap((list) =>
+    const about = factLists().flatMap((list) =>
       readable(list).flatMap((fact) => repNamedBy(list, fact) ?? []),
     );
-    for (const rep of await factsById(tx, academyId, 'reps', named)) {
+    for (const rep of await factsById(tx, academyId, 'reps', about)) {
       repOf.set(rep.id, rep);
       techniques.add(rep.technique);
     }
-    known = { ...(await knownOf(tx, academyId, [...techniques])), repOf, now };
+    known = { ...(await knownOf(tx, academyId, [...techniques])), repOf, sessionOf, now };
     for (const list of factLists()) if (list !== 'reps') accepted[list] = await take(list);
 
     const recounted = factLists()

@@ -192,7 +192,7 @@ describe('files of breakdowns', () => {
     const wrong = await hill
       .post('/api/import/breakdown')
       .send({ format: 'ulkret.breakdown/9', techniques: [] });
-    expect(wrong.body.fault).toEqual({ path: 'format', reason: 'the format should be "ulkret.breakdown/1"' });
+    expect(wrong.body.fault).toEqual({ path: 'format', reason: 'the format should be "ulkret.breakdown/2"' });
     const { body: file } = await hill.get('/api/export/breakdowns.json?technique=test-lock').expect(200);
     file.techniques[0].editions[0].checkpoints[0].after = ['c5'];
     const { body } = await hill.post('/api/import/breakdown').send(file).expect(200);
@@ -206,7 +206,7 @@ describe('files of breakdowns', () => {
 
   test('have a schema that anybody may read', async () => {
     const { body } = await supertest(app).get('/api/schema/breakdown.json').expect(200);
-    expect(body.title).toBe('ulkret.breakdown/1');
+    expect(body.title).toBe('ulkret.breakdown/2');
     expect(body.properties.techniques.type).toBe('array');
   });
 });

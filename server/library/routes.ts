@@ -1,4 +1,12 @@
-import { Breakdown, critique, type Edit, edited, type Id, publishable } from '@ulkret/core/breakdown';
+import {
+  Breakdown,
+  critique,
+  type Edit,
+  edited,
+  type Id,
+  publishable,
+  withAnswerIds,
+} from '@ulkret/core/breakdown';
 import { breakdownFileOf, breakdownJsonSchema, readBreakdownFile } from '@ulkret/core/formats';
 import { endpoints, SavedDraft } from '@ulkret/contract';
 import type { Router } from 'express';
@@ -115,7 +123,7 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     }
     const edition = (await latestNumber(db, academyId, params.id)) + 1;
     const date = new Date().toISOString().slice(0, 10);
-    const breakdown = Breakdown.parse({ ...saved.draft, edition, date, author: coach.name });
+    const breakdown = Breakdown.parse({ ...withAnswerIds(saved.draft), edition, date, author: coach.name });
     if (!(await publishDraft(db, academyId, body.revision, saved.technique, breakdown)))
       throw savedInBetween();
     return { edition };

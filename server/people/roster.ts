@@ -1,5 +1,5 @@
 import type { Id, Side } from '@ulkret/core/breakdown';
-import type { Student } from '@ulkret/core/people';
+import { newStudent, type Student } from '@ulkret/core/people';
 import { and, eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { students } from '../db/schema';
@@ -12,7 +12,8 @@ export async function roster(db: Db, academyId: Id): Promise<Student[]> {
     .from(students)
     .where(eq(students.academyId, academyId))
     .orderBy(students.name, students.id);
-  return rows.map(({ student }) => student);
+  // What a body was not asked for when it was kept is not known of it.
+  return rows.map(({ student }) => newStudent(student));
 }
 
 /**

@@ -1,10 +1,10 @@
 import type { Breakdown, Id } from '@ulkret/core/breakdown';
-import { agreementOf, asked, evidenceAt, type Editions } from '@ulkret/core/reading';
+import { agreementOf, asked, choicesOf, evidenceAt, type Editions } from '@ulkret/core/reading';
 import { standing } from '@ulkret/core/facts';
 import { endpoints, type InputOf } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
-import { factsOf, looksAt } from '../facts/read';
+import { factsOf, looksAt, repsThatFollow } from '../facts/read';
 import { roster } from '../people/roster';
 import { editionsOf } from '../library/techniques';
 import { answer, notFound } from '../http';
@@ -103,6 +103,23 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
     const facts = await factsOf(db, coach.academyId, { technique, student, since: weeks.since });
     const reps = standing(facts).filter(within);
     return { reps: evidenceAt(editions, reps, checkpoint) };
+  });
+
+  answer(router, db, endpoints.choices, async ({ query }, { coach: { academyId } }) => {
+    const { technique, student, rung = null, side = null, partner = null } = query;
+    const { editions, breakdown } = await latestOf(db, academyId, technique);
+    const { asOf, since } = windowOf(query);
+    const weeks = { asOf, since: since ?? undefined };
+    const masses = new Map((await roster(db, academyId)).map(({ id, massKg }) => [id, massKg]));
+    const within = asked({ rung, side, partner }, weeks, (person) => masses.get(person) ?? null);
+    const facts = await factsOf(db, academyId, {
+      technique,
+      ...(student && { student }),
+      since: weeks.since,
+    });
+    const own = standing(facts).filter(within);
+    const ids = own.map(({ id }) => id);
+    return choicesOf(breakdown, editions, [...own, ...(await repsThatFollow(db, academyId, ids))]);
   });
 
   answer(router, db, endpoints.agreement, async ({ query: { technique } }, { coach }) => {

@@ -5,8 +5,10 @@ import {
   type Defence,
   defencesOpenAt,
   type Id,
+  isRelation,
   placeOf,
-  type Tolerance,
+  type Proof,
+  toleranceWords,
   whenWords,
 } from '@ulkret/core/breakdown';
 import { Link } from 'react-router';
@@ -56,14 +58,13 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
   const title = (id: Id) =>
     `${placeOf(breakdown, id) + 1} ${read(breakdown.checkpoints[placeOf(breakdown, id)]!.title)}`;
   const { id, kind, criterion, proofs, tolerance, after, window, mendable, variants, caution } = checkpoint;
+  const { together, withinSeconds } = checkpoint;
   const mistakes = breakdown.mistakes.filter(({ at }) => at === id);
   const entries = (breakdown.entries ?? []).filter(({ joinsAt }) => joinsAt === id);
   const exits = (breakdown.exits ?? []).filter(({ at }) => at === id);
   const leadsTo = (technique: Id, enteredAt?: Id) => (
     <LeadsTo rows={rows} technique={technique} enteredAt={enteredAt} read={read} />
   );
-  const within = ({ low, high, unit, between }: Tolerance) =>
-    `${low} to ${high} ${unit}${between ? `: ${read(between)}` : ''}`;
   return (
     <Face aria-label="Anatomy of the checkpoint">
       <div>
@@ -75,12 +76,16 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
       </div>
       {caution && <Caution note={read(caution)} />}
       <dl>
-        {proofs.map(({ by, text }) => (
-          <Pair key={text} term={proofWords[by]}>
-            {read(text)}
+        {proofs.map((proof) => (
+          <Pair key={proof.text} term={proofWords[proof.by]}>
+            <ProofText proof={proof} read={read} />
           </Pair>
         ))}
-        {tolerance && <Pair term="Within">{within(tolerance)}</Pair>}
+        {tolerance && (
+          <Pair term={isRelation(tolerance) ? 'Seen' : 'Within'}>{read(toleranceWords(tolerance))}</Pair>
+        )}
+        {withinSeconds !== undefined && <Pair term="In time">{withinSeconds} s after the one before</Pair>}
+        {together !== undefined && <Pair term="Together">at the same moment as {title(together)}</Pair>}
         {after.length > 0 && <Pair term="After">{after.map(title).join(' · ')}</Pair>}
         {window && (
           <Pair term="Window">
@@ -106,12 +111,12 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
             {read(variant.name) || 'Another way'} ({read(whenWords(variant.when))})
           </h3>
           {variant.criterion && <p>{read(variant.criterion)}</p>}
-          {variant.proofs?.map(({ by, text }) => (
-            <p key={text}>
-              {proofWords[by]}: {read(text)}
+          {variant.proofs?.map((proof) => (
+            <p key={proof.text}>
+              {proofWords[proof.by]}: <ProofText proof={proof} read={read} />
             </p>
           ))}
-          {variant.tolerance && <p>Within {within(variant.tolerance)}</p>}
+          {variant.tolerance && <p>Measure: {read(toleranceWords(variant.tolerance))}</p>}
           {(variant.ruleTags ?? []).length > 0 && (
             <p>Not allowed everywhere: {variant.ruleTags!.join(', ')}.</p>
           )}
@@ -139,7 +144,17 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
         </article>
       ))}
       {defencesOpenAt(breakdown, id).map((defence) => {
-        const { title: name, type, underLoadOnly, signal, leaves, answers, becomes, brokenDownIn } = defence;
+        const {
+          title: name,
+          type,
+          underLoadOnly,
+          signal,
+          leaves,
+          answers,
+          becomes,
+          brokenDownIn,
+          task,
+        } = defence;
         const next = breakdown.defences.find((one) => one.id === becomes);
         return (
           <article key={defence.id}>
@@ -159,6 +174,11 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
               {next && <> Continued, it becomes: {read(next.title)}.</>}
               {brokenDownIn && <> Broken down in {leadsTo(brokenDownIn)}.</>}
             </p>
+            {task && (
+              <p>
+                <strong>The partner’s task:</strong> {read(task)}
+              </p>
+            )}
             {answers.map((answer) => (
               <p key={answer.how}>
                 <strong>
@@ -175,6 +195,14 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
     </Face>
   );
 }
+
+/** A sign as it is written; one of the contrary says that it is. */
+const ProofText = ({ proof, read }: { proof: Proof; read: (text: string) => string }) => (
+  <>
+    {proof.shows === 'broken' && <strong>It fails where: </strong>}
+    {read(proof.text)}
+  </>
+);
 
 /** Where an answer goes: back to a checkpoint, to another technique, or to a position. */
 function AnswerPlace({

@@ -1,10 +1,8 @@
 import type { TechniqueRow } from '@ulkret/contract';
-import { type Answer as AnswerSchema, Defence, type Id, type Mistake } from '@ulkret/core/breakdown';
+import { type Answer, answersOf, Defence, type Id, type Mistake } from '@ulkret/core/breakdown';
 import { memo } from 'react';
-import type { z } from 'zod';
 import { Check, Unfold, Pane, Part, plainly, SelectInput, type Set, Small, TextInput, Two } from './fields';
 
-type Answer = z.infer<typeof AnswerSchema>;
 type Path = readonly (string | number)[];
 type Options = readonly { value: Id; text: string }[];
 
@@ -91,6 +89,7 @@ export const CausesForm = memo(function CausesForm({
             points={points}
             others={defences}
             rows={rows}
+            newId={newId}
             defence={one}
             path={['defences', i]}
             set={set}
@@ -166,6 +165,7 @@ function DefenceForm({
   points,
   others: all,
   rows,
+  newId,
   defence,
   path,
   set,
@@ -174,6 +174,7 @@ function DefenceForm({
   points: Options;
   others: readonly Defence[];
   rows: readonly TechniqueRow[];
+  newId: (words: string) => Id;
   defence: Defence;
   path: Path;
   set: Set;
@@ -181,7 +182,8 @@ function DefenceForm({
 }) {
   const at = (...rest: Path): Path => [...path, ...rest];
   const techniques = rows.map(({ technique }) => ({ value: technique.id, text: technique.name }));
-  const add = (answer: Answer) => set(at('answers'), [...defence.answers, answer]);
+  const add = (answer: Answer) =>
+    set(at('answers'), [...answersOf(defence), { ...answer, id: newId('answer') }]);
   const others = all
     .filter(({ id }) => id !== defence.id)
     .map(({ id, title }) => ({ value: id, text: title || 'untitled' }));
@@ -250,6 +252,13 @@ function DefenceForm({
         value={defence.signal}
         set={set}
       />
+      <TextInput
+        label="The partner’s task: what to do, at which signal, how hard"
+        long
+        path={at('task')}
+        value={defence.task ?? ''}
+        set={(to, value) => set(to, value === '' ? undefined : value)}
+      />
       {defence.answers.map((answer, k) => (
         <Pane key={k} style={indent} data-path={at('answers', k).join('.')}>
           <Two>
@@ -269,7 +278,13 @@ function DefenceForm({
                 value={answer.technique}
                 options={techniques}
                 onChange={(technique) =>
-                  set(at('answers', k), { do: 'switch', technique, how: answer.how, bait: answer.bait })
+                  set(at('answers', k), {
+                    id: answer.id,
+                    do: 'switch',
+                    technique,
+                    how: answer.how,
+                    bait: answer.bait,
+                  })
                 }
               />
             )}

@@ -1,15 +1,10 @@
 import {
-  Attire,
   type Checkpoint,
   CheckpointKind,
-  type When,
   type Draft,
   type Id,
-  Proof,
   shareEvenly,
   setBelief,
-  type Tolerance,
-  unitsOf,
   type Variant,
 } from '@ulkret/core/breakdown';
 import { memo, useCallback, useMemo } from 'react';
@@ -18,7 +13,7 @@ import {
   Check,
   ManyInput,
   NumberInput,
-  Unfold,
+  OpenNumberInput,
   Pane,
   Part,
   plainly,
@@ -28,9 +23,11 @@ import {
   TextInput,
   Two,
 } from './fields';
+import { ProofsForm, ToleranceForm } from './ProofsForm';
+import { conditions, VariantForm } from './VariantForm';
 
-const usualTolerance: Tolerance = { quantity: 'angle', unit: 'degrees', low: 0, high: 90, between: '' };
 type Path = readonly (string | number)[];
+const nothing = 'nothing';
 
 interface Props {
   checkpoint: Checkpoint;
@@ -122,42 +119,35 @@ export const CheckpointForm = memo(function CheckpointForm({
         />
       )}
       <Part title="How one can tell">
-        {proofs.map((proof, k) => (
-          <div
-            key={k}
-            style={{
-              display: 'grid',
-              gridTemplateColumns: '7rem minmax(0,1fr) auto',
-              gap: '0.5rem',
-              alignItems: 'end',
-            }}
-          >
-            <SelectInput
-              label="By"
-              path={at('proofs', k, 'by')}
-              value={proof.by}
-              options={plainly(Proof.shape.by.options)}
-              onChange={(by) => set(at('proofs', k, 'by'), by)}
-            />
-            <TextInput
-              label={`Proof ${k + 1}`}
-              long
-              path={at('proofs', k, 'text')}
-              value={proof.text}
-              set={set}
-            />
-            <Small
-              label={`Take proof ${k + 1} away`}
-              onClick={() => set(at('proofs'), proofs.toSpliced(k, 1))}
-            >
-              ×
-            </Small>
-          </div>
-        ))}
-        <Small onClick={() => set(at('proofs'), [...proofs, { by: 'see', text: '' }])}>Add a proof</Small>
+        <ProofsForm path={at('proofs')} proofs={proofs} set={set} />
         <ToleranceForm path={at('tolerance')} tolerance={tolerance} set={set} />
       </Part>
-      <Part title="Window and caution" open={window !== undefined || checkpoint.caution !== undefined}>
+      <Part
+        title="Time and caution"
+        open={[window, checkpoint.caution, checkpoint.together, checkpoint.withinSeconds].some(
+          (one) => one !== undefined,
+        )}
+      >
+        {place > 0 && (
+          <Two>
+            <OpenNumberInput
+              label="Within so many seconds of the one before (empty: any time)"
+              path={at('withinSeconds')}
+              value={checkpoint.withinSeconds ?? null}
+              set={(path, value) => set(path, value ?? undefined)}
+            />
+            <SelectInput
+              label="At the same moment as"
+              path={at('together')}
+              value={checkpoint.together ?? nothing}
+              options={[
+                { value: nothing, text: 'nothing else' },
+                ...others.filter(({ value }) => value !== id),
+              ]}
+              onChange={(other) => set(at('together'), other === nothing ? undefined : other)}
+            />
+          </Two>
+        )}
         <Check
           label="It can be done only for a while"
           value={window !== undefined}
@@ -206,162 +196,6 @@ export const CheckpointForm = memo(function CheckpointForm({
     </Pane>
   );
 });
-
-function ToleranceForm({ path, tolerance, set }: { path: Path; tolerance: Tolerance | undefined; set: Set }) {
-  return (
-    <>
-      <Check
-        label="It is measured"
-        value={tolerance !== undefined}
-        onChange={(on) => set(path, on ? usualTolerance : undefined)}
-      />
-      {tolerance && (
-        <>
-          <Two>
-            <SelectInput
-              label="Quantity"
-              path={[...path, 'quantity']}
-              value={tolerance.quantity}
-              options={plainly(Object.keys(unitsOf) as Tolerance['quantity'][])}
-              onChange={(quantity) => set(path, { ...tolerance, quantity, unit: unitsOf[quantity][0]! })}
-            />
-            <SelectInput
-              label="Unit"
-              path={[...path, 'unit']}
-              value={tolerance.unit}
-              options={plainly(unitsOf[tolerance.quantity])}
-              onChange={(unit) => set([...path, 'unit'], unit)}
-            />
-            <NumberInput label="From" path={[...path, 'low']} value={tolerance.low} set={set} />
-            <NumberInput label="To" path={[...path, 'high']} value={tolerance.high} set={set} />
-          </Two>
-          <TextInput
-            label="Measured between"
-            long
-            path={[...path, 'between']}
-            value={tolerance.between}
-            set={set}
-          />
-        </>
-      )}
-    </>
-  );
-}
-
-const conditions: Readonly<Record<When['on'], When>> = {
-  school: { on: 'school', school: '' },
-  attire: { on: 'attire', attire: 'gi' },
-  body: { on: 'body', fact: 'reach margin', is: '<', value: 0 },
-  situation: { on: 'situation', situation: '' },
-};
-const facts = ['reach margin', 'partner mass ratio', 'hip mobility', 'stature ratio'] as const;
-const mobility = ['low', 'middle', 'high'] as const;
-
-function VariantForm({
-  path,
-  variant,
-  set,
-  remove,
-}: {
-  path: Path;
-  variant: Variant;
-  set: Set;
-  remove: () => void;
-}) {
-  const { when } = variant;
-  const at = (...rest: Path): Path => [...path, ...rest];
-  return (
-    <Unfold name={variant.name} path={path}>
-      <Two>
-        <TextInput label="Variant" path={at('name')} value={variant.name} set={set} />
-        <SelectInput
-          label="When"
-          path={at('when')}
-          value={when.on}
-          options={[
-            { value: 'school', text: 'a school is chosen' },
-            { value: 'attire', text: 'of the attire' },
-            { value: 'body', text: 'of the bodies' },
-            { value: 'situation', text: 'of a situation' },
-          ]}
-          onChange={(on) => set(at('when'), conditions[on])}
-        />
-        {when.on === 'school' && (
-          <TextInput label="School" path={at('when', 'school')} value={when.school} set={set} />
-        )}
-        {when.on === 'situation' && (
-          <TextInput label="Situation" path={at('when', 'situation')} value={when.situation} set={set} />
-        )}
-        {when.on === 'attire' && (
-          <SelectInput
-            label="Attire"
-            path={at('when', 'attire')}
-            value={when.attire}
-            options={plainly(Attire.options)}
-            onChange={(attire) => set(at('when', 'attire'), attire)}
-          />
-        )}
-        {when.on === 'body' && (
-          <>
-            <SelectInput
-              label="Fact"
-              path={at('when', 'fact')}
-              value={when.fact}
-              options={plainly(facts)}
-              onChange={(fact) =>
-                set(at('when'), {
-                  ...when,
-                  fact,
-                  ...(fact === 'hip mobility' ? { is: '=', value: 'low' } : { is: '<', value: 0 }),
-                })
-              }
-            />
-            {when.fact === 'hip mobility' ? (
-              <SelectInput
-                label="Is"
-                path={at('when', 'value')}
-                value={String(when.value) as (typeof mobility)[number]}
-                options={plainly(mobility)}
-                onChange={(value) => set(at('when', 'value'), value)}
-              />
-            ) : (
-              <>
-                <SelectInput
-                  label="Is"
-                  path={at('when', 'is')}
-                  value={when.is}
-                  options={[
-                    { value: '<', text: 'under' },
-                    { value: '>', text: 'over' },
-                    { value: '=', text: 'just' },
-                  ]}
-                  onChange={(is) => set(at('when', 'is'), is)}
-                />
-                <NumberInput label="Value" path={at('when', 'value')} value={Number(when.value)} set={set} />
-              </>
-            )}
-          </>
-        )}
-      </Two>
-      <TextInput
-        label="Criterion in this variant"
-        long
-        path={at('criterion')}
-        value={variant.criterion ?? ''}
-        set={set}
-      />
-      <TextInput
-        label="Caution of this variant"
-        long
-        path={at('caution')}
-        value={variant.caution ?? ''}
-        set={(to, value) => set(to, value === '' ? undefined : value)}
-      />
-      <ToleranceForm path={at('tolerance')} tolerance={variant.tolerance} set={set} />
-      <Small onClick={remove}>Take this variant away</Small>
-    </Unfold>
-  );
-}
 
 /** What a checkpoint is called where it is one of several. */
 export const optionsOf = (list: readonly Checkpoint[]) =>

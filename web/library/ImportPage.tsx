@@ -60,8 +60,8 @@ export default function ImportPage() {
       </Head>
       <Panel>
         <p>
-          A file in the format ulkret.breakdown/1, one technique or a whole library. First you see what it
-          would do; nothing is kept before you say so.{' '}
+          A file in the format ulkret.breakdown/2 (or /1), one technique or a whole library. First you see
+          what it would do; nothing is kept before you say so.{' '}
           <a href="/api/schema/breakdown.json">The format as JSON Schema</a>
         </p>
         <Row style={{ marginTop: '0.7rem' }}>

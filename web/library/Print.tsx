@@ -1,5 +1,13 @@
 import { endpoints } from '@ulkret/contract';
-import { type Breakdown, defencesOpenAt, readFor, type Side, type Technique } from '@ulkret/core/breakdown';
+import {
+  type Breakdown,
+  defencesOpenAt,
+  readFor,
+  type Side,
+  type Technique,
+  toleranceWords,
+  whenWords,
+} from '@ulkret/core/breakdown';
 import { useParams, useSearchParams } from 'react-router';
 import styled, { createGlobalStyle } from 'styled-components';
 import { useApi } from '../api/use-api';
@@ -124,19 +132,34 @@ function Page1({
               {checkpoint.caution && <div data-caution>{read(checkpoint.caution)}</div>}
               {!card && (
                 <>
-                  {checkpoint.proofs.map(({ by, text }) => (
+                  {checkpoint.proofs.map(({ by, text, shows }) => (
                     <div key={text}>
                       <small>
-                        {by}: {read(text)}
+                        {by}
+                        {shows === 'broken' && ' that it fails'}: {read(text)}
+                      </small>
+                    </div>
+                  ))}
+                  {checkpoint.tolerance && (
+                    <div>
+                      <small>measure: {read(toleranceWords(checkpoint.tolerance))}</small>
+                    </div>
+                  )}
+                  {checkpoint.variants.map((variant) => (
+                    <div key={variant.id}>
+                      <small>
+                        {read(whenWords(variant.when))}: {read(variant.criterion ?? variant.name)}
+                        {variant.caution && ` ${read(variant.caution)}`}
                       </small>
                     </div>
                   ))}
                   {defencesOpenAt(breakdown, checkpoint.id)
                     .filter(({ opens }) => opens === checkpoint.id)
-                    .map(({ id, title, answers }) => (
+                    .map(({ id, title, answers, task }) => (
                       <div key={id}>
                         <small>
-                          Partner: {read(title)} → {answers[0] ? read(answers[0].how) : 'no answer yet'}
+                          Partner: {read(title)}
+                          {task && ` (${read(task)})`} → {answers[0] ? read(answers[0].how) : 'no answer yet'}
                         </small>
                       </div>
                     ))}

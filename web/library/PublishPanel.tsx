@@ -1,6 +1,7 @@
 import {
   type Breakdown,
   changesBetween,
+  withAnswerIds,
   changeWords,
   type Finding,
   publishable,
@@ -27,7 +28,7 @@ export function PublishPanel({ work: { draft }, latest, findings, trouble, publi
   const words = latest
     ? [
         ...new Set(
-          changesBetween(latest, draft)
+          changesBetween(withAnswerIds(latest), draft)
             .filter(({ path }) => !['edition', 'date', 'author'].includes(String(path[0])))
             .map((change) => changeWords(change, latest, draft)),
         ),

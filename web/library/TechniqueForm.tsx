@@ -11,6 +11,7 @@ import {
   TechniqueKind,
   unretireCheckpoint,
 } from '@ulkret/core/breakdown';
+import { loadsOf } from '@ulkret/core/care';
 import { optionsOf } from './CheckpointForm';
 import {
   Check,
@@ -32,6 +33,63 @@ interface Props {
   set: Set;
   edit: (next: (draft: Draft) => Draft) => void;
   newId: (words: string) => Id;
+}
+
+const fromUsual = 'usual';
+
+/** What it loads, whom, and from which checkpoint on. Until somebody says it, it is what the kind of technique says. */
+function LoadsForm({
+  technique,
+  points,
+  set,
+}: Pick<Props, 'technique' | 'set'> & { points: ReturnType<typeof optionsOf> }) {
+  const at = (...rest: (string | number)[]) => ['technique', 'loads', ...rest];
+  const loads = loadsOf(technique);
+  return (
+    <Part title={`What is loaded, and whom (${loads.length})`} open={technique.loads !== undefined}>
+      {loads.map((load, i) => (
+        <Two key={i}>
+          <SelectInput
+            label="Region"
+            path={at(i, 'region')}
+            value={load.region}
+            options={plainly(Region.options)}
+            onChange={(region) => set(at(), loads.with(i, { ...load, region }))}
+          />
+          <SelectInput
+            label="Of whom"
+            path={at(i, 'whom')}
+            value={load.whom}
+            options={[
+              { value: 'partner', text: 'the partner' },
+              { value: 'student', text: 'who does it' },
+            ]}
+            onChange={(whom) => set(at(), loads.with(i, { ...load, whom }))}
+          />
+          <SelectInput
+            label="From"
+            path={at(i, 'from')}
+            value={load.from ?? fromUsual}
+            options={[
+              { value: fromUsual, text: load.whom === 'partner' ? 'the first finish on' : 'the beginning' },
+              ...points.map(({ value, text }) => ({ value, text: `${text} on` })),
+            ]}
+            onChange={(from) => set(at(), loads.with(i, { ...load, from: from === fromUsual ? null : from }))}
+          />
+          <Small label={`Take load ${i + 1} away`} onClick={() => set(at(), loads.toSpliced(i, 1))}>
+            ×
+          </Small>
+        </Two>
+      ))}
+      <Small
+        onClick={() =>
+          set(at(), [...loads, { region: technique.regions[0] ?? 'neck', whom: 'partner', from: null }])
+        }
+      >
+        Add a load
+      </Small>
+    </Part>
+  );
 }
 
 /** What is true of the technique as a whole: what it is, what it loads, how it is entered and left. */
@@ -96,12 +154,13 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
         />
       </Two>
       <ManyInput
-        label="Loads"
+        label="What it can hurt"
         path={at('regions')}
         value={technique.regions}
         options={plainly(Region.options)}
         onChange={(list) => set(at('regions'), list)}
       />
+      <LoadsForm technique={technique} points={points} set={set} />
       <ManyInput
         label="Rule tags"
         path={at('ruleTags')}

@@ -171,6 +171,33 @@ export const NumberInput = ({
   );
 };
 
+/** A number that may be left empty, which is null. */
+export const OpenNumberInput = ({
+  label,
+  path,
+  value,
+  set,
+}: {
+  label: string;
+  path: readonly (string | number)[];
+  value: number | null;
+  set: Set;
+}) => {
+  const toldAsNumber: Set = useCallback(
+    (to, text) => set(to, String(text).trim() === '' ? null : Number(text)),
+    [set],
+  );
+  return (
+    <TextInput
+      number
+      label={label}
+      path={path}
+      value={value === null ? '' : String(value)}
+      set={toldAsNumber}
+    />
+  );
+};
+
 /** A value that stays the same object while it says the same, so that what is drawn from it is not drawn again. */
 export function useSame<T>(value: T): T {
   const text = JSON.stringify(value);

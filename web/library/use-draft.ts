@@ -7,6 +7,7 @@ import {
   merge,
   setAt,
   type Technique,
+  withAnswerIds,
 } from '@ulkret/core/breakdown';
 import { startTransition, useCallback, useEffect, useRef, useState } from 'react';
 import { Saying } from './saying';
@@ -48,7 +49,7 @@ export const beginFrom = (
 ): Base =>
   saved
     ? { work: { technique: saved.technique, draft: saved.draft }, revision: saved.revision }
-    : { work: { technique, draft: latest! }, revision: 0 };
+    : { work: { technique, draft: withAnswerIds(latest!) }, revision: 0 };
 
 /** What this window had not sent when it was closed. */
 function unsent(id: string): { base: Base; present: Written } | null {

@@ -1,5 +1,5 @@
-import { readFor, type Breakdown } from '@ulkret/core/breakdown';
-import { lastBeforeFinish } from '@ulkret/core/care';
+import { readFor, type Breakdown, type Technique } from '@ulkret/core/breakdown';
+import { lastBeforeLoad } from '@ulkret/core/care';
 import { signOffWords } from '@ulkret/core/prescription';
 import type { Rep, Rung } from '@ulkret/core/rep';
 import { doublesIn } from '@ulkret/core/session';
@@ -95,8 +95,7 @@ const AdviceLine = styled.div`
 interface AdviceProps {
   view: PairView;
   breakdown: Breakdown;
-  /** It acts fast: that is said also where the bar has no room for its caution. */
-  fast: boolean;
+  technique: Technique;
   /** What was just said: on a phone it stands here. */
   said: string;
   rung: Rung;
@@ -133,7 +132,7 @@ const lookedAt = 30;
 export const Advice = late(function Advice({
   view,
   breakdown,
-  fast,
+  technique,
   said,
   rung,
   nameOf,
@@ -204,7 +203,7 @@ export const Advice = late(function Advice({
       ['Both stand', settle],
     );
   const full = caps.find(({ spent, cap }) => spent >= cap);
-  const spared = lastBeforeFinish(breakdown);
+  const spared = lastBeforeLoad(breakdown, technique);
   if (full && turn.partner)
     return line(
       'care',
@@ -218,5 +217,8 @@ export const Advice = late(function Advice({
     return line(undefined, 'Stop before the finish: no load.', ['Full technique', () => onSpan(null)]);
   if (permit.verdict === 'with care') return line('care', permit.reasons.map(({ words }) => words).join(' '));
   if (works) return line(undefined, works);
-  return line(undefined, `${fast ? 'Fast lock: put it on slowly. ' : ''}Tap early, release at once.`);
+  return line(
+    undefined,
+    `${technique.loadSpeed === 'fast' ? 'Fast lock: put it on slowly. ' : ''}Tap early, release at once.`,
+  );
 });

@@ -132,8 +132,12 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
             <h2>What was drilled</h2>
             <p>
               {many(summary.reps, 'rep')}: {many(summary.finished, 'finish', 'finishes')},{' '}
-              {many(summary.reps - summary.finished - summary.forced - summary.notJudged, 'stop')},{' '}
-              {summary.forced} forced, {summary.notJudged} not judged.
+              {many(
+                summary.reps - summary.finished - summary.forced - summary.notJudged - summary.left,
+                'stop',
+              )}
+              , {summary.forced} forced, {summary.notJudged} not judged
+              {summary.left > 0 && `, ${summary.left} left for something else`}.
             </p>
             {never.length > 0 && (
               <p>

@@ -243,7 +243,7 @@ function Live(opened: Opened) {
       <Advice
         view={view}
         breakdown={breakdown}
-        fast={technique.loadSpeed === 'fast'}
+        technique={technique}
         said={said}
         rung={rung}
         nameOf={nameOf}

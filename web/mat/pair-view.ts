@@ -142,7 +142,7 @@ function viewOf(common: Common, members: Pair): PairView {
     turn,
     span,
     permit: permitOfTurn(common, turn),
-    caps: spanSpares(breakdown, span.to) ? [] : capsOfPartner(common, turn.partner),
+    caps: spanSpares(breakdown, common.technique, span.to) ? [] : capsOfPartner(common, turn.partner),
     work: workOf(common, turn.student),
     stopped: notes.at(-1) ?? null,
   };

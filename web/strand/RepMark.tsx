@@ -33,7 +33,9 @@ export function RepMark({ rep, numberOf }: { rep: Rep; numberOf: (checkpoint: st
       ? ['', 'finished']
       : rep.outcome === 'forced'
         ? ['!', 'forced']
-        : ['–', 'not judged'];
+        : rep.outcome === 'left'
+          ? ['→', `left after ${numberOf(rep.heldTo)}`]
+          : ['–', 'not judged'];
   return (
     <Face role="img" aria-label={label}>
       {mark}

@@ -1,5 +1,6 @@
-import { type Checkpoint, type Draft, type Tolerance, unitsOf } from '../breakdown';
+import type { Checkpoint, Draft } from '../breakdown';
 import { placeOf } from '../causes';
+import { isRelation, type Measured, unitsOf } from '../proof';
 import { forceIn, opinionIn, statesSomething, statesTwo } from './language';
 import type { Rule } from './rule';
 import { isEmpty, numberOf, saying } from './rule';
@@ -13,13 +14,15 @@ const worthOf = ({ belief }: Checkpoint, { checkpoints }: Draft): number =>
   (belief * checkpoints.length) / 100;
 
 /** What a measure in a unit can be. */
-const possible: Readonly<Record<Tolerance['unit'], readonly [low: number, high: number]>> = {
+const possible: Readonly<Record<Measured['unit'], readonly [low: number, high: number]>> = {
   degrees: [-360, 360],
   centimetres: [-200, 200],
   'finger widths': [0, 20],
+  'hand widths': [0, 20],
   seconds: [0, 600],
   times: [0, 1000],
   percent: [0, 100],
+  'percent of the limb from the joint': [0, 100],
 };
 
 const plain = (text: string): string =>
@@ -163,11 +166,19 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       ];
       for (const [path, one] of all) {
         if (!one) continue;
-        if (one.low > one.high)
+        if (isRelation(one)) {
+          for (const end of ['what', 'of'] as const)
+            if (isEmpty(one[end]))
+              yield [[...path, end], 'The relation lacks an end: say what, seen from what.'];
+          continue;
+        }
+        if (one.low === null && one.high === null)
+          yield [[...path, 'low'], 'The measure is open at both ends: say at least, at most, or both.'];
+        if (one.low !== null && one.high !== null && one.low > one.high)
           yield [[...path, 'low'], `From ${one.low} to ${one.high} is empty: swap the two.`];
         const [low, high] = possible[one.unit];
-        const beyond = [one.low, one.high].find((value) => value < low || value > high);
-        if (beyond !== undefined)
+        const beyond = [one.low, one.high].find((value) => value !== null && (value < low || value > high));
+        if (beyond !== undefined && beyond !== null)
           yield [
             [...path, beyond === one.low ? 'low' : 'high'],
             `${beyond} ${one.unit} cannot be: it lies between ${low} and ${high}.`,
@@ -179,12 +190,30 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
     },
   },
   {
+    name: 'together with itself',
+    severity: 'error',
+    find: ({ id, together }) =>
+      saying(['together'], together === id && 'It comes together with itself: choose the other one.'),
+  },
+  {
+    name: 'a proof of the contrary alone',
+    severity: 'warning',
+    find: ({ proofs }) =>
+      saying(
+        ['proofs'],
+        proofs.length > 0 &&
+          proofs.every(({ shows }) => shows === 'broken') &&
+          'Every sign here is of its failing: add one that tells when it holds.',
+      ),
+  },
+  {
     name: 'a measure that nobody takes',
     severity: 'warning',
     find: ({ tolerance, proofs }) =>
       saying(
         ['proofs'],
         tolerance !== undefined &&
+          !isRelation(tolerance) &&
           !proofs.some(({ by }) => by === 'measure') &&
           'A measure is given, and no proof says how it is taken: add one that measures.',
       ),

@@ -187,6 +187,30 @@ export const ofTheRest: readonly Rule<Draft>[] = [
       ),
   },
   {
+    name: 'a load from a checkpoint that is not there',
+    severity: 'error',
+    *find({ checkpoints }, { technique: { loads = [] } }) {
+      for (const [i, { from }] of loads.entries())
+        if (from !== null && !checkpoints.some(({ id }) => id === from))
+          yield [
+            ['technique', 'loads', i, 'from'],
+            `It loads from checkpoint "${from}" on, and there is none: choose one that is there.`,
+          ];
+    },
+  },
+  {
+    name: 'a submission that loads nobody',
+    severity: 'warning',
+    find: (_, { technique: { kind, loads } }) =>
+      saying(
+        ['technique', 'loads'],
+        kind === 'submission' &&
+          loads !== undefined &&
+          !loads.some(({ whom }) => whom === 'partner') &&
+          'A submission loads the partner somewhere: say where, or exposures are not counted.',
+      ),
+  },
+  {
     name: 'a mechanism without its tag',
     severity: 'warning',
     *find(draft, { technique }) {

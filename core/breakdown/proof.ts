@@ -1,0 +1,80 @@
+import { z } from 'zod';
+
+/** Words of a breakdown. A draft may leave them empty; the critique asks for them before it is published. */
+export const text = z.string().max(2000);
+
+/** How one can tell that a checkpoint holds; or, where it shows the contrary, that it is broken. */
+export const Proof = z.object({
+  by: z.enum(['see', 'feel', 'ask', 'measure']),
+  text,
+  /** What the sign is a sign of; where it is left out, that it holds. */
+  shows: z.enum(['holds', 'broken']).optional(),
+});
+export type Proof = z.infer<typeof Proof>;
+
+/** The measured range within which a checkpoint holds, in `unit`; an end that is null is open. */
+export const Measured = z.object({
+  quantity: z.enum(['angle', 'distance', 'time', 'count', 'share']),
+  unit: z.enum([
+    'degrees',
+    'centimetres',
+    'finger widths',
+    'hand widths',
+    'seconds',
+    'times',
+    'percent',
+    'percent of the limb from the joint',
+  ]),
+  low: z.number().nullable(),
+  high: z.number().nullable(),
+  between: text,
+});
+export type Measured = z.infer<typeof Measured>;
+
+/** Where one thing must be, seen from another: the elbow, below, the line of the shoulders. */
+export const Relation = z.object({
+  what: text,
+  is: z.enum([
+    'above',
+    'below',
+    'in front of',
+    'behind',
+    'inside',
+    'outside',
+    'level with',
+    'touching',
+    'on the same side as',
+  ]),
+  of: text,
+});
+export type Relation = z.infer<typeof Relation>;
+
+/** What is measured, or looked at with a straight edge: a range, or a relation. */
+export const Tolerance = z.union([Measured, Relation]);
+export type Tolerance = z.infer<typeof Tolerance>;
+
+export const isRelation = (tolerance: Tolerance): tolerance is Relation => 'is' in tolerance;
+
+/** The units in which each quantity is measured. */
+export const unitsOf: Readonly<Record<Measured['quantity'], readonly Measured['unit'][]>> = {
+  angle: ['degrees'],
+  distance: ['centimetres', 'finger widths', 'hand widths'],
+  time: ['seconds'],
+  count: ['times'],
+  share: ['percent', 'percent of the limb from the joint'],
+};
+
+/** A tolerance in words: "at most 5 degrees, shin to hip line", "elbow below the shoulder line". */
+export function toleranceWords(tolerance: Tolerance): string {
+  if (isRelation(tolerance)) return `${tolerance.what} ${tolerance.is} ${tolerance.of}`;
+  const { low, high, unit, between } = tolerance;
+  const range =
+    low === null
+      ? high === null
+        ? `any number of ${unit}`
+        : `at most ${high} ${unit}`
+      : high === null
+        ? `at least ${low} ${unit}`
+        : `${low} to ${high} ${unit}`;
+  return between ? `${range}: ${between}` : range;
+}

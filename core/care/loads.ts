@@ -1,0 +1,90 @@
+import {
+  type Breakdown,
+  type Id,
+  type Load,
+  placeOf,
+  type Region,
+  type RuleTag,
+  type Technique,
+} from '../breakdown';
+
+export type Loading = Pick<Technique, 'regions' | 'loadSpeed' | 'kind' | 'loads'>;
+export type Whom = Load['whom'];
+
+/** What a technique loads, and whom. Where nobody wrote it down: a submission the partner, a defence its own student, a control nobody. */
+export const loadsOf = ({
+  loads,
+  regions,
+  kind,
+}: Pick<Loading, 'regions' | 'kind' | 'loads'>): readonly Load[] =>
+  loads ??
+  (kind === 'control'
+    ? []
+    : regions.map((region) => ({ region, whom: kind === 'defence' ? 'student' : 'partner', from: null })));
+
+/** The regions that it loads on one of the two. */
+export const loadedOn = (technique: Parameters<typeof loadsOf>[0], whom: Whom): readonly Region[] => [
+  ...new Set(loadsOf(technique).flatMap((load) => (load.whom === whom ? [load.region] : []))),
+];
+
+/** The first finish, or the last checkpoint where none is written as one. */
+const finishOf = ({ checkpoints }: Breakdown): number => {
+  const finish = checkpoints.findIndex(({ kind }) => kind === 'finish');
+  return finish < 0 ? checkpoints.length - 1 : finish;
+};
+
+/** The place from which on a rep loads: as it is written, else the partner from the finish on, the student from the beginning. */
+const placeFrom = (breakdown: Breakdown, { from, whom }: Load): number => {
+  const place = from === null ? -1 : placeOf(breakdown, from);
+  return place >= 0 ? place : whom === 'partner' ? finishOf(breakdown) : 0;
+};
+
+/** Regions with the place from which on they are loaded on one of the two: the earliest of each. */
+export function loadPlaces(
+  breakdown: Breakdown,
+  technique: Loading,
+  whom: Whom,
+): ReadonlyMap<Region, number> {
+  const places = new Map<Region, number>();
+  for (const load of loadsOf(technique)) {
+    if (load.whom !== whom) continue;
+    const place = placeFrom(breakdown, load);
+    places.set(load.region, Math.min(place, places.get(load.region) ?? place));
+  }
+  return places;
+}
+
+/** A submission is put on somebody, also where nobody has said what it can hurt. */
+const unsaid = ({ kind, loads, regions }: Pick<Loading, 'kind' | 'loads' | 'regions'>): boolean =>
+  kind === 'submission' && loads === undefined && regions.length === 0;
+
+/** Does it load anybody but its own student? */
+export const loadsPartner = (technique: Parameters<typeof unsaid>[0]): boolean =>
+  unsaid(technique) || loadedOn(technique, 'partner').length > 0;
+
+/** The first place at which one of the two is loaded; after the last checkpoint where they never are. */
+export const firstLoaded = (breakdown: Breakdown, technique: Loading, whom: Whom): number =>
+  Math.min(
+    breakdown.checkpoints.length,
+    ...(whom === 'partner' && unsaid(technique) ? [finishOf(breakdown)] : []),
+    ...loadPlaces(breakdown, technique, whom).values(),
+  );
+
+/** Does a span end before the checkpoint from which on a rep loads the partner? */
+export const spanSpares = (breakdown: Breakdown, technique: Loading, to: Id | null): boolean =>
+  (to === null ? breakdown.checkpoints.length - 1 : placeOf(breakdown, to)) <
+  firstLoaded(breakdown, technique, 'partner');
+
+/** The checkpoint before that one: where reps end that load nobody. Null where the first one loads already. */
+export const lastBeforeLoad = (breakdown: Breakdown, technique: Loading): Id | null =>
+  breakdown.checkpoints[firstLoaded(breakdown, technique, 'partner') - 1]?.id ?? null;
+
+/** The technique as it is done in some ways: their rule tags are added to its own. */
+export function withWays<One extends Pick<Technique, 'ruleTags'>>(
+  technique: One,
+  ways: Iterable<{ ruleTags?: readonly RuleTag[] | undefined }>,
+): One {
+  const more = [...ways].flatMap(({ ruleTags = [] }) => ruleTags);
+  const missing = [...new Set(more)].filter((tag) => !technique.ruleTags.includes(tag));
+  return missing.length > 0 ? { ...technique, ruleTags: [...technique.ruleTags, ...missing] } : technique;
+}

@@ -1,0 +1,299 @@
+import { randomExponential, randomLcg } from 'd3-random';
+import { z } from 'zod';
+import { answersOf, type Breakdown, Id } from '../breakdown';
+import { type Beta, betaEstimate, Estimate } from '../math';
+import { byTime, isJudged, observing, placesIn, Rep } from '../rep';
+import type { Editions } from './tally';
+
+/** What people chose, and what came of it: the ways of a checkpoint, the answers to a defence, what a rep went on to. */
+
+const n = z.int().min(0);
+
+/** The latest reps that a number is made of, and whether each went well. */
+const Behind = z.array(z.object({ rep: Rep, well: z.boolean() }));
+type Behind = z.infer<typeof Behind>;
+
+/** One way of a checkpoint, as it was used. */
+export const WayReading = z.object({
+  /** A variant of the checkpoint; null where it was met as it is written, or nobody said how. */
+  way: Id.nullable(),
+  reached: n,
+  failed: n,
+  students: n,
+  held: Estimate,
+  behind: Behind,
+});
+export type WayReading = z.infer<typeof WayReading>;
+
+export const WaysReading = z.object({
+  checkpoint: Id,
+  /** The ways that were used, the one that holds best first. */
+  ways: z.array(WayReading),
+  /** P(the first holds more often than the second); null where fewer than two were reached often enough to say. */
+  better: z.number().min(0).max(1).nullable(),
+});
+export type WaysReading = z.infer<typeof WaysReading>;
+
+/** One answer to a defence: how often it was tried, and how often it worked. */
+export const AnswerReading = z.object({
+  /** Null where nobody said which one was tried. */
+  answer: Id.nullable(),
+  tried: n,
+  worked: n,
+  works: Estimate,
+  /** The same, student by student, those who tried it most first. */
+  students: z.array(z.object({ student: Id, tried: n, worked: n, works: Estimate })),
+  behind: Behind,
+});
+export type AnswerReading = z.infer<typeof AnswerReading>;
+
+export const AnswersReading = z.object({
+  defence: Id,
+  /** Reps that met it, whether somebody said so or it is the cause of their stop. */
+  met: n,
+  /** Of these the ones that it ended. */
+  ended: n,
+  /** Reps in which the partner had been told to play it. */
+  asked: n,
+  answers: z.array(AnswerReading),
+});
+export type AnswersReading = z.infer<typeof AnswersReading>;
+
+/** How often a technique finishes by itself, and how often what begins with it finishes. */
+export const SequenceReading = z.object({
+  /** Whole reps that began here and whose end is known. */
+  begun: n,
+  byItself: n,
+  /** Of those that went on, the ones whose end is not known: they count nowhere. */
+  open: n,
+  finished: n,
+  alone: Estimate.nullable(),
+  together: Estimate.nullable(),
+  /** By the exit or answer by which it was left (null: nobody said), how often that was done and how often it finished. */
+  doors: z.array(z.object({ by: Id.nullable(), to: Id, went: n, finished: n, behind: Behind })),
+});
+export type SequenceReading = z.infer<typeof SequenceReading>;
+
+export const ChoicesReading = z.object({
+  technique: Id,
+  edition: z.int().positive(),
+  ways: z.array(WaysReading),
+  answers: z.array(AnswersReading),
+  sequence: SequenceReading,
+});
+export type ChoicesReading = z.infer<typeof ChoicesReading>;
+
+/** What a rate is thought to be before anybody has tried: two of four. */
+const prior: Beta = { a: 2, b: 2 };
+const rate = (well: number, all: number): Estimate =>
+  betaEstimate({ a: prior.a + well, b: prior.b + all - well });
+
+/** Reps on either way below which no comparison is told. */
+export const reachedForBetter = 5;
+const listed = 30;
+const draws = 2000;
+
+const latest = (behind: Behind): Behind => [...behind].sort((a, b) => byTime(b.rep, a.rep)).slice(0, listed);
+
+/** Reps and whether each went well, of each student. */
+const byStudent = (behind: Behind) => {
+  const counts = new Map<Id, { well: number; all: number }>();
+  for (const { rep, well } of behind) {
+    const one = counts.get(rep.student) ?? { well: 0, all: 0 };
+    counts.set(rep.student, { well: one.well + Number(well), all: one.all + 1 });
+  }
+  return counts;
+};
+
+/**
+ * P(the first rate is higher than the second), over the students of the room drawn anew (Bayesian bootstrap: Rubin, Annals of
+ * Statistics 9 (1981)), so that one who drills much does not decide alone. Deterministic.
+ */
+export function chanceBetter(first: Behind, second: Behind): number {
+  const sides = [byStudent(first), byStudent(second)] as const;
+  const people = [...new Set([...sides[0].keys(), ...sides[1].keys()])].sort();
+  const weightOf = randomExponential.source(randomLcg(0.37))(1);
+  let higher = 0;
+  for (let draw = 0; draw < draws; draw++) {
+    const weights = people.map(weightOf);
+    const [one, other] = sides.map((counts) => {
+      let [well, all] = [prior.a, prior.a + prior.b];
+      people.forEach((student, i) => {
+        const { well: own, all: of } = counts.get(student) ?? { well: 0, all: 0 };
+        well += weights[i]! * own;
+        all += weights[i]! * of;
+      });
+      return well / all;
+    });
+    // Which of two equal rates is higher is a toss.
+    higher += one! > other! ? 1 : one === other ? 0.5 : 0;
+  }
+  return higher / draws;
+}
+
+function waysOf(breakdown: Breakdown, editions: Editions, reps: readonly Rep[]): WaysReading[] {
+  const behind = new Map<Id, Map<Id | null, Behind>>();
+  const varied = breakdown.checkpoints.filter(({ variants }) => variants.length > 0);
+  for (const rep of reps) {
+    const edition = editions.get(rep.edition);
+    if (!edition) continue;
+    const at = observing(edition, rep);
+    for (const { id, variants } of varied) {
+      const seen = at(placesIn(edition).get(id) ?? -1);
+      if (seen === 'not seen') continue;
+      const used = variants.filter((variant) => rep.ways?.includes(variant.id)).map((variant) => variant.id);
+      const own = behind.get(id) ?? new Map<Id | null, Behind>();
+      behind.set(id, own);
+      for (const way of used.length > 0 ? used : [null])
+        own.set(way, [...(own.get(way) ?? []), { rep, well: seen !== 'failed' }]);
+    }
+  }
+  return varied.flatMap(({ id: checkpoint }) => {
+    const own = behind.get(checkpoint);
+    if (!own || ![...own.keys()].some((way) => way !== null)) return [];
+    const ways = [...own].map(([way, list]) => {
+      const failed = list.filter(({ well }) => !well).length;
+      return { way, list, reached: list.length, failed, held: rate(list.length - failed, list.length) };
+    });
+    ways.sort((a, b) => b.held.value - a.held.value);
+    const compared = ways.filter(({ way, reached }) => way !== null && reached >= reachedForBetter);
+    return [
+      {
+        checkpoint,
+        ways: ways.map(({ list, ...one }) => ({
+          ...one,
+          students: byStudent(list).size,
+          behind: latest(list),
+        })),
+        better: compared.length > 1 ? chanceBetter(compared[0]!.list, compared[1]!.list) : null,
+      },
+    ];
+  });
+}
+
+function answersIn(breakdown: Breakdown, reps: readonly Rep[]): AnswersReading[] {
+  return breakdown.defences.flatMap((defence) => {
+    const { id } = defence;
+    const tried = new Map<Id | null, Behind>();
+    let [met, ended, asked] = [0, 0, 0];
+    for (const rep of reps) {
+      if (rep.task?.includes(id)) asked++;
+      const said = rep.met?.find((one) => one.defence === id);
+      const stopped = rep.cause === id;
+      if (!said && !stopped) continue;
+      met++;
+      if (stopped) ended++;
+      if (said) tried.set(said.answer, [...(tried.get(said.answer) ?? []), { rep, well: said.worked }]);
+    }
+    if (met + asked === 0) return [];
+    const known = [...answersOf(defence).map((one): Id | null => one.id), null];
+    return [
+      {
+        defence: id,
+        met,
+        ended,
+        asked,
+        answers: known.flatMap((answer) => {
+          const behind = tried.get(answer);
+          if (!behind) return [];
+          const worked = behind.filter(({ well }) => well).length;
+          return [
+            {
+              answer,
+              tried: behind.length,
+              worked,
+              works: rate(worked, behind.length),
+              students: [...byStudent(behind)]
+                .map(([student, { well, all }]) => ({
+                  student,
+                  tried: all,
+                  worked: well,
+                  works: rate(well, all),
+                }))
+                .sort((a, b) => b.tried - a.tried || (a.student < b.student ? -1 : 1)),
+              behind: latest(behind),
+            },
+          ];
+        }),
+      },
+    ];
+  });
+}
+
+/** The reps that go on from others, by the rep that they go on from; of two that say the same, the later one. */
+export function followersOf(reps: Iterable<Rep>): ReadonlyMap<string, Rep> {
+  const next = new Map<string, Rep>();
+  for (const rep of [...reps].sort(byTime)) if (rep.follows) next.set(rep.follows.rep, rep);
+  return next;
+}
+
+/** A rep and all that goes on from it, in order. */
+export function sequenceFrom(rep: Rep, next: ReadonlyMap<string, Rep>): Rep[] {
+  const chain = [rep];
+  const seen = new Set([rep.id]);
+  for (let one = next.get(rep.id); one && !seen.has(one.id); one = next.get(one.id)) {
+    seen.add(one.id);
+    chain.push(one);
+  }
+  return chain;
+}
+
+const isFinish = ({ outcome }: Rep): boolean => outcome === 'finished' || outcome === 'forced';
+
+function sequencesOf(technique: Id, all: readonly Rep[]): SequenceReading {
+  const next = followersOf(all);
+  const doors = new Map<string, { by: Id | null; to: Id; behind: Behind }>();
+  let [begun, byItself, open, finished] = [0, 0, 0, 0];
+  for (const rep of all) {
+    if (rep.technique !== technique || rep.follows || rep.from !== null || rep.to !== null) continue;
+    if (rep.outcome === 'not judged') continue;
+    const chain = sequenceFrom(rep, next);
+    const last = chain.at(-1)!;
+    if (!isJudged(last)) {
+      open++;
+      continue;
+    }
+    begun++;
+    if (isFinish(rep)) byItself++;
+    const well = isFinish(last);
+    if (well) finished++;
+    const second = chain[1];
+    if (!second) continue;
+    const by = second.follows!.by ?? (rep.outcome === 'left' ? rep.by : null);
+    const key = `${by} ${second.technique}`;
+    const door = doors.get(key) ?? { by, to: second.technique, behind: [] };
+    doors.set(key, door);
+    door.behind.push({ rep: last, well });
+  }
+  return {
+    begun,
+    byItself,
+    open,
+    finished,
+    alone: begun > 0 ? rate(byItself, begun) : null,
+    together: begun > 0 ? rate(finished, begun) : null,
+    doors: [...doors.values()]
+      .map(({ behind, ...door }) => ({
+        ...door,
+        went: behind.length,
+        finished: behind.filter(({ well }) => well).length,
+        behind: latest(behind),
+      }))
+      .sort((a, b) => b.went - a.went),
+  };
+}
+
+/**
+ * What was chosen on a technique and what came of it. `reps` are its standing reps of a window, and those of any technique
+ * that go on from them. A rate is a Beta around two of four.
+ */
+export function choicesOf(breakdown: Breakdown, editions: Editions, reps: readonly Rep[]): ChoicesReading {
+  const own = reps.filter(({ technique }) => technique === breakdown.technique);
+  return {
+    technique: breakdown.technique,
+    edition: breakdown.edition,
+    ways: waysOf(breakdown, editions, own),
+    answers: answersIn(breakdown, own),
+    sequence: sequencesOf(breakdown.technique, reps),
+  };
+}

@@ -1,0 +1,123 @@
+import type { Attire, BodyFact, Breakdown, Id, Variant, When } from '../breakdown';
+import type { Student } from '../people';
+import type { z } from 'zod';
+
+/** What is known of a body; null where nobody has measured it. */
+export type Body = Pick<
+  Student,
+  | 'statureCm'
+  | 'massKg'
+  | 'hipMobility'
+  | 'wristMobility'
+  | 'shoulderMobility'
+  | 'legLengthCm'
+  | 'handLengthCm'
+  | 'grade'
+>;
+
+/** Two people, what they wear, and the ways that somebody has chosen for them by hand. */
+export interface Pairing {
+  student: Body | null;
+  partner: Body | null;
+  attire: z.infer<typeof Attire>;
+  chosen: ReadonlySet<Id>;
+  /** How much longer the limb is than what it closes around, in cm; null where that cannot be told. */
+  reachMargin?: number | null;
+}
+
+/** A fact of the two bodies, in the terms of a condition; null where it is not known. */
+export function factOf(
+  fact: BodyFact,
+  { student, partner, reachMargin = null }: Pairing,
+): number | string | null {
+  const ratio = (own: number | null | undefined, other: number | null | undefined) =>
+    own && other ? other / own : null;
+  switch (fact) {
+    case 'reach margin':
+      return reachMargin;
+    case 'partner mass ratio':
+      return ratio(student?.massKg, partner?.massKg);
+    case 'stature ratio':
+      return ratio(student?.statureCm, partner?.statureCm);
+    case 'hip mobility':
+      return student?.hipMobility ?? null;
+    case 'wrist mobility':
+      return student?.wristMobility ?? null;
+    case 'shoulder mobility':
+      return student?.shoulderMobility ?? null;
+    case 'leg length':
+      return student?.legLengthCm ?? null;
+    case 'hand length':
+      return student?.handLengthCm ?? null;
+    case 'grade':
+      return student?.grade ?? null;
+  }
+}
+
+/** Does a condition hold for these two? Null where only a person can say: a school, a situation, a body nobody measured. */
+export function holdsFor(when: When, pairing: Pairing): boolean | null {
+  switch (when.on) {
+    case 'school':
+    case 'situation':
+      return null;
+    case 'attire':
+      return pairing.attire === 'either' || when.attire === 'either' ? null : when.attire === pairing.attire;
+    case 'body': {
+      const fact = factOf(when.fact, pairing);
+      if (fact === null) return null;
+      if (when.is === '=' || typeof fact === 'string') return fact === when.value;
+      return when.is === '<' ? fact < Number(when.value) : fact > Number(when.value);
+    }
+  }
+}
+
+/** A way at its checkpoint. */
+export interface WayAt {
+  checkpoint: Id;
+  variant: Variant;
+}
+
+const waysOf = ({ checkpoints }: Pick<Breakdown, 'checkpoints'>): WayAt[] =>
+  checkpoints.flatMap(({ id, variants }) => variants.map((variant) => ({ checkpoint: id, variant })));
+
+/** The ways that hold for two people: those that bodies and attire decide, and those that were chosen. */
+export const variantsFor = (breakdown: Pick<Breakdown, 'checkpoints'>, pairing: Pairing): WayAt[] =>
+  waysOf(breakdown).filter(
+    ({ variant }) => holdsFor(variant.when, pairing) ?? pairing.chosen.has(variant.id),
+  );
+
+/** The ways that only a person can choose for these two. */
+export const choosable = (breakdown: Pick<Breakdown, 'checkpoints'>, pairing: Pairing): WayAt[] =>
+  waysOf(breakdown).filter(({ variant }) => holdsFor(variant.when, pairing) === null);
+
+/**
+ * The chosen ways after a tap on one. A school is chosen wherever it has a say, and of the schools at a checkpoint one is
+ * followed at a time.
+ */
+export function chosenAfter(
+  breakdown: Pick<Breakdown, 'checkpoints'>,
+  chosen: ReadonlySet<Id>,
+  tapped: Id,
+): Id[] {
+  const all = waysOf(breakdown);
+  const one = all.find(({ variant }) => variant.id === tapped);
+  if (!one) return [...chosen];
+  const { when } = one.variant;
+  const same = all.filter(({ variant }) =>
+    when.on === 'school' && variant.when.on === 'school'
+      ? variant.when.school === when.school
+      : variant.id === tapped,
+  );
+  const ids = new Set(same.map(({ variant }) => variant.id));
+  const rest = [...chosen].filter((id) => !ids.has(id));
+  if (chosen.has(tapped)) return rest;
+  const places = new Set(same.map(({ checkpoint }) => checkpoint));
+  const rivals = new Set(
+    when.on === 'school'
+      ? all.flatMap(({ checkpoint, variant }) =>
+          places.has(checkpoint) && variant.when.on === 'school' ? [variant.id] : [],
+        )
+      : [],
+  );
+  return [...rest.filter((id) => !rivals.has(id)), ...ids];
+}
