@@ -6,11 +6,14 @@ export type Cause =
   | { kind: 'defence'; id: Id; title: string; defence: Defence };
 
 /** Where in the order a checkpoint stands, from 0; −1 where the edition does not have it. */
-export const placeOf = (breakdown: Breakdown, checkpoint: Id): number =>
+export const placeOf = (breakdown: Pick<Breakdown, 'checkpoints'>, checkpoint: Id): number =>
   breakdown.checkpoints.findIndex(({ id }) => id === checkpoint);
 
 /** The defences that are open while a checkpoint is being tried: it opened at or before it and has not closed. */
-export function defencesOpenAt(breakdown: Breakdown, checkpoint: Id): Defence[] {
+export function defencesOpenAt(
+  breakdown: Pick<Breakdown, 'checkpoints' | 'defences'>,
+  checkpoint: Id,
+): Defence[] {
   const place = placeOf(breakdown, checkpoint);
   return breakdown.defences.filter(
     ({ opens, closes }) => placeOf(breakdown, opens) <= place && place <= placeOf(breakdown, closes),
@@ -18,7 +21,10 @@ export function defencesOpenAt(breakdown: Breakdown, checkpoint: Id): Defence[] 
 }
 
 /** Everything that a stop at this checkpoint can be put down to: its mistakes first, then the open defences. */
-export const causesAt = (breakdown: Breakdown, checkpoint: Id): Cause[] => [
+export const causesAt = (
+  breakdown: Pick<Breakdown, 'checkpoints' | 'defences' | 'mistakes'>,
+  checkpoint: Id,
+): Cause[] => [
   ...breakdown.mistakes
     .filter((mistake) => mistake.at === checkpoint)
     .map((mistake): Cause => ({ kind: 'mistake', id: mistake.id, title: mistake.title, mistake })),

@@ -1,5 +1,6 @@
 export * from './answers';
 export * from './breakdown';
+export * from './doors';
 export * from './proof';
 export * from './rank';
 export * from './causes';

@@ -347,10 +347,10 @@ describe('the exposure ledger', () => {
 
   test('is held against the caps: neck 12, a joint 10, a fast lock 4, half of it at rung 3 or 4', () => {
     expect(capsOn(unexposed, lock, 3, neutralRules.caps)).toEqual([
-      { counts: 'fast-acting finishes at rung 3 and 4', spent: 0, cap: 2 },
-      { counts: 'fast-acting finishes', spent: 0, cap: 4 },
-      { counts: 'finishes on the shoulder', spent: 0, cap: 10 },
-      { counts: 'finishes on the neck', spent: 0, cap: 12 },
+      { counts: 'fast-acting finishes at rung 3 and 4', whom: 'partner', spent: 0, cap: 2 },
+      { counts: 'fast-acting finishes', whom: 'partner', spent: 0, cap: 4 },
+      { counts: 'finishes on the shoulder', whom: 'partner', spent: 0, cap: 10 },
+      { counts: 'finishes on the neck', whom: 'partner', spent: 0, cap: 12 },
     ]);
     expect(capsOn(unexposed, lock, 2, neutralRules.caps)).toHaveLength(3);
     expect(capsOn(unexposed, { ...lock, kind: 'control' }, 2, neutralRules.caps)).toEqual([]);
@@ -394,7 +394,7 @@ describe('the exposure ledger', () => {
         .byRegion.get('neck'),
     ).toBe(1);
     expect(capsOn(unexposed, escape, 2, neutralRules.caps, 'student')).toEqual([
-      { counts: 'finishes on the neck', spent: 0, cap: 12 },
+      { counts: 'finishes on the neck', whom: 'student', spent: 0, cap: 12 },
     ]);
     const control = { ...lock, kind: 'control' as const };
     expect(spanSpares(breakdown, control, null)).toBe(true);

@@ -59,6 +59,8 @@ export function exposuresOf(
 /** A cap as it stands for one person: `spent` of `cap`, and what it counts. */
 export interface CapState {
   counts: 'fast-acting finishes' | 'fast-acting finishes at rung 3 and 4' | `finishes on the ${Region}`;
+  /** Of the one it is done to, or of who does it. */
+  whom: Whom;
   spent: number;
   cap: number;
 }
@@ -78,14 +80,16 @@ export function capsOn(
   if (regions.length === 0 && !(whom === 'partner' && loadsPartner(technique))) return [];
   const states: CapState[] = regions.map((region) => ({
     counts: `finishes on the ${region}`,
+    whom,
     spent: exposure.byRegion.get(region) ?? 0,
     cap: region === 'neck' || region === 'spine' ? caps.neck : caps.joint,
   }));
   if (technique.loadSpeed === 'fast') {
-    states.push({ counts: 'fast-acting finishes', spent: exposure.fast, cap: caps.fast });
+    states.push({ counts: 'fast-acting finishes', whom, spent: exposure.fast, cap: caps.fast });
     if (rung >= sparRung)
       states.push({
         counts: 'fast-acting finishes at rung 3 and 4',
+        whom,
         spent: exposure.fastSpar,
         cap: Math.floor(caps.fast * caps.fastSparShare),
       });

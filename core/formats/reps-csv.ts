@@ -74,7 +74,7 @@ const stopCell = (rep: Rep): string => {
     case 'not judged':
       return rep.heldTo ?? '';
     case 'left':
-      return rep.heldTo;
+      return rep.heldTo ?? '';
   }
 };
 
@@ -257,9 +257,7 @@ function readRow(
           : outcome === 'not judged'
             ? { outcome, heldTo: stops[0] ?? null }
             : outcome === 'left'
-              ? stops.length === 1
-                ? { outcome, heldTo: stops[0], by: cell('by') || null }
-                : wrong('stop', 'a rep that was left names the last checkpoint that held')
+              ? { outcome, heldTo: stops[0] ?? null, by: cell('by') || null }
               : wrong('outcome', `"${cell('outcome')}" is not finished, stopped, forced, not judged or left`);
   if (outcome === 'finished' && stops.length > 0)
     wrong('stop', 'a rep that finished has no stop; empty the cell or fix the outcome');

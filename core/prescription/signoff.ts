@@ -65,7 +65,8 @@ export const signOffAt = (
   const place = placeOf(breakdown, checkpoint);
   return signOff(
     reps.flatMap((rep) => {
-      const seen = rep.rung < rung ? 'not seen' : observingRoot(breakdown, rep)(place);
+      const counts = rep.technique === breakdown.technique && rep.rung >= rung;
+      const seen = counts ? observingRoot(breakdown, rep)(place) : 'not seen';
       return seen === 'held' || seen === 'failed' ? [seen === 'held'] : [];
     }),
   );

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import type { Rep } from '../rep';
+import { followersOf, type Rep, sequenceFrom } from '../rep';
 import { aRep, sayingBreakdown } from '../test';
-import { chanceBetter, choicesOf, sequenceFrom, followersOf } from '.';
+import { chanceBetter, choicesOf } from '.';
 
 const breakdown = sayingBreakdown();
 const editions = new Map([[1, breakdown]]);

@@ -2,7 +2,7 @@ import { randomExponential, randomLcg } from 'd3-random';
 import { z } from 'zod';
 import { answersOf, type Breakdown, Id } from '../breakdown';
 import { type Beta, betaEstimate, Estimate } from '../math';
-import { byTime, isJudged, observing, placesIn, Rep } from '../rep';
+import { byTime, followersOf, isJudged, observing, placesIn, Rep, sequenceFrom } from '../rep';
 import type { Editions } from './tally';
 
 /** What people chose, and what came of it: the ways of a checkpoint, the answers to a defence, what a rep went on to. */
@@ -218,24 +218,6 @@ function answersIn(breakdown: Breakdown, reps: readonly Rep[]): AnswersReading[]
       },
     ];
   });
-}
-
-/** The reps that go on from others, by the rep that they go on from; of two that say the same, the later one. */
-export function followersOf(reps: Iterable<Rep>): ReadonlyMap<string, Rep> {
-  const next = new Map<string, Rep>();
-  for (const rep of [...reps].sort(byTime)) if (rep.follows) next.set(rep.follows.rep, rep);
-  return next;
-}
-
-/** A rep and all that goes on from it, in order. */
-export function sequenceFrom(rep: Rep, next: ReadonlyMap<string, Rep>): Rep[] {
-  const chain = [rep];
-  const seen = new Set([rep.id]);
-  for (let one = next.get(rep.id); one && !seen.has(one.id); one = next.get(one.id)) {
-    seen.add(one.id);
-    chain.push(one);
-  }
-  return chain;
 }
 
 const isFinish = ({ outcome }: Rep): boolean => outcome === 'finished' || outcome === 'forced';

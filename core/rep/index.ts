@@ -2,3 +2,4 @@ export * from './at-root';
 export * from './observe';
 export * from './order';
 export * from './rep';
+export * from './sequence';

@@ -169,7 +169,7 @@ describe('a rep that cannot be true is refused for a reason', () => {
     const all = { ways: ['high'], task: ['d1'], measured: [{ checkpoint: 'c2', value: 4 }] };
     expect(said({ ...all, ...met('d1', 'across') })).toBeNull();
     // An answer that was written before answers had ids is called by its place.
-    expect(said({ ...met('d2', 'answer-1', false), stop: 'c2', cause: 'd2' })).toBeNull();
+    expect(said({ ...met('d2', 'd2-answer-1', false), stop: 'c2', cause: 'd2' })).toBeNull();
     expect(said({ outcome: 'left', heldTo: 'c3', by: 'exit' })).toBeNull();
     expect(said({ outcome: 'left', heldTo: 'c1', by: 'other' })).toBeNull();
   });

@@ -72,8 +72,8 @@ export const Rep = z.discriminatedUnion('outcome', [
   z.strictObject({ ...told, outcome: z.literal('forced'), failed: z.array(Id).min(1).max(60) }),
   /** Interrupted for another reason: what came up to `heldTo` held (null: nothing was seen), the rest was not seen. */
   z.strictObject({ ...told, outcome: z.literal('not judged'), heldTo: Id.nullable() }),
-  /** Left for something else from a checkpoint that held, by an exit or an answer: what came after was not seen. */
-  z.strictObject({ ...told, outcome: z.literal('left'), heldTo: Id, by: Id.nullable() }),
+  /** Left for something else, by an exit or an answer: what came up to `heldTo` held (null: nothing was seen), the rest was not seen. */
+  z.strictObject({ ...told, outcome: z.literal('left'), heldTo: Id.nullable(), by: Id.nullable() }),
 ]);
 export type Rep = z.infer<typeof Rep>;
 export type Outcome = Rep['outcome'];

@@ -7,7 +7,7 @@ export type Ending =
   | { outcome: 'stopped'; stop: string }
   | { outcome: 'forced'; failed: string[] }
   | { outcome: 'not judged'; heldTo: string | null }
-  | { outcome: 'left'; heldTo: string; by: string | null };
+  | { outcome: 'left'; heldTo: string | null; by: string | null };
 
 /** How each rep is written on the sheet. */
 export const paperMarks = [
@@ -35,11 +35,12 @@ export function readPaper(
   { first, last }: { first: number; last: number },
 ): PaperLine {
   const digits = breakdown.checkpoints.length > 9 ? '\\d+' : '\\d';
-  const marks = text.match(new RegExp(`${digits}[!?>]?|[fF]|\\?|[^\\s,;.]`, 'g')) ?? [];
+  const marks = text.match(new RegExp(`${digits}[!?>]?|[fF]|[?>]|[^\\s,;.]`, 'g')) ?? [];
   const endings: Ending[] = [];
   const faults: { mark: string; reason: string }[] = [];
   for (const mark of marks) {
     if (/^[fF]$/.test(mark)) endings.push({ outcome: 'finished' });
+    else if (mark === '>') endings.push({ outcome: 'left', heldTo: null, by: null });
     else if (mark === '?') endings.push({ outcome: 'not judged', heldTo: null });
     else if (/^\d/.test(mark)) {
       const place = Number.parseInt(mark, 10) - 1;
@@ -69,6 +70,6 @@ export function paperMark(breakdown: Breakdown, rep: Rep): string {
     case 'not judged':
       return rep.heldTo === null ? '?' : `${number(rep.heldTo)}?`;
     case 'left':
-      return `${number(rep.heldTo)}>`;
+      return rep.heldTo === null ? '>' : `${number(rep.heldTo)}>`;
   }
 }

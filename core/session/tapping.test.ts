@@ -34,6 +34,7 @@ describe('one tap', () => {
       begun: nothingBegun,
       ending: { outcome: 'stopped', stop: 'c3' },
       turned: null,
+      refused: null,
     });
     expect(after({ do: 'ring' }).ending).toEqual({ outcome: 'finished' });
   });
@@ -105,6 +106,66 @@ describe('what is begun', () => {
   });
 });
 
+describe('what the partner plays', () => {
+  const met = (answer: string | null): Tap => ({ do: 'meet', defence: 'd3', answer });
+  const of = (...taps: Tap[]) => {
+    const last = after(...taps);
+    const before = after(...taps.slice(0, -1)).begun;
+    return {
+      ...last,
+      rep: last.ending && repOf(last.ending, before, { ...pair, task: ['d3', 'd4'] }, logged),
+    };
+  };
+
+  test('is met by one tap, lost to by a second, and not met after all by a third', () => {
+    expect(of(met('a'), { do: 'ring' }).rep).toMatchObject({
+      task: ['d3', 'd4'],
+      met: [{ defence: 'd3', answer: 'a', worked: true }],
+      cause: null,
+    });
+    expect(of(met('a'), met('b'), { do: 'ring' }).rep!.met).toEqual([
+      { defence: 'd3', answer: 'b', worked: true },
+    ]);
+    expect(of(met('a'), met('a'), met('a'), { do: 'ring' }).rep).not.toHaveProperty('met');
+  });
+
+  test('that was lost to ends the rep where it is open, and in no other way', () => {
+    const lost = [met('a'), met('a')];
+    for (const end of [{ do: 'ring' } as Tap, knot('c2')])
+      expect(of(...lost, end)).toMatchObject({ ending: null, refused: 'an answer failed' });
+    expect(of(...lost, knot('c3')).rep).toMatchObject({
+      outcome: 'stopped',
+      stop: 'c3',
+      cause: 'd3',
+      met: [{ defence: 'd3', answer: 'a', worked: false }],
+    });
+  });
+
+  test('is what was called, where one is called', () => {
+    expect(of({ do: 'call', defence: 'd4' }, { do: 'ring' }).rep!.task).toEqual(['d4']);
+    expect(after({ do: 'call', defence: 'd4' }, { do: 'ring' }).begun).toBe(nothingBegun);
+  });
+});
+
+test('a measure, a way and what a rep goes on from are told with it', () => {
+  const { begun } = after(
+    { do: 'measure', checkpoint: 'c2', value: 4 },
+    { do: 'measure', checkpoint: 'c3', value: 1 },
+    { do: 'measure', checkpoint: 'c3', value: null },
+  );
+  const follows = { rep: factId(9), by: 'exit' };
+  const carried = { technique: 'test-lock', from: null, side: 'right' as const, follows };
+  const rep = repOf({ outcome: 'finished' }, { ...begun, carried }, { ...pair, ways: ['high'] }, logged);
+  expect(rep).toMatchObject({ measured: [{ checkpoint: 'c2', value: 4 }], ways: ['high'], follows });
+  expect(after({ do: 'leave', heldTo: 'c2', by: null }).ending).toEqual({
+    outcome: 'left',
+    heldTo: 'c2',
+    by: null,
+  });
+  // A plain tap says nothing more than before.
+  expect(Object.keys(repOf({ outcome: 'finished' }, nothingBegun, pair, logged))).toHaveLength(17);
+});
+
 test('a rep that is moved keeps what happened, and changes whose it is', () => {
   const rep = repOf({ outcome: 'stopped', stop: 'c3' }, nothingBegun, pair, logged);
   const to = { student: 'ben', partner: 'ada', side: 'left' } as const;
@@ -129,6 +190,10 @@ test('whatever is tapped, the rep that comes of it can be true', () => {
       { do: 'mean', tapping: 'stop' },
       { do: 'swap' },
       { do: 'change side' },
+      { do: 'meet', defence: 'd2', answer: null },
+      { do: 'meet', defence: 'd4', answer: null },
+      { do: 'call', defence: 'd1' },
+      { do: 'leave', heldTo: 'c3', by: null },
     ),
   );
   fc.assert(

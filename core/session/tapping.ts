@@ -1,5 +1,4 @@
-import type { Breakdown, Id } from '../breakdown';
-import { otherSide } from '../breakdown';
+import { type Breakdown, causesAt, type Id, otherSide, type Side } from '../breakdown';
 import type { Rep, Rung } from '../rep';
 import type { Ending } from './paper';
 import type { Pair, Turn } from './turn';
@@ -12,10 +11,35 @@ export interface Begun {
   tapping: Tapping;
   soft: ReadonlySet<Id>;
   failed: ReadonlySet<Id>;
+  /** By the defence: what was done about it, and whether it worked. */
+  met: ReadonlyMap<Id, { answer: Id | null; worked: boolean }>;
+  /** What was measured, by the checkpoint. */
+  measured: ReadonlyMap<Id, number>;
+  /** The defence that was called for this rep, where they are called. */
+  called: Id | null;
+  /** The technique that the pair has gone on to; null where it drills that of the class. */
+  carried: Carried | null;
+}
+
+/** Where a pair has gone on to, from which rep, and by which exit or answer. */
+export interface Carried {
+  technique: Id;
+  /** The checkpoint at which it is entered; null is the first. */
+  from: Id | null;
+  side: Side;
+  follows: { rep: string; by: Id | null };
 }
 
 const none: ReadonlySet<Id> = new Set();
-export const nothingBegun: Begun = { tapping: 'stop', soft: none, failed: none };
+export const nothingBegun: Begun = {
+  tapping: 'stop',
+  soft: none,
+  failed: none,
+  met: new Map(),
+  measured: new Map(),
+  called: null,
+  carried: null,
+};
 
 /** What can be done on the open pair. */
 export type Tap =
@@ -23,15 +47,24 @@ export type Tap =
   | { do: 'ring' }
   | { do: 'soften'; checkpoint: Id }
   | { do: 'mean'; tapping: Tapping }
+  /** A defence was met: once, it was answered; twice, the answer did not work; three times, it was not. */
+  | { do: 'meet'; defence: Id; answer: Id | null }
+  | { do: 'call'; defence: Id }
+  | { do: 'measure'; checkpoint: Id; value: number | null }
+  /** The pair goes on to something else, from a checkpoint that held. */
+  | { do: 'leave'; heldTo: Id | null; by: Id | null }
   | { do: 'swap' }
   | { do: 'change side' };
 
 /** The pair that is open, as a tap finds it. */
 export interface OpenPair {
-  breakdown: Pick<Breakdown, 'checkpoints'>;
+  breakdown: Pick<Breakdown, 'checkpoints' | 'defences' | 'mistakes'>;
   members: Pair;
   turn: Turn;
   span: { from: Id | null; to: Id | null };
+  /** The ways that hold for the two, and what the partner was told to play. */
+  ways?: readonly Id[];
+  task?: readonly Id[];
 }
 
 /** What came of a tap: what is begun now, the rep that it ended, if any, and what is said. */
@@ -40,6 +73,8 @@ export interface Tapped {
   ending: Ending | null;
   /** The turn that is to be set, as a fact of the session; null where it is as it was. */
   turned: Turn | null;
+  /** Why the tap came to nothing, where that has to be said. */
+  refused: 'an answer failed' | null;
 }
 
 const flipped = (set: ReadonlySet<Id>, id: Id): ReadonlySet<Id> =>
@@ -63,9 +98,15 @@ export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
     begun: { ...begun, ...next },
     ending: null,
     turned: null,
+    refused: null,
   });
-  const ends = (ending: Ending): Tapped => ({ begun: nothingBegun, ending, turned: null });
-  const turns = (next: Turn): Tapped => ({ begun, ending: null, turned: next });
+  const lost = [...begun.met].find(([, { worked }]) => !worked)?.[0];
+  /** Where an answer did not work, the rep ends by that defence and in no other way. */
+  const ends = (ending: Ending): Tapped =>
+    lost !== undefined && !endsBy(ending, lost, pair.breakdown)
+      ? { ...still(), refused: 'an answer failed' }
+      : { begun: nothingBegun, ending, turned: null, refused: null };
+  const turns = (next: Turn): Tapped => ({ begun, ending: null, turned: next, refused: null });
   const { turn } = pair;
   switch (tap.do) {
     case 'knot': {
@@ -84,6 +125,24 @@ export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
     }
     case 'soften':
       return isDrilled(pair, tap.checkpoint) ? still({ soft: flipped(begun.soft, tap.checkpoint) }) : still();
+    case 'meet': {
+      const before = begun.met.get(tap.defence);
+      const met = new Map(begun.met);
+      if (!before || before.answer !== tap.answer) met.set(tap.defence, { answer: tap.answer, worked: true });
+      else if (before.worked) met.set(tap.defence, { answer: tap.answer, worked: false });
+      else met.delete(tap.defence);
+      return still({ met });
+    }
+    case 'call':
+      return still({ called: tap.defence });
+    case 'measure': {
+      const measured = new Map(begun.measured);
+      if (tap.value === null) measured.delete(tap.checkpoint);
+      else measured.set(tap.checkpoint, tap.value);
+      return still({ measured });
+    }
+    case 'leave':
+      return ends({ outcome: 'left', heldTo: tap.heldTo, by: tap.by });
     case 'mean':
       return still({ tapping: tap.tapping, failed: none });
     case 'swap': {
@@ -96,6 +155,10 @@ export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
       return turns({ ...turn, side: otherSide(turn.side), done: 0 });
   }
 }
+
+/** Can a rep end like this by that defence: does it stop where the defence is open? */
+const endsBy = (ending: Ending, defence: Id, breakdown: OpenPair['breakdown']): boolean =>
+  ending.outcome === 'stopped' && causesAt(breakdown, ending.stop).some(({ id }) => id === defence);
 
 /** Who logs a rep, when, and what of it the pair does not say. */
 export interface Logged {
@@ -111,6 +174,10 @@ export interface Logged {
 /** The rep of an ending, with what was begun before it. */
 export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logged): Rep => {
   const { student, partner, side } = pair.turn;
+  const { ways = [], task = [] } = pair;
+  const told = begun.called === null ? task : [begun.called];
+  const met = [...begun.met].map(([defence, how]) => ({ defence, ...how }));
+  const measured = [...begun.measured].map(([checkpoint, value]) => ({ checkpoint, value }));
   return {
     ...logged,
     student,
@@ -119,9 +186,14 @@ export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logg
     from: pair.span.from,
     to: pair.span.to,
     soft: [...begun.soft].filter((id) => !begun.failed.has(id)),
-    cause: null,
+    cause: met.find(({ worked }) => !worked)?.defence ?? null,
     source: 'mat',
     note: '',
+    ...(ways.length > 0 && { ways: [...ways] }),
+    ...(told.length > 0 && { task: [...told] }),
+    ...(met.length > 0 && { met }),
+    ...(measured.length > 0 && { measured }),
+    ...(begun.carried && { follows: begun.carried.follows }),
     ...ending,
   };
 };

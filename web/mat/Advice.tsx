@@ -107,6 +107,9 @@ interface AdviceProps {
   onVoid: (rep: Rep) => void;
   /** The class has been ended, on this device or another. */
   ended: boolean;
+  /** The technique that the pair has gone on to; null where it drills that of the class. */
+  gone: Technique | null;
+  onBack: () => void;
   onReopen: () => void;
   onOverride: () => void;
   onNote: () => void;
@@ -141,6 +144,8 @@ export const Advice = late(function Advice({
   onSpan,
   onVoid,
   ended,
+  gone,
+  onBack,
   onReopen,
   onOverride,
   onNote,
@@ -180,6 +185,16 @@ export const Advice = late(function Advice({
       </>,
       ['What went wrong?', onNote],
     );
+  if (gone)
+    return permit.verdict === 'not allowed'
+      ? line('stop', permit.reasons[0]?.words, ['Back', onBack])
+      : line(
+          gone.loadSpeed === 'fast' ? 'care' : undefined,
+          <>
+            <strong>{gone.name}:</strong> {nameOf(turn.student)} has gone on to it. How does it end?
+          </>,
+          ['Back', onBack],
+        );
   if (permit.verdict === 'not allowed')
     return line(
       'stop',
@@ -204,11 +219,12 @@ export const Advice = late(function Advice({
     );
   const full = caps.find(({ spent, cap }) => spent >= cap);
   const spared = lastBeforeLoad(breakdown, technique);
-  if (full && turn.partner)
+  const capped = full?.whom === 'student' ? turn.student : turn.partner;
+  if (full && capped)
     return line(
       'care',
       <>
-        <strong>{nameOf(turn.partner)} is at the cap:</strong> {full.spent} of {full.cap} {full.counts}.
+        <strong>{nameOf(capped)} is at the cap:</strong> {full.spent} of {full.cap} {full.counts}.
       </>,
       ['Swap roles', onSwap],
       ...(spared ? [['Stop before the finish', () => onSpan(spared)] as [string, () => void]] : []),

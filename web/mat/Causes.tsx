@@ -1,5 +1,5 @@
 import { type Breakdown, causesAt, type Id, readFor, type Side } from '@ulkret/core/breakdown';
-import { type Ref, useEffect, useImperativeHandle, useState } from 'react';
+import { type ReactNode, type Ref, useEffect, useImperativeHandle, useState } from 'react';
 import styled from 'styled-components';
 import { afterPaint } from '../ui/after-paint';
 import { sideways, upright } from './held';
@@ -18,10 +18,18 @@ const below = `
     button {
       white-space: nowrap;
     }
+    &[data-played] button {
+      max-width: 15rem;
+      padding: 0 0.6rem;
+      font-size: 0.85rem;
+      line-height: 1.1;
+      white-space: normal;
+      overflow: hidden;
+    }
 `;
 
 /** The causes of the last stop, in the lane beside its knot, or in a row below all knots where the device stands. */
-const Chips = styled.div`
+export const Chips = styled.div`
   position: absolute;
   z-index: 2;
   right: 3px;
@@ -41,6 +49,16 @@ const Chips = styled.div`
     cursor: pointer;
     touch-action: manipulation;
   }
+  &[data-played] button {
+    border-color: var(--action);
+    &[aria-pressed='true'] {
+      background: var(--wash);
+    }
+    &[data-lost] {
+      border-color: var(--stop);
+      background: var(--stop-wash);
+    }
+  }
   small {
     margin-left: 0.5em;
     color: var(--muted);
@@ -57,6 +75,8 @@ const Chips = styled.div`
 /** The stop that asks why it happened. */
 export interface StopAsked {
   rep: string;
+  /** Of the technique that was done. */
+  breakdown: Breakdown;
   place: number;
   side: Side;
 }
@@ -71,15 +91,16 @@ const askForMs = 7000;
 
 /** That checkpoint's mistakes and defences, for a second tap, in the lane beside it; a few seconds, and then no more. */
 export function Causes({
-  breakdown,
   rowHeight,
   onTag,
   ref,
+  children,
 }: {
-  breakdown: Breakdown;
   rowHeight: number;
   onTag: (rep: string, cause: Id) => void;
   ref: Ref<Asker>;
+  /** What stands there while nothing is asked. */
+  children?: ReactNode;
 }) {
   const [asked, setAsked] = useState<StopAsked | null>(null);
   useImperativeHandle(ref, () => ({ ask: (next) => void afterPaint(() => setAsked(next)) }), []);
@@ -88,8 +109,8 @@ export function Causes({
     const timer = setTimeout(() => setAsked(null), askForMs);
     return () => clearTimeout(timer);
   }, [asked]);
-  if (!asked) return null;
-  const { place, rep, side } = asked;
+  if (!asked) return children;
+  const { breakdown, place, rep, side } = asked;
   return (
     <Chips
       aria-label="Why did it stop?"

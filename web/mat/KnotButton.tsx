@@ -36,6 +36,10 @@ const Face = styled.button`
     border-radius: 6px;
     color: var(--action);
   }
+  i {
+    font-weight: 400;
+    color: var(--muted);
+  }
   small {
     margin-left: auto;
     font-weight: 650;
@@ -107,6 +111,7 @@ export const KnotButton = memo(function KnotButton({
   title,
   soft,
   failed,
+  way,
   worksOn,
   asks,
   disabled,
@@ -119,6 +124,8 @@ export const KnotButton = memo(function KnotButton({
   soft: boolean;
   /** Marked as one that failed in a forced finish. */
   failed: boolean;
+  /** The way that holds for the two here; empty where it is done as it is written. */
+  way: string;
   /** Where the sign-off test of the attacker stands, if this is what they work on. */
   worksOn: string | null;
   /** What a tap says, for a screen reader. */
@@ -144,7 +151,10 @@ export const KnotButton = memo(function KnotButton({
         <VisuallyHidden elementType="span">{asks} </VisuallyHidden>
         {place + 1}
       </kbd>{' '}
-      <span>{title}</span>
+      <span>
+        {title}
+        {way && <i> · {way}</i>}
+      </span>
       {worksOn !== null && <em>{worksOn}</em>}
       {soft && <small> soft</small>}
       {failed && <small style={{ color: 'var(--stop)' }}> failed</small>}

@@ -1,5 +1,6 @@
 import type { Tapping } from '@ulkret/core/session';
-import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
+import { type Breakdown, readFor, type Side, whenWords } from '@ulkret/core/breakdown';
+import type { WayAt } from '@ulkret/core/ways';
 import { memo, useCallback } from 'react';
 import styled from 'styled-components';
 import { type Knot, Strand } from '../strand/Strand';
@@ -27,6 +28,8 @@ interface KnotsProps {
   soft: ReadonlySet<string>;
   failed: ReadonlySet<string>;
   unseen: ReadonlySet<string>;
+  /** The ways that hold for the two: each stands at its checkpoint. */
+  ways: readonly WayAt[];
   /** What the attacker works on, or -1; and where its sign-off test stands. */
   workPlace: number;
   workWords: string;
@@ -39,15 +42,23 @@ interface KnotsProps {
 }
 
 /** The active pair's strand with its tall knots, each of them one tap. What the next rep is about follows the mark of this one. */
-export const Knots = ({ label, side, workPlace, workWords, ...knots }: KnotsProps) => (
+export const Knots = ({ label, side, ways, workPlace, workWords, ...knots }: KnotsProps) => (
   <Rows
     {...knots}
     label={useAfterPaint(label)}
     side={useAfterPaint(side)}
+    ways={useAfterPaint(ways)}
     workPlace={useAfterPaint(workPlace)}
     workWords={useAfterPaint(workWords)}
   />
 );
+
+/** The ways of a checkpoint, as they are called; empty where it is done as it is written. */
+const wayWords = (ways: readonly WayAt[], checkpoint: string, side: Side): string =>
+  ways
+    .filter((one) => one.checkpoint === checkpoint)
+    .map(({ variant }) => readFor(variant.name || whenWords(variant.when), side))
+    .join(', ');
 
 const Rows = memo(function Rows({
   breakdown,
@@ -56,6 +67,7 @@ const Rows = memo(function Rows({
   mode,
   soft,
   failed,
+  ways,
   unseen,
   workPlace,
   workWords,
@@ -72,6 +84,7 @@ const Rows = memo(function Rows({
         title={readFor(breakdown.checkpoints[place]!.title, side)}
         soft={soft.has(id)}
         failed={failed.has(id)}
+        way={wayWords(ways, id, side)}
         worksOn={place === workPlace ? workWords : null}
         asks={asks[mode]}
         disabled={unseen.has(id)}
@@ -80,7 +93,7 @@ const Rows = memo(function Rows({
         onSoft={onSoft}
       />
     ),
-    [breakdown, side, soft, failed, workPlace, workWords, mode, unseen, width, onStop, onSoft],
+    [breakdown, side, soft, failed, ways, workPlace, workWords, mode, unseen, width, onStop, onSoft],
   );
   const { checkpoints } = breakdown;
   const perColumn = Math.ceil(checkpoints.length / columns);

@@ -12,8 +12,9 @@ import { narrow, sideways, upright } from './held';
 import { Knots } from './Knots';
 import { LogBar } from './LogBar';
 import { OfSession, type Opened } from './OfSession';
-import { workShort } from './pair-view';
+import { pairingOf, workShort } from './pair-view';
 import { PairTile } from './PairTile';
+import { Played } from './Played';
 import { signalWords } from './signals';
 import { useDrawn } from './late';
 import { useLive } from './use-live';
@@ -26,7 +27,9 @@ const KeyList = part(() => import('./KeyList'));
 const OverridePanel = part(() => import('./OverridePanel'));
 const RepsPanel = part(() => import('./RepsPanel'));
 const PairsPanel = part(() => import('./PairsPanel'));
-const panels = [CarePanel, KeyList, OverridePanel, RepsPanel, PairsPanel];
+const PlayPanel = part(() => import('./PlayPanel'));
+const panels = [CarePanel, KeyList, OverridePanel, RepsPanel, PairsPanel, PlayPanel];
+const noTask = { task: [], called: false };
 /** When the Mat has been opened: the network may be gone when a panel is wanted. */
 const fetchPanelsMs = 2000;
 /** As many tiles as fit on a tablet: the others come a frame later, so that the first tap can be made sooner. */
@@ -172,10 +175,27 @@ export default function LivePage() {
 }
 
 function Live(opened: Opened) {
-  const { work, breakdown, technique, notes } = opened;
+  const { work, technique, notes, library } = opened;
   const { session } = work;
   const [live, asker, on] = useLive(opened);
-  const { log, now, pairViews, at, view, turn, rung, begun, said, flash, over, nameOf, numberOf } = live;
+  const {
+    drilled: breakdown,
+    set,
+    gone,
+    log,
+    now,
+    pairViews,
+    at,
+    view,
+    turn,
+    rung,
+    begun,
+    said,
+    flash,
+    over,
+    nameOf,
+    numberOf,
+  } = live;
   const { stable, actions, add, made, change, setOver } = live;
   const unkept = useUnkept();
   const drawn = useDrawn();
@@ -203,7 +223,7 @@ function Live(opened: Opened) {
     <Mat>
       <Bar
         session={session.id}
-        technique={technique}
+        technique={gone ?? technique}
         span={spanWords}
         clock={now.clock}
         roundSeconds={roundSeconds}
@@ -219,7 +239,7 @@ function Live(opened: Opened) {
           <PairTile
             key={one.members.join()}
             place={i}
-            view={i === at ? view : one}
+            view={i === at && !gone ? view : one}
             turn={i === at ? turn : one.turn}
             repsPerSide={repsPerSide}
             active={i === at}
@@ -243,7 +263,9 @@ function Live(opened: Opened) {
       <Advice
         view={view}
         breakdown={breakdown}
-        technique={technique}
+        technique={gone ?? technique}
+        gone={gone}
+        onBack={stable.comeBack}
         said={said}
         rung={rung}
         nameOf={nameOf}
@@ -264,6 +286,7 @@ function Live(opened: Opened) {
           mode={begun.tapping}
           soft={begun.soft}
           failed={begun.failed}
+          ways={view.ways}
           unseen={unseen}
           workPlace={view.work?.place ?? -1}
           workWords={view.work ? workShort(view.work) : ''}
@@ -273,13 +296,24 @@ function Live(opened: Opened) {
           onStop={stable.stop}
           onSoft={stable.soften}
         />
-        <Causes ref={asker} breakdown={breakdown} rowHeight={rowHeight} onTag={stable.tag} />
+        <Causes ref={asker} rowHeight={rowHeight} onTag={stable.tag}>
+          {set && set.task.length > 0 && !gone && (
+            <Played
+              breakdown={breakdown}
+              side={turn.side}
+              set={set}
+              begun={begun}
+              onMeet={stable.meet}
+              onCall={stable.call}
+            />
+          )}
+        </Causes>
       </Stage>
       <Finish
         mode={begun.tapping}
         failed={ids
           .filter((id) => begun.failed.has(id))
-          .map(numberOf)
+          .map((id) => numberOf(id, breakdown.technique))
           .join(', ')}
         onFinish={stable.finish}
         onMode={stable.mean}
@@ -296,6 +330,7 @@ function Live(opened: Opened) {
         causeOf={live.causeOf}
         onUndo={stable.undo}
         onAll={stable.all}
+        onPair={stable.play}
       />
       {flash && (
         <SignalFlash data-signal={flash} role="alert">
@@ -333,6 +368,22 @@ function Live(opened: Opened) {
                 },
               })
             }
+            close={() => setOver(null)}
+          />
+        )}
+        {over?.is === 'play' && (
+          <PlayPanel
+            breakdown={breakdown}
+            side={turn.side}
+            who={`${nameOf(turn.student)}${turn.partner ? ` on ${nameOf(turn.partner)}` : ''}: ${(gone ?? technique).name}`}
+            pairing={pairingOf(live.common, members, turn, gone ?? technique)}
+            set={gone || !set ? noTask : set}
+            begun={begun}
+            library={library}
+            onTask={(next) => change({ is: 'task', pair: [...members], ...next, task: [...next.task] })}
+            onWays={(ways) => change({ is: 'ways', pair: [...members], ways })}
+            onMeasure={(checkpoint, value) => live.tap({ do: 'measure', checkpoint, value })}
+            onGoOn={live.goOn}
             close={() => setOver(null)}
           />
         )}

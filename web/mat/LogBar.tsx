@@ -1,4 +1,4 @@
-import type { Rep } from '@ulkret/core/rep';
+import { type Rep, stepsOf } from '@ulkret/core/rep';
 import { memo } from 'react';
 import styled from 'styled-components';
 import { narrow, sideways, upright } from './held';
@@ -25,8 +25,15 @@ const Log = styled.footer`
     overflow: hidden;
     line-height: 1.2;
   }
-  > button {
+  > div {
     flex: none;
+    display: flex;
+    gap: 0.3rem;
+    margin-left: auto;
+    button {
+      border: 1.5px solid var(--line);
+      border-radius: 8px;
+    }
   }
   ol {
     display: flex;
@@ -52,11 +59,6 @@ const Log = styled.footer`
     text-overflow: ellipsis;
     color: var(--stop);
   }
-  > button {
-    margin-left: auto;
-    border: 1.5px solid var(--line) !important;
-    border-radius: 8px;
-  }
   button {
     min-height: 48px;
     padding: 0 0.7rem;
@@ -71,7 +73,7 @@ const Log = styled.footer`
     flex-direction: column;
     flex-wrap: nowrap;
     align-items: stretch;
-    > button {
+    > div {
       position: absolute;
       right: 0;
       bottom: 0;
@@ -80,7 +82,7 @@ const Log = styled.footer`
       flex: none;
     }
     ol {
-      margin: 0 7rem 0 0;
+      margin: 0 11rem 0 0;
       max-width: none;
       min-height: 50px;
     }
@@ -105,10 +107,16 @@ const Log = styled.footer`
       overflow: hidden;
       clip-path: inset(50%);
     }
-    > button {
+    > div {
       position: static;
       flex: 1;
-      background: var(--surface);
+      margin: 0;
+      button {
+        flex: 1;
+        padding: 0 0.2rem;
+        line-height: 1.05;
+        background: var(--surface);
+      }
     }
     ol {
       display: none;
@@ -120,40 +128,53 @@ interface LogBarProps {
   reps: readonly Rep[];
   said: string;
   nameOf: (id: string) => string;
-  numberOf: (checkpoint: string) => number;
+  numberOf: (checkpoint: string, technique: string) => number;
   causeOf: (rep: Rep) => string | null;
   onUndo: (rep: Rep) => void;
   onAll: () => void;
+  /** What else a rep of the open pair can say. */
+  onPair: () => void;
 }
 
 /** What was just said, and the last five entries, each with its undo. */
-export const LogBar = late(function LogBar({ reps, said, onAll, ...rest }: LogBarProps) {
+export const LogBar = late(function LogBar({ reps, said, onAll, onPair, ...rest }: LogBarProps) {
   return (
     <Log>
       <Voice role="status">{said || 'Tap the knot where it stopped. Hold a knot that was soft.'}</Voice>
-      <button type="button" onClick={onAll}>
-        All reps
-      </button>
+      <div>
+        <button type="button" aria-label="This pair …" onClick={onPair}>
+          Pair …
+        </button>
+        <button type="button" onClick={onAll}>
+          All reps
+        </button>
+      </div>
       <ol aria-label="Last entries">
-        {reps
+        {stepsOf(reps)
           .slice(-5)
           .reverse()
-          .map((rep) => (
-            <LogEntry key={rep.id} rep={rep} {...rest} />
+          .map((step) => (
+            <LogEntry key={step[0]!.id} step={step} {...rest} />
           ))}
       </ol>
     </Log>
   );
 });
 
-type LogEntryProps = { rep: Rep } & Pick<LogBarProps, 'nameOf' | 'numberOf' | 'causeOf' | 'onUndo'>;
+type LogEntryProps = { step: readonly Rep[] } & Pick<
+  LogBarProps,
+  'nameOf' | 'numberOf' | 'causeOf' | 'onUndo'
+>;
 
-const LogEntry = memo(function LogEntry({ rep, nameOf, numberOf, causeOf, onUndo }: LogEntryProps) {
+const LogEntry = memo(function LogEntry({ step, nameOf, numberOf, causeOf, onUndo }: LogEntryProps) {
+  const rep = step.at(-1)!;
   const cause = causeOf(rep);
-  const what = rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop)}` : rep.outcome;
+  const what = rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop, rep.technique)}` : rep.outcome;
   return (
     <li>
-      <RepMark rep={rep} numberOf={numberOf} />
+      {step.map((one) => (
+        <RepMark key={one.id} rep={one} numberOf={numberOf} />
+      ))}
       {nameOf(rep.student)}
       {cause && <small>{cause}</small>}
       <button type="button" aria-label={`Undo ${nameOf(rep.student)} ${what}`} onClick={() => onUndo(rep)}>

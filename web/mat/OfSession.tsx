@@ -1,6 +1,6 @@
 import { endpoints } from '@ulkret/contract';
 import type { Breakdown, Technique } from '@ulkret/core/breakdown';
-import type { ReactNode } from 'react';
+import { type ReactNode, useMemo } from 'react';
 import { useParams } from 'react-router';
 import type { Student } from '@ulkret/core/people';
 import type { CareNote } from '@ulkret/core/care';
@@ -18,6 +18,8 @@ export interface Opened {
   technique: Technique;
   students: readonly Student[];
   notes: readonly CareNote[];
+  /** The techniques that this device has, with their latest editions: where a pair can go on to. */
+  library: ReadonlyMap<string, { technique: Technique; breakdown: Breakdown }>;
   /** Of a student, or of this coach. */
   nameOf: (id: string) => string;
 }
@@ -45,6 +47,11 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
     session && kit.data && !sameEdition ? { params: { id: session.technique } } : null,
     { revalidateOnFocus: false },
   );
+  const { data: kept } = kit;
+  const library = useMemo(
+    () => new Map((kept?.techniques ?? []).map((one) => [one.technique.id, one])),
+    [kept],
+  );
   const technique = inKit?.technique ?? older.data?.technique;
   const breakdown = sameEdition
     ? inKit?.breakdown
@@ -62,6 +69,7 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
       technique,
       students,
       notes,
+      library,
       nameOf: (one) => names.get(one) ?? one,
     });
   }

@@ -1,6 +1,6 @@
 import type { Side } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import type { Rep } from '@ulkret/core/rep';
+import { type Rep, stepsOf } from '@ulkret/core/rep';
 import { type Pair, partnerOf } from '@ulkret/core/session';
 import { useState } from 'react';
 import styled from 'styled-components';
@@ -92,7 +92,7 @@ export default function RepsPanel({
   reps: readonly Rep[];
   pairs: readonly Pair[];
   people: ReadonlyMap<string, Student>;
-  numberOf: (checkpoint: string) => number;
+  numberOf: (checkpoint: string, technique: string) => number;
   causeOf: (rep: Rep) => string | null;
   onUndo: (rep: Rep) => void;
   onMove: (rep: Rep, to: Pick<Rep, 'student' | 'partner' | 'side'>) => void;
@@ -105,36 +105,41 @@ export default function RepsPanel({
       <h2>{many(reps.length, 'rep')} of this class</h2>
       {reps.length === 0 && <Quiet>Nothing is tapped yet.</Quiet>}
       <List>
-        {[...reps].reverse().map((rep) => (
-          <li key={rep.id}>
-            <Row>
-              <RepMark rep={rep} numberOf={numberOf} />
-              <span style={{ flex: 1 }}>
-                {nameOf(rep.student)}
-                {rep.partner && ` on ${nameOf(rep.partner)}`}, {rep.side} side{' '}
-                <Quiet as="span">
-                  {timeOf(rep.at)}
-                  {causeOf(rep) && ` · ${causeOf(rep)}`}
-                </Quiet>
-              </span>
-              <Button $quiet onPress={() => setMoving(moving === rep.id ? null : rep.id)}>
-                Move …
-              </Button>
-              <Button $quiet onPress={() => onUndo(rep)}>
-                Undo
-              </Button>
-            </Row>
-            {moving === rep.id && (
-              <Move
-                rep={rep}
-                pairs={pairs}
-                people={people}
-                onMove={(to) => onMove(rep, to)}
-                close={() => setMoving(null)}
-              />
-            )}
-          </li>
-        ))}
+        {stepsOf(reps)
+          .reverse()
+          .map((step) => ({ step, rep: step.at(-1)! }))
+          .map(({ step, rep }) => (
+            <li key={rep.id}>
+              <Row>
+                {step.map((one) => (
+                  <RepMark key={one.id} rep={one} numberOf={numberOf} />
+                ))}
+                <span style={{ flex: 1 }}>
+                  {nameOf(rep.student)}
+                  {rep.partner && ` on ${nameOf(rep.partner)}`}, {rep.side} side{' '}
+                  <Quiet as="span">
+                    {timeOf(rep.at)}
+                    {causeOf(rep) && ` · ${causeOf(rep)}`}
+                  </Quiet>
+                </span>
+                <Button $quiet onPress={() => setMoving(moving === rep.id ? null : rep.id)}>
+                  Move …
+                </Button>
+                <Button $quiet onPress={() => onUndo(rep)}>
+                  Undo
+                </Button>
+              </Row>
+              {moving === rep.id && (
+                <Move
+                  rep={rep}
+                  pairs={pairs}
+                  people={people}
+                  onMove={(to) => onMove(rep, to)}
+                  close={() => setMoving(null)}
+                />
+              )}
+            </li>
+          ))}
       </List>
     </Sheet>
   );

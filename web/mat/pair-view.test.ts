@@ -5,7 +5,7 @@ import { Student } from '@ulkret/core/people';
 import { Session, sessionNow } from '@ulkret/core/session';
 import { type SomeFacts, SessionLog } from '@ulkret/core/facts';
 import { aRep, factId, plainBreakdown } from '../../core/test';
-import { capsOfPartner, type Common, PairViews } from './pair-view';
+import { capsOfTurn, type Common, PairViews } from './pair-view';
 
 const start = '2026-03-05T18:00:00.000Z';
 const later = (seconds: number) => new Date(Date.parse(start) + seconds * 1000).toISOString();
@@ -77,11 +77,13 @@ function opened(people = ['ada', 'ben', 'cleo', 'dan'].map((id) => student(id)))
   // What stays the same object on the screen stays it here.
   const [prescribed, span, none] = [session.prescribed, { id: session.id, from: null, to: null }, []];
   const turning = { repsPerSide: 3 };
+  const library = new Map();
   const common = (fields: Partial<Common> = {}): Common => ({
     log: log.standing(),
     now: sessionNow(session, log.standing().changes),
     breakdown,
     technique,
+    library,
     students,
     prescribed,
     session: span,
@@ -116,7 +118,7 @@ describe('what is seen of a pair', () => {
     expect(view!.turn).toEqual({ student: 'ada', partner: 'ben', side: 'left', done: 0 });
     expect(view!.work!.test.seen).toBe(2);
     expect(view!.caps).toEqual([
-      { counts: 'finishes on the shoulder', spent: 1, cap: neutralRules.caps.joint },
+      { counts: 'finishes on the shoulder', whom: 'partner', spent: 1, cap: neutralRules.caps.joint },
     ]);
     add({ reps: [4, 5, 6].map((at) => rep(at, { side: 'left' })) });
     expect(look()[0]!.turn).toEqual({ student: 'ben', partner: 'ada', side: 'right', done: 0 });
@@ -191,6 +193,6 @@ describe('what is seen of a pair', () => {
   });
 
   test('knows nobody’s caps where there is no partner', () => {
-    expect(capsOfPartner(opened().common(), null)).toEqual([]);
+    expect(capsOfTurn(opened().common(), { student: 'ada', partner: null })).toEqual([]);
   });
 });

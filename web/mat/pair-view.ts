@@ -4,19 +4,23 @@ import {
   type CapState,
   type CareNote,
   capsOn,
-  exposuresOf,
+  expose,
   permit,
+  loadedOn,
   type Permit,
   type RuleSet,
   spanSpares,
   standingNotes,
   unexposed,
+  type Whom,
+  withWays,
 } from '@ulkret/core/care';
 import { type Breakdown, type Id, placeOf, type Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
 import { type SignOff, signOffAt, signOffShort } from '@ulkret/core/prescription';
 import type { Rep, Rung } from '@ulkret/core/rep';
 import {
+  type Carried,
   type Pair,
   pairKey,
   type Prescribed,
@@ -27,6 +31,7 @@ import {
   turnOf,
 } from '@ulkret/core/session';
 import type { Standing } from '@ulkret/core/facts';
+import { type Pairing, variantsFor, type WayAt } from '@ulkret/core/ways';
 
 /** What an attacker works on, and where its sign-off test stands. */
 export interface Work {
@@ -44,6 +49,8 @@ export interface PairView {
   turn: Turn;
   span: { from: Id | null; to: Id | null };
   permit: Permit;
+  /** The ways that hold for the two of the turn. */
+  ways: readonly WayAt[];
   /** The caps that the next rep counts against, the fullest first; none where the span loads nobody. */
   caps: readonly CapState[];
   work: Work | null;
@@ -57,6 +64,7 @@ export interface Common {
   now: SessionNow;
   breakdown: Breakdown;
   technique: Technique;
+  library: ReadonlyMap<Id, { technique: Technique; breakdown: Breakdown }>;
   students: ReadonlyMap<Id, Student>;
   prescribed: readonly Prescribed[];
   session: { id: string; from: Id | null; to: Id | null };
@@ -82,30 +90,59 @@ const person = (students: ReadonlyMap<Id, Student>, id: Id) =>
 
 /** May the one of a turn do it to the other? */
 export const permitOfTurn = (
-  { students, technique, rules, today, earlierNotes, log, rung }: Common,
+  { students, technique, rules, today, earlierNotes, log, rung }: Omit<Common, 'library'>,
   { student, partner }: Pick<Turn, 'student' | 'partner'>,
+  ways: readonly WayAt[] = [],
 ): Permit =>
   permit(
     person(students, student),
     partner === null ? null : person(students, partner),
-    technique,
+    withWays(
+      technique,
+      ways.map(({ variant }) => variant),
+    ),
     activityAt(rung),
     { rules, today, notes: [...earlierNotes, ...log.notes], overrides: log.overrides },
   );
 
-/** The caps on a partner, by the reps that were done on them in this session. */
-export const capsOfPartner = (
-  { breakdown, technique, rules, log, rung }: Common,
-  partner: Id | null,
-): readonly CapState[] =>
-  partner === null
-    ? []
-    : capsOn(
-        exposuresOf(breakdown, technique, log.on(partner)).get(partner) ?? unexposed,
-        technique,
-        rung,
-        rules.caps,
-      );
+/** The caps on the two of a turn, by the reps of this session, the fullest first. */
+export function capsOfTurn(
+  { breakdown, technique, library, rules, log, rung }: Common,
+  { student, partner }: Pick<Turn, 'student' | 'partner'>,
+): readonly CapState[] {
+  const ledger = (reps: readonly Rep[], whom: Whom) =>
+    reps.reduce((sum, rep) => {
+      // What a pair went on to loads as well.
+      const other = rep.technique === breakdown.technique ? undefined : library.get(rep.technique);
+      return expose(sum, other?.breakdown ?? breakdown, other?.technique ?? technique, rep, whom);
+    }, unexposed);
+  const capsOf = (reps: readonly Rep[], whom: Whom) =>
+    capsOn(ledger(reps, whom), technique, rung, rules.caps, whom);
+  return [
+    ...(partner === null ? [] : capsOf(log.on(partner), 'partner')),
+    ...(loadedOn(technique, 'student').length > 0 ? capsOf(log.of(student), 'student') : []),
+  ].sort((a, b) => a.cap - a.spent - (b.cap - b.spent));
+}
+
+/** All that decides which ways the two of a turn use. */
+export const pairingOf = (
+  { students, now }: Pick<Common, 'students' | 'now'>,
+  members: Pair,
+  { student, partner }: Pick<Turn, 'student' | 'partner'>,
+  { attire }: Pick<Technique, 'attire'>,
+): Pairing => ({
+  student: students.get(student) ?? null,
+  partner: (partner === null ? null : students.get(partner)) ?? null,
+  attire,
+  chosen: new Set(now.ways.get(pairKey(members))),
+});
+
+/** The ways that hold for a turn: by bodies and attire, and by what was chosen for the pair. */
+export const waysOfTurn = (
+  common: Common,
+  members: Pair,
+  turn: Pick<Turn, 'student' | 'partner'>,
+): readonly WayAt[] => variantsFor(common.breakdown, pairingOf(common, members, turn, common.technique));
 
 export const workOf = (
   { breakdown, prescribed, log, rung }: Pick<Common, 'breakdown' | 'prescribed' | 'log' | 'rung'>,
@@ -127,11 +164,18 @@ export const workOf = (
 export const workShort = ({ counts, rung, test }: Work): string =>
   counts ? signOffShort(test) : `from rung ${rung}`;
 
-function viewOf(common: Common, members: Pair): PairView {
+const alike = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((one, i) => one === b[i]);
+
+function viewOf(common: Common, members: Pair, before?: PairView): PairView {
   const { log, now, breakdown, session, turning } = common;
   const reps = repsOfPair(members, (student) => log.of(student));
   const turn = turnOf(members, reps, turning, now.turns.get(pairKey(members)));
   const span = now.spans.get(pairKey(members)) ?? { from: session.from, to: session.to };
+  const fresh = waysOfTurn(common, members, turn);
+  const [is, was] = [fresh, before?.ways ?? []].map((list) => list.map(({ variant }) => variant));
+  // The same object while they are the same, so that nothing is drawn again.
+  const ways = before && alike(is!, was!) ? before.ways : fresh;
   const notes = standingNotes(log.notes).filter(
     ({ person: who, session: where, why }) =>
       where === session.id && members.includes(who) && why === 'not said',
@@ -141,15 +185,13 @@ function viewOf(common: Common, members: Pair): PairView {
     reps,
     turn,
     span,
-    permit: permitOfTurn(common, turn),
-    caps: spanSpares(breakdown, common.technique, span.to) ? [] : capsOfPartner(common, turn.partner),
+    permit: permitOfTurn(common, turn, ways),
+    ways,
+    caps: spanSpares(breakdown, common.technique, span.to) ? [] : capsOfTurn(common, turn),
     work: workOf(common, turn.student),
     stopped: notes.at(-1) ?? null,
   };
 }
-
-const alike = (a: readonly unknown[], b: readonly unknown[]): boolean =>
-  a.length === b.length && a.every((one, i) => one === b[i]);
 
 /**
  * Views of pairs that stay the same object until something of that pair has changed, so that a tap costs one tile and not
@@ -185,9 +227,10 @@ export class PairViews {
       span?.from,
       span?.to,
       now.turns.get(key),
+      now.ways.get(key),
     ];
     if (before && alike(own, before.own)) return before.view;
-    const view = viewOf(common, members);
+    const view = viewOf(common, members, before?.view);
     this.known.set(members, { key, own, view });
     return view;
   }
@@ -197,4 +240,31 @@ export class PairViews {
 export function usePairViews(common: Common): readonly PairView[] {
   const [views] = useState(() => new PairViews());
   return views.all(common);
+}
+
+/** A pair that has gone on to another technique: from there, on that side, and by what may be done there. */
+export function goneOn(
+  common: Common,
+  members: Pair,
+  view: PairView,
+  { from, side, follows }: Carried,
+  { breakdown, technique }: { breakdown: Breakdown; technique: Technique },
+): PairView {
+  const before = common.log.of(view.turn.student).find(({ id }) => id === follows.rep);
+  const turn = {
+    ...view.turn,
+    ...(before && { student: before.student, partner: before.partner }),
+    side,
+  };
+  const there: Common = { ...common, breakdown, technique, prescribed: [] };
+  const ways = waysOfTurn(there, members, turn);
+  return {
+    ...view,
+    turn,
+    span: { from, to: null },
+    ways,
+    permit: permitOfTurn(there, turn, ways),
+    caps: capsOfTurn(there, turn),
+    work: null,
+  };
 }

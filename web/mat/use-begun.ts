@@ -1,30 +1,43 @@
+import { Side } from '@ulkret/core/breakdown';
 import { type Begun, nothingBegun, type Pair, pairKey } from '@ulkret/core/session';
 import { useState } from 'react';
 import { z } from 'zod';
+
+const set = z.array(z.string()).transform((list) => new Set(list));
+const mapOf = <V extends z.ZodType>(value: V) =>
+  z.array(z.tuple([z.string(), value])).transform((list) => new Map(list as [string, z.output<V>][]));
 
 const Kept = z.record(
   z.string(),
   z.object({
     tapping: z.enum(['stop', 'forced', 'not judged']),
-    soft: z.array(z.string()),
-    failed: z.array(z.string()),
+    soft: set,
+    failed: set,
+    met: mapOf(z.object({ answer: z.string().nullable(), worked: z.boolean() })),
+    measured: mapOf(z.number()),
+    called: z.string().nullable(),
+    carried: z
+      .object({
+        technique: z.string(),
+        from: z.string().nullable(),
+        side: Side,
+        follows: z.object({ rep: z.string(), by: z.string().nullable() }),
+      })
+      .nullable(),
   }),
 );
 const keyOf = (session: string) => `ulkret-begun ${session}`;
 
 function recalled(session: string): ReadonlyMap<string, Begun> {
   try {
-    const kept = Kept.parse(JSON.parse(sessionStorage.getItem(keyOf(session)) ?? '{}'));
-    return new Map(
-      Object.entries(kept).map(([pair, { tapping, soft, failed }]) => [
-        pair,
-        { tapping, soft: new Set(soft), failed: new Set(failed) },
-      ]),
-    );
+    return new Map(Object.entries(Kept.parse(JSON.parse(sessionStorage.getItem(keyOf(session)) ?? '{}'))));
   } catch {
     return new Map();
   }
 }
+
+const asLists = (_: string, value: unknown): unknown =>
+  value instanceof Set || value instanceof Map ? [...(value as Iterable<unknown>)] : value;
 
 /** What is begun on each pair and not logged yet: it is there again when the coach comes back to the pair, or reloads. */
 export function useBegun(session: string) {
@@ -37,12 +50,8 @@ export function useBegun(session: string) {
     if (begun === nothingBegun) next.delete(pairKey(pair));
     else next.set(pairKey(pair), begun);
     setAll(next);
-    const kept = [...next].map(([key, { tapping, soft, failed }]) => [
-      key,
-      { tapping, soft: [...soft], failed: [...failed] },
-    ]);
     try {
-      sessionStorage.setItem(keyOf(session), JSON.stringify(Object.fromEntries(kept)));
+      sessionStorage.setItem(keyOf(session), JSON.stringify(Object.fromEntries(next), asLists));
     } catch {
       // A full device keeps it until the page is left.
     }

@@ -1,10 +1,12 @@
-import { placeOf, readFor } from '@ulkret/core/breakdown';
+import { type Door, doorsOf, otherSide, placeOf, readFor } from '@ulkret/core/breakdown';
 import { type CareNote, neutralRules } from '@ulkret/core/care';
 import type { Entry } from '@ulkret/core/facts';
-import type { Rep, Rung } from '@ulkret/core/rep';
+import { followersOf, type Rep, type Rung, sequenceFrom } from '@ulkret/core/rep';
 import {
   halfOf,
   leftOf,
+  type Begun,
+  nothingBegun,
   type OpenPair,
   repOf,
   sameTurn,
@@ -28,7 +30,7 @@ import { stamp, useStanding } from '../device/session-log';
 import type { Asker } from './Causes';
 import { chosenKeys, useMatKeys } from './keys';
 import type { Opened } from './OfSession';
-import { type Common, usePairViews } from './pair-view';
+import { type Common, goneOn, usePairViews } from './pair-view';
 import { useBegun } from './use-begun';
 import { guestNamed, useKeepGuest } from './use-guest';
 import { play, type Signal } from './signals';
@@ -39,6 +41,7 @@ export type Over =
   | { is: 'care'; note: CareNote; people: readonly string[] }
   | { is: 'let' }
   | { is: 'pairs' }
+  | { is: 'play' }
   | { is: 'reps' };
 
 /** How long the clock's signal stays on the screen. */
@@ -68,7 +71,7 @@ const meanings: Readonly<Record<Tapping, string>> = {
 };
 
 /** A running session: what is begun and open on this device, and all that can be done. What a tap comes to, `tapped` says. */
-export function useLive({ work, breakdown, technique, students, notes }: Opened) {
+export function useLive({ work, breakdown, technique, library, students, notes }: Opened) {
   const { session, add } = work;
   const log = useStanding(work);
   const { coach } = useHere();
@@ -85,7 +88,11 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
 
   const people = useMemo(() => new Map(students.map((one) => [one.id, one])), [students]);
   const nameOf = useCallback((id: string) => people.get(id)?.name ?? id, [people]);
-  const numberOf = useCallback((checkpoint: string) => placeOf(breakdown, checkpoint) + 1, [breakdown]);
+  const numberOf = useCallback(
+    (checkpoint: string, of: string = technique.id) =>
+      placeOf((of === technique.id ? null : library.get(of)?.breakdown) ?? breakdown, checkpoint) + 1,
+    [breakdown, technique.id, library],
+  );
   const { changes } = log;
   const now = useMemo(() => sessionNow(session, changes), [session, changes]);
   const half = useHalf(now.clock, session.roundSeconds);
@@ -102,6 +109,7 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
       now,
       breakdown,
       technique,
+      library,
       students: people,
       prescribed: session.prescribed,
       session,
@@ -111,14 +119,30 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
       rung,
       turning,
     }),
-    [log, now, breakdown, technique, people, session, notes, rung, turning],
+    [log, now, breakdown, technique, library, people, session, notes, rung, turning],
   );
   const pairViews = usePairViews(common);
   const at = Math.min(active, pairViews.length - 1);
   const view = pairViews[at]!;
-  const { members, turn } = view;
+  const { members } = view;
   const begun = begunOf(members);
-  const open: OpenPair = { breakdown, members, turn, span: view.span };
+  /** What the open pair does next: the technique of the class, or what it has gone on to. */
+  const gone = begun.carried && library.get(begun.carried.technique);
+  const doing = useMemo(
+    () => (gone && begun.carried ? goneOn(common, members, view, begun.carried, gone) : view),
+    [common, members, view, begun.carried, gone],
+  );
+  const drilled = gone?.breakdown ?? breakdown;
+  const { turn } = doing;
+  const set = now.tasks.get(pairKey(members));
+  const open: OpenPair = {
+    breakdown: drilled,
+    members,
+    turn,
+    span: doing.span,
+    ways: doing.ways.map(({ variant }) => variant.id),
+    task: gone || !set || set.called ? [] : set.task,
+  };
   /** What ended a rep, as its cause is called; null where nobody has said. */
   const causeOf = useCallback(
     ({ cause, side }: Rep) => {
@@ -127,8 +151,6 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     },
     [breakdown],
   );
-  const ids = useMemo(() => breakdown.checkpoints.map(({ id }) => id), [breakdown]);
-
   useEffect(() => {
     if (!flash) return;
     const timer = setTimeout(() => setFlash(null), flashForMs);
@@ -148,24 +170,37 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
       ? 'Not logged: this class has ended. Reopen it first.'
       : view.stopped
         ? 'Not logged: this pair was stopped for safety. Say what went wrong first.'
-        : view.permit.verdict === 'not allowed'
-          ? `Not logged: ${view.permit.reasons[0]?.words ?? 'not allowed'}`
+        : doing.permit.verdict === 'not allowed'
+          ? `Not logged: ${doing.permit.reasons[0]?.words ?? 'not allowed'}`
           : null;
 
   /** A tap on the open pair: what it begins, and the rep that it ends. */
-  const tap = (one: Tap) => {
-    const so = tapped(begun, one, open);
+  const tap = (one: Tap, from: Begun = begun, door?: Door): void => {
+    const so = tapped(from, one, open);
+    if (so.refused) return setSaid('The answer did not work: tap the knot where the rep was lost to it.');
     if (so.ending) {
       const refused = why();
       if (refused !== null) return setSaid(refused);
-      const { technique: of, edition } = breakdown;
-      const rep = repOf(so.ending, begun, open, { ...made(), technique: of, edition, rung });
+      const { technique: of, edition } = drilled;
+      const rep = repOf(so.ending, from, open, { ...made(), technique: of, edition, rung });
       add({ is: 'reps', fact: rep });
       asker.current?.ask(
-        rep.outcome === 'stopped' ? { rep: rep.id, place: ids.indexOf(rep.stop), side: rep.side } : null,
+        rep.outcome === 'stopped' && rep.cause === null
+          ? { rep: rep.id, breakdown: drilled, place: placeOf(drilled, rep.stop), side: rep.side }
+          : null,
       );
+      if (door) {
+        const { technique: to, enteredAt, by, otherSide: turns } = door;
+        const side = turns ? otherSide(rep.side) : rep.side;
+        begin(members, {
+          ...nothingBegun,
+          carried: { technique: to, from: enteredAt, side, follows: { rep: rep.id, by } },
+        });
+        return setSaid(`${nameOf(rep.student)} goes on: ${library.get(to)?.technique.name ?? to}`);
+      }
       const next = turnOf(members, [...view.reps, rep], turning, now.turns.get(pairKey(members)));
-      if (sameTurn(next, turn)) setSaid('');
+      if (gone) setSaid(`Back to ${technique.name}`);
+      else if (sameTurn(next, turn)) setSaid('');
       else sayTurn(next);
     }
     if (so.begun !== begun) begin(members, so.begun);
@@ -176,21 +211,66 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
       sayTurn(so.turned);
     }
   };
-  const what = (rep: Rep) => (rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop)}` : rep.outcome);
+  /** The pair goes on to another technique; the answer by which it does has worked. */
+  const goOn = (door: Door) => {
+    const met = new Map(begun.met);
+    if (door.answers !== null) met.set(door.answers, { answer: door.by, worked: true });
+    tap({ do: 'leave', heldTo: door.heldTo, by: door.by }, { ...begun, met }, door);
+  };
+  /** A defence was met and answered: another technique is gone on to at once. */
+  const meet = (defence: string, answer: string | null) => {
+    const door = doorsOf(drilled).find(({ by, answers }) => by === answer && answers === defence);
+    if (door && library.has(door.technique)) goOn(door);
+    else tap({ do: 'meet', defence, answer });
+  };
+  /** One of the chosen defences is called to the partner, by sound and in words. */
+  const call = () => {
+    if (!set || set.task.length === 0) return;
+    const defence = set.task[Math.floor(Math.random() * set.task.length)]!;
+    tap({ do: 'call', defence });
+    if (!silent) play('start');
+    const title = drilled.defences.find(({ id }) => id === defence)?.title ?? defence;
+    setSaid(`Partner: ${readFor(title, turn.side)}`);
+  };
+  const comeBack = () => begin(members, nothingBegun);
+  const what = (rep: Rep) =>
+    rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop, rep.technique)}` : rep.outcome;
   const onKnot = (place: number, does: 'knot' | 'soften') => {
-    const checkpoint = ids[place];
+    const checkpoint = drilled.checkpoints[place]?.id;
     if (checkpoint !== undefined) tap({ do: does, checkpoint });
+  };
+  /** The whole step that a rep belongs to: from the rep that it began with to the last that goes on from it. */
+  const sequenceOf = (rep: Rep): readonly Rep[] => {
+    const own = log.of(rep.student);
+    let first = rep;
+    for (let before = rep; before.follows;) {
+      const one = own.find(({ id }) => id === before.follows!.rep);
+      if (!one) break;
+      before = first = one;
+    }
+    return sequenceFrom(first, followersOf(own));
   };
   const undo = (rep: Rep | undefined) => {
     if (!rep) return;
-    add({ is: 'voids', fact: { ...aboutRep(), rep: rep.id, ofImport: false } });
+    // What goes on from a rep goes with it: the whole step is taken back.
+    for (const { id } of sequenceOf(rep))
+      add({ is: 'voids', fact: { ...aboutRep(), rep: id, ofImport: false } });
+    if (begun.carried) comeBack();
     asker.current?.ask(null);
     setSaid(`Undone: ${nameOf(rep.student)}, ${what(rep)}`);
   };
   /** A rep of somebody else, or of the other side, is put where it belongs: one step, and both stay on record. */
   const move = (rep: Rep, to: Pick<Rep, 'student' | 'partner' | 'side'>) => {
-    add({ is: 'reps', fact: movedRep(rep, to, { id: uuidv7(), observer: coach.id }) });
-    add({ is: 'voids', fact: { ...aboutRep(), rep: rep.id, ofImport: false } });
+    const all = sequenceOf(rep);
+    const next = new Map(all.map(({ id }) => [id, uuidv7()]));
+    for (const one of all) {
+      const turned = one.side === rep.side ? to.side : otherSide(to.side);
+      const moved = movedRep(one, { ...to, side: turned }, { id: next.get(one.id)!, observer: coach.id });
+      const before = one.follows && next.get(one.follows.rep);
+      const follows = before === undefined ? {} : { follows: { ...one.follows!, rep: before } };
+      add({ is: 'reps', fact: { ...moved, ...follows } });
+      add({ is: 'voids', fact: { ...aboutRep(), rep: one.id, ofImport: false } });
+    }
     setSaid(`Moved: ${nameOf(to.student)}, ${to.side} side, ${what(rep)}`);
   };
   /** Somebody who visits came late; null where this device cannot keep them. */
@@ -224,7 +304,7 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     soften: (place: number) => onKnot(place, 'soften'),
     finish: () => tap({ do: 'ring' }),
     stopAtWork: () => {
-      if (view.work) onKnot(view.work.place, 'knot');
+      if (view.work && !gone) onKnot(view.work.place, 'knot');
       else setSaid(`Nothing is prescribed to ${nameOf(turn.student)} here: tap the knot.`);
     },
     pairBefore: () => choosePair((at - 1 + pairViews.length) % pairViews.length),
@@ -272,8 +352,12 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     choosePair,
     mean,
     tag,
+    meet,
+    call,
+    comeBack,
     undoRep: undo,
     showReps: () => setOver({ is: 'reps' }),
+    showPlay: () => setOver({ is: 'play' }),
   };
   const on = useRef(latest);
   useLayoutEffect(() => {
@@ -286,7 +370,11 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     soften: (place: number) => on.current.soften(place),
     undo: (rep: Rep) => on.current.undoRep(rep),
     all: () => on.current.showReps(),
+    play: () => on.current.showPlay(),
     tag: (rep: string, cause: string) => on.current.tag(rep, cause),
+    meet: (defence: string, answer: string | null) => on.current.meet(defence, answer),
+    call: () => on.current.call(),
+    comeBack: () => on.current.comeBack(),
     choose: (place: number) => on.current.choosePair(place),
   }));
 
@@ -296,7 +384,14 @@ export function useLive({ work, breakdown, technique, students, notes }: Opened)
     now,
     pairViews,
     at,
-    view,
+    common,
+    /** The open pair as it does next: the technique of the class, or what it has gone on to. */
+    view: doing,
+    drilled,
+    gone: gone?.technique ?? null,
+    set,
+    tap,
+    goOn,
     turn,
     rung,
     begun,

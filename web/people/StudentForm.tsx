@@ -33,12 +33,20 @@ const measures = [
   { name: 'armSpanCm', label: 'Arm span', of: 'length' },
   { name: 'neckGirthCm', label: 'Neck girth', of: 'length' },
   { name: 'chestGirthCm', label: 'Chest girth', of: 'length' },
+  { name: 'legLengthCm', label: 'Leg, hip to heel', of: 'length' },
+  { name: 'handLengthCm', label: 'Hand, wrist to fingertip', of: 'length' },
 ] as const;
 
 const save = async (student: Student): Promise<void> => {
   await ask(endpoints.saveStudent, { params: { id: student.id }, body: student });
   await Promise.all([mutate(addressOf(endpoints.kit)), mutate(addressOf(endpoints.students))]);
 };
+
+const mobilities = [
+  { name: 'hipMobility', label: 'Hip mobility' },
+  { name: 'shoulderMobility', label: 'Shoulder mobility' },
+  { name: 'wristMobility', label: 'Wrist mobility' },
+] as const;
 
 export function StudentForm({
   student,
@@ -79,23 +87,26 @@ export function StudentForm({
             <Choice label="Main side" value={value} options={rightOrLeft} onChange={onChange} />
           )}
         />
-        <Controller
-          name="hipMobility"
-          control={control}
-          render={({ field: { value, onChange } }) => (
-            <Choice
-              label="Hip mobility"
-              value={value ?? ''}
-              options={[
-                { value: '', text: 'Not known' },
-                { value: 'low', text: 'Low' },
-                { value: 'middle', text: 'Middle' },
-                { value: 'high', text: 'High' },
-              ]}
-              onChange={(chosen) => onChange(chosen || null)}
-            />
-          )}
-        />
+        {mobilities.map(({ name, label }) => (
+          <Controller
+            key={name}
+            name={name}
+            control={control}
+            render={({ field: { value, onChange } }) => (
+              <Choice
+                label={label}
+                value={value ?? ''}
+                options={[
+                  { value: '', text: 'Not known' },
+                  { value: 'low', text: 'Low' },
+                  { value: 'middle', text: 'Middle' },
+                  { value: 'high', text: 'High' },
+                ]}
+                onChange={(chosen) => onChange(chosen || null)}
+              />
+            )}
+          />
+        ))}
       </Row>
       <Controller
         name="consents"
@@ -126,6 +137,18 @@ export function StudentForm({
               label="Experience, months"
               value={value}
               onChange={(months) => onChange(months ?? 0)}
+              error={error?.message}
+            />
+          )}
+        />
+        <Controller
+          name="grade"
+          control={control}
+          render={({ field: { value, onChange }, fieldState: { error } }) => (
+            <NumberField
+              label="Grade, steps above beginner"
+              value={value}
+              onChange={onChange}
               error={error?.message}
             />
           )}

@@ -91,6 +91,8 @@ export function ReadingFrame({
                           The squad
                         </NavLink>
                         {also?.(known)}
+                        <NavLink to={settings.to(`/readings/${id}/ways`)}>Ways</NavLink>
+                        <NavLink to={settings.to(`/readings/${id}/answers`)}>Answers</NavLink>
                         <NavLink to={settings.to(`/readings/${id}/beliefs`)}>What we believe</NavLink>
                         <NavLink to={settings.to('/readings')} end>
                           All techniques

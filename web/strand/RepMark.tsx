@@ -19,9 +19,16 @@ const Face = styled.span`
 `;
 
 /** What became of a rep, as a mark: the number of the knot where it stopped, a ring for a finish. */
-export function RepMark({ rep, numberOf }: { rep: Rep; numberOf: (checkpoint: string) => number }) {
+export function RepMark({
+  rep,
+  numberOf,
+}: {
+  rep: Rep;
+  /** The number of a checkpoint, in the technique of the rep. */
+  numberOf: (checkpoint: string, technique: string) => number;
+}) {
   if (rep.outcome === 'stopped') {
-    const number = numberOf(rep.stop);
+    const number = numberOf(rep.stop, rep.technique);
     return (
       <Face data-stop role="img" aria-label={`stopped at ${number}`}>
         {number}
@@ -34,7 +41,7 @@ export function RepMark({ rep, numberOf }: { rep: Rep; numberOf: (checkpoint: st
       : rep.outcome === 'forced'
         ? ['!', 'forced']
         : rep.outcome === 'left'
-          ? ['→', `left after ${numberOf(rep.heldTo)}`]
+          ? ['→', 'went on to something else']
           : ['–', 'not judged'];
   return (
     <Face role="img" aria-label={label}>

@@ -1,0 +1,218 @@
+import type { Page } from '@playwright/test';
+import { breakdownFileOf, type TechniqueInFile } from '@ulkret/core/formats';
+import { newStudent, type Student } from '@ulkret/core/people';
+import { sayingBreakdown } from '../core/test';
+import { expect, test } from './instance';
+import { advice, allSaved, csvOf, makeAcademy, pair, select } from './steps';
+
+/** A lock with two schools, answers and an exit; a way for stiff hips, which a rule restricts; and the lock it leads to. */
+function library(): TechniqueInFile[] {
+  const breakdown = sayingBreakdown();
+  breakdown.checkpoints.forEach((one, i) => (one.criterion = `Your knee touches spot ${i + 1}.`));
+  breakdown.checkpoints[3]!.variants = [
+    {
+      id: 'stiff',
+      name: 'Foot over the knee',
+      when: { on: 'body', fact: 'hip mobility', is: '=', value: 'low' },
+      criterion: 'Your foot touches their knee.',
+      ruleTags: ['slicer'],
+    },
+  ];
+  breakdown.defences[1]!.task = 'Pull the elbow out, slowly.';
+  const technique = (id: string, name: string): TechniqueInFile['technique'] => ({
+    id,
+    name,
+    aliases: [],
+    kind: 'submission',
+    attire: 'either',
+    startPosition: 'Guard',
+    mechanism: 'rotation',
+    regions: ['shoulder'],
+    ruleTags: [],
+    loadSpeed: 'slow',
+    safetyNote: 'It loads the shoulder: slowly, and stop at the tap.',
+  });
+  const other = { ...structuredClone(breakdown), technique: 'other-lock', exits: [] };
+  other.checkpoints.forEach((one) => (one.variants = []));
+  other.defences.forEach((one) => (one.answers = []));
+  return [
+    { technique: technique('test-lock', 'Test lock'), editions: [breakdown] },
+    { technique: technique('other-lock', 'Other lock'), editions: [other] },
+  ];
+}
+
+const send = (page: Page, method: string, path: string, body: unknown) =>
+  page.evaluate(
+    async ([how, where, what]) => {
+      const answer = await fetch(where!, {
+        method: how!,
+        headers: { 'content-type': 'application/json' },
+        body: what!,
+      });
+      if (!answer.ok) throw new Error(await answer.text());
+    },
+    [method, path, JSON.stringify(body)],
+  );
+
+/** An academy of two with the two locks, and a class on the first of them. */
+async function drilling(page: Page, url: string, people: readonly Partial<Student>[]): Promise<void> {
+  await makeAcademy(page, url);
+  await send(page, 'POST', '/api/import/breakdown', breakdownFileOf(library()));
+  for (const one of people) {
+    const id = one.name!.toLowerCase();
+    await send(page, 'PUT', `/api/students/${id}`, newStudent({ id, experienceMonths: 40, ...one }));
+  }
+  await page.goto(`${url}/mat/new`);
+  await select(page, /^Technique:/, 'Test lock');
+  await page.getByRole('button', { name: 'Everybody' }).click();
+  await page.getByRole('button', { name: 'Pair them' }).click();
+}
+const begin = async (page: Page) => {
+  await page.getByRole('button', { name: /^Start with/ }).click();
+  await expect(pair(page)).toBeVisible();
+};
+
+const ofPair = (page: Page) => page.getByRole('button', { name: 'This pair …' });
+const sheet = (page: Page) => page.getByRole('dialog', { name: 'This pair' });
+const played = (page: Page) => page.getByRole('group', { name: 'What the partner plays' });
+const finish = (page: Page) => page.getByRole('button', { name: /^Finished/ }).click();
+
+test('a reaction drill: the partner plays what is called, and one tap says that it was answered', async ({
+  page,
+  empty,
+}) => {
+  await drilling(page, empty.url, [{ name: 'Ada' }, { name: 'Ben' }]);
+  await begin(page);
+  await ofPair(page).click();
+  await expect(sheet(page)).toContainText('Pull the elbow out, slowly.');
+  await sheet(page).getByText('Defence 1').click();
+  await sheet(page).getByText('Defence 2').click();
+  await sheet(page).getByText('Call one of them at random').click();
+  await sheet(page).getByRole('button', { name: 'Done' }).click();
+
+  // Until one is called nothing is played, and a plain tap is a whole rep.
+  await expect(played(page).getByRole('button')).toHaveText(['Call one']);
+  await finish(page);
+  await played(page).getByRole('button', { name: 'Call one' }).click();
+  await expect(page.getByRole('status').filter({ hasText: /^Partner: Defence [12]$/ })).toBeVisible();
+  const answer = played(page).getByRole('button').nth(1);
+  await answer.click();
+  await expect(answer).toHaveText(/^✓ Defence [12]: /);
+  // What was called and met is there again after a reload.
+  await page.reload();
+  await expect(answer).toHaveText(/^✓ Defence [12]: /);
+  await finish(page);
+  await expect(played(page).getByRole('button')).toHaveText(['Call one']);
+
+  // An answer that did not work ends the rep at a knot where the defence is open, and nowhere else.
+  await played(page).getByRole('button', { name: 'Call one' }).click();
+  await answer.click();
+  await answer.click();
+  await expect(answer).toHaveText(/^✗ /);
+  const called = /Defence ([12])/.exec((await answer.textContent())!)![1]!;
+  await finish(page);
+  await expect(page.getByText('The answer did not work: tap the knot where')).not.toHaveCount(0);
+  await page.getByRole('button', { name: new RegExp(`^Stopped at ${called} `) }).click();
+  await allSaved(page);
+  const rows = await csvOf(page);
+  expect(rows).toHaveLength(3);
+  expect(rows.filter((row) => /,d[12],d[12]:[a-z0-9-]*:worked,/.test(row))).toHaveLength(1);
+  expect(
+    rows.filter((row) => row.includes(`,d${called},d${called}:`) && row.includes(':failed')),
+  ).toHaveLength(1);
+
+  await page.goto(`${empty.url}/readings/test-lock/answers`);
+  await expect(page.getByTestId('answers').first()).toHaveText(/^Defence [12]$/);
+  await expect(page.getByText(/played on purpose in [12]/).first()).toBeVisible();
+});
+
+test('a pair goes on to another lock and back: one line in the log, one undo, and its rate beside the lock’s own', async ({
+  page,
+  empty,
+}) => {
+  await drilling(page, empty.url, [{ name: 'Ada' }, { name: 'Ben' }]);
+  await begin(page);
+  const goOn = async () => {
+    await ofPair(page).click();
+    await sheet(page).getByRole('button', { name: 'Other lock' }).first().click();
+    await expect(advice(page)).toContainText('Other lock: Ada has gone on to it.');
+  };
+  const log = page.getByRole('list', { name: 'Last entries' });
+  await goOn();
+  await finish(page);
+  await expect(log.getByRole('listitem')).toHaveCount(1);
+  await expect(log.getByRole('img', { name: 'went on to something else' })).toBeVisible();
+  await expect(advice(page)).not.toContainText('Other lock');
+  // A sequence is one rep of the turn.
+  await expect(pair(page)).toContainText('right side, 1 of');
+  // What was gone on to is there again after a reload.
+  await goOn();
+  await page.reload();
+  await expect(advice(page)).toContainText('Other lock: Ada has gone on to it.');
+  await page.getByRole('button', { name: /^Stopped at 2 / }).click();
+  await expect(log.getByRole('listitem')).toHaveCount(2);
+  await goOn();
+  await finish(page);
+  await log.getByRole('button', { name: 'Undo Ada finished' }).first().click();
+  await expect(log.getByRole('listitem')).toHaveCount(2);
+  for (let i = 0; i < 4; i++) await page.getByRole('button', { name: /^Stopped at 1 / }).click();
+  await finish(page);
+  await allSaved(page);
+
+  // Seven whole reps: one finished by itself, one more by what it went on to.
+  await page.goto(`${empty.url}/readings/test-lock/answers`);
+  await expect(page.getByTestId('sequence')).toHaveText(
+    /^Test lock finishes by itself 27 %, what begins with it finishes 36 %\.$/,
+  );
+  await expect(page.getByText('gone on to 2 times, finished 1.')).toBeVisible();
+  await page.getByRole('button', { name: '2 reps' }).click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'Ada on Ben' })).toHaveCount(2);
+});
+
+test('two schools are logged by one tap and compared; a way of the body notes itself, and stops whom a rule keeps off it', async ({
+  page,
+  empty,
+}) => {
+  await drilling(page, empty.url, [
+    { name: 'Ada', hipMobility: 'low', experienceMonths: 40, consents: ['slicer'] },
+    { name: 'Ben', hipMobility: 'high', experienceMonths: 5, consents: ['slicer'] },
+  ]);
+  // Ben attacks without the way: nothing keeps them from it. On the way, a partner of five months is kept off it.
+  const start = page.getByRole('button', { name: /^Start with/ });
+  await expect(start).toBeVisible();
+  await begin(page);
+  const knot = (n: number) => page.getByRole('button', { name: new RegExp(`^Stopped at ${n} `) });
+  const attacker = async () => /^(Ada|Ben)/.exec((await pair(page).textContent())!)![1];
+  if ((await attacker()) === 'Ben') await page.getByRole('button', { name: 'Swap roles' }).first().click();
+  await expect(knot(4)).toContainText('Foot over the knee');
+  await expect(advice(page)).toContainText('House rule: muscle slicers');
+  await expect(advice(page)).toContainText('Ben has 5');
+  await finish(page);
+  await expect(page.getByText(/^Not logged: House rule/)).not.toHaveCount(0);
+  await page.getByRole('button', { name: 'Swap roles' }).first().click();
+  await expect(knot(4)).not.toContainText('Foot over the knee');
+
+  const choose = async (school: string) => {
+    await ofPair(page).click();
+    await sheet(page).getByText(`The ${school} way`).click();
+    await sheet(page).getByRole('button', { name: 'Done' }).click();
+    await expect(knot(2)).toContainText(`The ${school} way`);
+  };
+  await choose('high');
+  for (let i = 0; i < 6; i++) await knot(3).click();
+  // Of the schools at a checkpoint one is followed at a time.
+  await choose('low');
+  await expect(knot(2)).not.toContainText('The high way');
+  for (let i = 0; i < 6; i++) {
+    if ((await attacker()) === 'Ada') await page.getByRole('button', { name: 'Swap roles' }).first().click();
+    await knot(2).click();
+  }
+  await allSaved(page);
+  expect((await csvOf(page)).filter((row) => /,(high|low),/.test(row))).toHaveLength(12);
+
+  await page.goto(`${empty.url}/readings/test-lock/ways`);
+  await expect(page.getByTestId('ways')).toContainText('“The high way” holds better than “The low way”');
+  await expect(page.getByText('held 6 of 6, of one student')).toBeVisible();
+  await page.getByRole('button', { name: '6 reps' }).first().click();
+  await expect(page.getByRole('listitem').filter({ hasText: 'held' })).toHaveCount(6);
+});

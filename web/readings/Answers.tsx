@@ -1,0 +1,158 @@
+import { endpoints } from '@ulkret/contract';
+import { answersOf, doorsOf, placeOf, readFor } from '@ulkret/core/breakdown';
+import type { AnswersReading, SequenceReading } from '@ulkret/core/reading';
+import { useParams } from 'react-router';
+import { useApi } from '../api/use-api';
+import { DataTable } from '../ui/data-table';
+import { Panel, Quiet } from '../ui/frame';
+import { Empty, Loaded } from '../ui/states';
+import { many, percent, range } from '../ui/words';
+import { Behind } from './Behind';
+import { choicesQuery, numberIn } from './choices';
+import { type Known, ReadingFrame } from './Frame';
+import { useSettings } from './settings';
+
+/** What works against each defence, and how a technique ends where people go on from it. */
+export default function AnswersPage() {
+  const { technique: id = '' } = useParams();
+  const settings = useSettings();
+  const choices = useApi(endpoints.choices, { query: choicesQuery(id, settings) });
+  const library = useApi(endpoints.techniques);
+  const titleOf = (technique: string) =>
+    library.data?.techniques.find((row) => row.technique.id === technique)?.technique.name ?? technique;
+  return (
+    <ReadingFrame technique={id} settings={settings} title={() => 'What works against each defence?'}>
+      {(known) => (
+        <Loaded of={choices} what="the answers">
+          {({ answers, sequence }) => (
+            <>
+              <Sequence sequence={sequence} known={known} titleOf={titleOf} />
+              {answers.length === 0 ? (
+                <Empty title="No defence was met yet.">
+                  <p>
+                    On the Mat, open the pair and choose what the partner plays; then one tap says what was
+                    done about it.
+                  </p>
+                </Empty>
+              ) : (
+                answers.map((one) => <Against key={one.defence} of={one} known={known} />)
+              )}
+            </>
+          )}
+        </Loaded>
+      )}
+    </ReadingFrame>
+  );
+}
+
+function Sequence({
+  sequence: { begun, byItself, finished, open, alone, together, doors },
+  known: { technique, breakdown, nameOf },
+  titleOf,
+}: {
+  sequence: SequenceReading;
+  known: Known;
+  titleOf: (technique: string) => string;
+}) {
+  if (doors.length + open === 0 || !alone || !together) return null;
+  const how = (by: string | null) => {
+    const door = doorsOf(breakdown).find((one) => one.by === by);
+    return door ? readFor(door.how, 'right') : 'nobody said how';
+  };
+  return (
+    <Panel>
+      <h2 data-testid="sequence">
+        {technique.name} finishes by itself {percent(alone.value)}, what begins with it finishes{' '}
+        {percent(together.value)}.
+      </h2>
+      <p>
+        Of {many(begun, 'whole rep')}: {byItself} by itself {range(alone)}, {finished} in the end{' '}
+        {range(together)}.
+        {open > 0 &&
+          ` ${many(open, 'more was', 'more were')} left with no end noted, and ${open === 1 ? 'counts' : 'count'} nowhere.`}
+      </p>
+      {doors.map(({ by, to, went, finished: ended, behind }) => (
+        <div key={`${by} ${to}`}>
+          <p>
+            <strong>{titleOf(to)}</strong>: gone on to {many(went, 'time')}, finished {ended}.{' '}
+            <Quiet as="span">{how(by)}</Quiet>
+          </p>
+          <Behind
+            behind={behind}
+            of={went}
+            well={['finished', 'lost']}
+            nameOf={nameOf}
+            numberOf={numberIn(breakdown)}
+          />
+        </div>
+      ))}
+    </Panel>
+  );
+}
+
+function Against({
+  of: { defence: id, met, ended, asked, answers },
+  known: { breakdown, nameOf },
+}: {
+  of: AnswersReading;
+  known: Known;
+}) {
+  const defence = breakdown.defences.find((one) => one.id === id)!;
+  const how = (answer: string | null) => {
+    const found = answersOf(defence).find((one) => one.id === answer);
+    return found ? readFor(found.how, 'right') : 'something that nobody named';
+  };
+  const rows = answers.flatMap((one) => one.students.map((student) => ({ ...student, answer: one.answer })));
+  return (
+    <Panel>
+      <h2 data-testid="answers">{readFor(defence.title, 'right')}</h2>
+      <p>
+        Open from {placeOf(breakdown, defence.opens) + 1} to {placeOf(breakdown, defence.closes) + 1}. Met in{' '}
+        {many(met, 'rep')}, {ended} of them ended by it
+        {asked > 0 && `; played on purpose in ${asked}`}.
+      </p>
+      {answers.length === 0 && <Quiet>Nobody has said yet what was done about it.</Quiet>}
+      {answers.map(({ answer, tried, worked, works, behind }) => (
+        <div key={answer}>
+          <p>
+            <strong>{how(answer)}</strong> worked {worked} of {tried}: about {percent(works.value)}{' '}
+            <Quiet as="span">{range(works)}</Quiet>
+          </p>
+          <Behind
+            behind={behind}
+            of={tried}
+            well={['worked', 'did not']}
+            nameOf={nameOf}
+            numberOf={numberIn(breakdown)}
+          />
+        </div>
+      ))}
+      {rows.length > 0 && (
+        <DataTable
+          label={`who answers ${readFor(defence.title, 'right')}, and how`}
+          rows={rows}
+          keyOf={({ student, answer }) => `${student} ${answer}`}
+          wordsOf={({ student, answer }) => `${nameOf(student)} ${how(answer)}`}
+          columns={[
+            {
+              head: 'Student',
+              cell: ({ student }) => nameOf(student),
+              by: ({ student }) => nameOf(student),
+            },
+            { head: 'Answer', cell: ({ answer }) => how(answer), by: ({ answer }) => how(answer) },
+            {
+              head: 'Worked',
+              cell: ({ worked, tried }) => `${worked} of ${tried}`,
+              by: ({ tried }) => tried,
+            },
+            {
+              head: 'About',
+              cell: ({ works }) => `${percent(works.value)} ${range(works)}`,
+              by: ({ works }) => works.value,
+            },
+          ]}
+        />
+      )}
+    </Panel>
+  );
+}
