@@ -149,12 +149,16 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
   await page.getByRole('textbox', { name: 'Proof 1' }).fill('The right elbow shows.');
   // 3: a tolerance the wrong way round.
   await choose(/^5 /);
-  const from = page.getByLabel('From', { exact: true });
-  const began = await from.inputValue();
+  // An end that is left empty is open; a worth that is left empty is what it was.
+  const from = page.getByLabel('At least', { exact: true });
   await from.fill('');
   await from.blur();
-  await expect(from).toHaveValue(began);
-  await from.fill('');
+  await expect(from).toHaveValue('');
+  const worth = page.getByLabel('Worth, of 100');
+  const was = await worth.inputValue();
+  await worth.fill('');
+  await worth.blur();
+  await expect(worth).toHaveValue(was);
   await from.pressSequentially('120');
   // 4: a root after its symptom.
   await choose(/^2 /);
@@ -172,7 +176,7 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
   await page.getByLabel('Name, by what it does').click();
   // What is folded is unfolded where a finding leads there.
   const wanted: [RegExp, RegExp][] = [
-    [/From 120 to 100 is empty: swap the two/, /^From$/],
+    [/From 120 to 100 is empty: swap the two/, /^At least$/],
     [/"right" will not turn round for the other side: write \{right\}/, /^Proof 1/],
     [/Its root \(8\) comes after its symptom \(2\)/, /^Root/],
     [/It closes \(1\) before it opens \(4\)/, /^Closes once this holds/],

@@ -271,19 +271,24 @@ export function permit(
   };
 }
 
-/** What all turns of a pair come to: the gravest verdict, each reason once. Who attacks partners the next in the row. */
-export function permitOfPair(
-  members: readonly Person[],
-  technique: Loaded,
+/**
+ * What all turns of a pair come to: the gravest verdict, each reason once. Who attacks partners the next in the row. The
+ * technique may be another one for each turn, as it is done by these two.
+ */
+export function permitOfPair<One extends Person>(
+  members: readonly One[],
+  technique: Loaded | ((student: One, partner: One | null) => Loaded),
   activity: Activity,
   circumstances: Circumstances,
 ): Permit {
+  const done = typeof technique === 'function' ? technique : () => technique;
   const turns =
     members.length < 2
-      ? [permit(members[0]!, null, technique, activity, circumstances)]
-      : members.map((one, i) =>
-          permit(one, members[(i + 1) % members.length]!, technique, activity, circumstances),
-        );
+      ? [permit(members[0]!, null, done(members[0]!, null), activity, circumstances)]
+      : members.map((one, i) => {
+          const other = members[(i + 1) % members.length]!;
+          return permit(one, other, done(one, other), activity, circumstances);
+        });
   const reasons = new Map(turns.flatMap((turn) => turn.reasons.map((reason) => [reason.words, reason])));
   const verdict = turns.reduce<Verdict>(
     (worst, turn) => (graver.indexOf(turn.verdict) > graver.indexOf(worst) ? turn.verdict : worst),

@@ -132,27 +132,21 @@ function Page1({
               {checkpoint.caution && <div data-caution>{read(checkpoint.caution)}</div>}
               {!card && (
                 <>
-                  {checkpoint.proofs.map(({ by, text, shows }) => (
-                    <div key={text}>
-                      <small>
-                        {by}
-                        {shows === 'broken' && ' that it fails'}: {read(text)}
-                      </small>
-                    </div>
-                  ))}
-                  {checkpoint.tolerance && (
-                    <div>
-                      <small>measure: {read(toleranceWords(checkpoint.tolerance))}</small>
-                    </div>
-                  )}
-                  {checkpoint.variants.map((variant) => (
-                    <div key={variant.id}>
-                      <small>
-                        {read(whenWords(variant.when))}: {read(variant.criterion ?? variant.name)}
-                        {variant.caution && ` ${read(variant.caution)}`}
-                      </small>
-                    </div>
-                  ))}
+                  <small>
+                    {[
+                      ...checkpoint.proofs.map(
+                        ({ by, text, shows }) =>
+                          `${by}${shows === 'broken' ? ' that it fails' : ''}: ${read(text)}`,
+                      ),
+                      ...(checkpoint.tolerance
+                        ? [`measure: ${read(toleranceWords(checkpoint.tolerance))}`]
+                        : []),
+                      ...checkpoint.variants.map(
+                        ({ when, criterion, name, caution = '' }) =>
+                          `${read(whenWords(when))}: ${read(criterion ?? name)} ${read(caution)}`,
+                      ),
+                    ].join(' · ')}
+                  </small>
                   {defencesOpenAt(breakdown, checkpoint.id)
                     .filter(({ opens }) => opens === checkpoint.id)
                     .map(({ id, title, answers, task }) => (

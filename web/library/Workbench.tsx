@@ -30,6 +30,7 @@ import { CritiquePane, focusField } from './CritiquePane';
 import { Small, useSame } from './fields';
 import { MeetingPanel } from './MeetingPanel';
 import { Points } from './Points';
+import { RankPanel } from './RankPanel';
 import { PublishPanel } from './PublishPanel';
 import { TechniqueForm } from './TechniqueForm';
 import { type Saying, useSaying } from './saying';
@@ -128,6 +129,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const [chosen, setChosen] = useState<Id | null>(draft.checkpoints[0]?.id ?? technique);
   const [locked, setLocked] = useState<ReadonlySet<Id>>(new Set());
   const [publishing, setPublishing] = useState(false);
+  const [ranking, setRanking] = useState(false);
   const [trouble, setTrouble] = useState<ApiRefusal | null>(null);
   const findings = useCritique(draft, work.technique, rows);
   const points = useSame(optionsOf(draft.checkpoints));
@@ -240,6 +242,9 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
           <Points draft={draft} chosen={chosen} choose={setChosen} edit={edit} />
           <Row style={{ marginTop: '0.6rem' }}>
             <Small onClick={add}>Add a checkpoint</Small>
+            <Small disabled={draft.checkpoints.length < 2} onClick={() => setRanking(true)}>
+              Rank by importance …
+            </Small>
           </Row>
           <Hint name="workbench">
             Arcs on the left: what waits for what. Bars on the right: when a defence is open; dashed only
@@ -305,6 +310,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
         </Panel>
         <CritiquePane findings={findings} goTo={goTo} />
       </Bench>
+      {ranking && <RankPanel draft={draft} edit={edit} close={() => setRanking(false)} />}
     </>
   );
 }

@@ -69,8 +69,8 @@ interface TextProps {
   value: string;
   set: Set;
   long?: boolean;
-  /** Only a number is taken, and told as text; what is left empty is again what it was. */
-  number?: boolean;
+  /** Only a number is taken, and told as text; what is left empty is again what it was, or where it is open, empty. */
+  number?: boolean | 'open';
 }
 
 /**
@@ -94,11 +94,12 @@ export const TextInput = memo(
     }, [value]);
     useEffect(() => {
       const at = field.current!;
+      const needed = number === true;
       let timer: ReturnType<typeof setTimeout> | undefined;
       const tell = () => {
         clearTimeout(timer);
         if (untold === tell) untold = null;
-        if (at.value === told.current || (at.type === 'number' && at.value === '')) return;
+        if (at.value === told.current || (needed && at.value === '')) return;
         told.current = at.value;
         latest.current.set(latest.current.path, at.value);
       };
@@ -108,7 +109,7 @@ export const TextInput = memo(
         timer = setTimeout(tell, pauseMs);
       };
       const leave = () => {
-        if (at.type === 'number' && at.value === '') at.value = told.current;
+        if (needed && at.value === '') at.value = told.current;
         tell();
       };
       const key = (event: KeyboardEvent) => {
@@ -129,7 +130,7 @@ export const TextInput = memo(
         clearTimeout(timer);
         if (untold === tell) untold = null;
       };
-    }, []);
+    }, [number]);
     const shared = { ref: field, defaultValue: initial, 'data-path': path.join('.') };
     return (
       <Alone onSubmit={(event) => event.preventDefault()}>
@@ -189,7 +190,7 @@ export const OpenNumberInput = ({
   );
   return (
     <TextInput
-      number
+      number="open"
       label={label}
       path={path}
       value={value === null ? '' : String(value)}

@@ -404,6 +404,7 @@ function Live(opened: Opened) {
             pairs={now.pairs}
             students={live.people}
             technique={technique}
+            breakdown={opened.breakdown}
             rung={rung}
             notes={[...notes, ...log.notes]}
             onGuest={live.addGuest}

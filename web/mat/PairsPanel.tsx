@@ -1,4 +1,4 @@
-import type { Technique } from '@ulkret/core/breakdown';
+import type { Breakdown, Technique } from '@ulkret/core/breakdown';
 import type { CareNote } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import type { Rung } from '@ulkret/core/rep';
@@ -19,6 +19,7 @@ export default function PairsPanel({
   pairs: before,
   students,
   technique,
+  breakdown,
   rung,
   notes,
   onGuest,
@@ -28,6 +29,7 @@ export default function PairsPanel({
   pairs: readonly Pair[];
   students: ReadonlyMap<string, Student>;
   technique: Technique;
+  breakdown: Breakdown;
   rung: Rung;
   notes: readonly CareNote[];
   /** Takes a guest in, and answers with their id. */
@@ -38,7 +40,7 @@ export default function PairsPanel({
   const [pairs, setPairs] = useState(() => before.map((pair) => [...pair]));
   const [present, setPresent] = useState<readonly string[]>(() => before.flat());
   const kit = useMemo(() => ({ notes: [...notes] }), [notes]);
-  const permitOf = usePairPermit(kit, students, technique, rung);
+  const permitOf = usePairPermit(kit, students, { technique, breakdown }, rung);
   const away = [...students.values()].filter(({ id, archived }) => !archived && !present.includes(id));
   const nameOf = (id: string) => students.get(id)?.name ?? id;
   return (

@@ -1,16 +1,28 @@
 import type { Kit } from '@ulkret/contract';
-import type { Technique } from '@ulkret/core/breakdown';
-import { activityAt, neutralRules, permitOfPair } from '@ulkret/core/care';
+import type { Breakdown, Technique } from '@ulkret/core/breakdown';
+import { activityAt, neutralRules, permitOfPair, withWays } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import type { Rung } from '@ulkret/core/rep';
+import { variantsFor } from '@ulkret/core/ways';
 import { useCallback, useMemo } from 'react';
 import { today } from '../device/kit';
+
+/** A technique as two people do it before anything is chosen: in the ways that their bodies decide. */
+export const asDoneBy =
+  (technique: Technique, breakdown: Breakdown) =>
+  (student: Student, partner: Student | null): Technique =>
+    withWays(
+      technique,
+      variantsFor(breakdown, { student, partner, attire: technique.attire, chosen: new Set() }).map(
+        ({ variant }) => variant,
+      ),
+    );
 
 /** May a pair do a technique at a rung, in every turn of it? Null before the technique is known. */
 export function usePairPermit(
   kit: Pick<Kit, 'notes'>,
   people: ReadonlyMap<string, Student>,
-  technique: Technique | undefined,
+  { technique, breakdown }: { technique: Technique; breakdown: Breakdown },
   rung: Rung,
 ) {
   const circumstances = useMemo(
@@ -20,10 +32,10 @@ export function usePairPermit(
   return useCallback(
     (pair: readonly string[]) => {
       const members = pair.flatMap((id) => people.get(id) ?? []);
-      return technique && members.length > 0
-        ? permitOfPair(members, technique, activityAt(rung), circumstances)
+      return members.length > 0
+        ? permitOfPair(members, asDoneBy(technique, breakdown), activityAt(rung), circumstances)
         : null;
     },
-    [people, technique, rung, circumstances],
+    [people, technique, breakdown, rung, circumstances],
   );
 }

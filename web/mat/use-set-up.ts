@@ -22,7 +22,7 @@ import { today } from '../device/kit';
 import { useOutbox } from '../device/use-outbox';
 import { usePrescribed } from '../reader/use-prescribed';
 import { shortestReason } from './OverridePanel';
-import { usePairPermit } from './pair-permit';
+import { asDoneBy, usePairPermit } from './pair-permit';
 import { guestNamed, useKeepGuest } from './use-guest';
 
 /** The technique that a set-up begins with: the one of the last class, or else a submission that everybody here may drill. */
@@ -63,7 +63,7 @@ export function useSetUp(kit: Kit) {
   const chosen = kit.techniques.find(({ technique }) => technique.id === setUp.technique) ?? first;
   const { breakdown, technique } = chosen;
   const prescribed = usePrescribed(technique.id);
-  const permitOf = usePairPermit(kit, people, technique, setUp.rung);
+  const permitOf = usePairPermit(kit, people, chosen, setUp.rung);
   const here = roster.filter(({ id }) => setUp.present.includes(id)).map(({ id }) => id);
   const ready = readyPairs(setUp, (id) => people.get(id));
   const reasonFor = (pair: readonly string[]) => (setUp.reasons[reasonKey(pair)] ?? '').trim();
@@ -134,7 +134,8 @@ export function useSetUp(kit: Kit) {
       for (const [i, student] of pair.entries()) {
         const partner = pair[(i + 1) % pair.length]!;
         const [one, other] = [people.get(student)!, people.get(partner)!];
-        const asked = permit(one, other, technique, activityAt(setUp.rung), circumstances);
+        const done = asDoneBy(technique, breakdown)(one, other);
+        const asked = permit(one, other, done, activityAt(setUp.rung), circumstances);
         if (asked.verdict !== 'not allowed' || !asked.overridable) continue;
         const fact = {
           id: uuidv7(),
