@@ -3,6 +3,7 @@ import type { Student } from '@ulkret/core/people';
 import type { Rep, Rung } from '@ulkret/core/rep';
 import type { FactsByList, SecondLook, Void } from '@ulkret/core/facts';
 import type { Session } from '@ulkret/core/session';
+import { saidMore, wentOn } from './choices';
 import { type CauseStory, drillClass, maker, type Story, type Truth, truthOf } from './simulate';
 import { squadOf } from './squad';
 import { library } from './techniques';
@@ -79,6 +80,9 @@ const stories: Story[] = [
       : null,
 ];
 
+/** Those of whom a story is told: what they go on to would blur it. */
+const storied = new Set(['amara', 'davor', 'hana', 'jomo', 'chiara']);
+
 const causeStories: CauseStory[] = [
   ({ student }, checkpoint) =>
     student.id === 'davor' && checkpoint === 'chest-expands' ? 'pulls-upwards' : null,
@@ -135,17 +139,24 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
         pairing,
       }),
     );
-    if (armlockLessons.has(lesson))
-      keep(
-        drillClass(make, armlockTruth, armlock, present, {
-          lesson,
-          start: start + 50 * 60_000,
-          rungs: [2],
-          repsPerSide: 4,
-          observers,
-          pairing,
-        }),
-      );
+    if (armlockLessons.has(lesson)) {
+      const drilled = drillClass(make, armlockTruth, armlock, present, {
+        lesson,
+        start: start + 50 * 60_000,
+        rungs: [2],
+        repsPerSide: 4,
+        observers,
+        pairing,
+      });
+      keep(drilled);
+      const others = present.filter(({ id }) => !storied.has(id));
+      const [here, there] = [
+        { breakdown: armlock, truth: armlockTruth },
+        { breakdown, truth },
+      ];
+      const how = { rung: 2 as const, lesson, observer: 'teodor' };
+      reps.push(...wentOn(drilled.session, others, here, there, how, (seed + lesson / 97) % 1));
+    }
     if (!last) return;
     const trial = students.filter(({ id }) => id === newcomer || id === 'eluned');
     keep(
@@ -159,7 +170,14 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
       }),
     );
   });
-  const voids: Void[] = reps
+  const said = saidMore(
+    reps,
+    tags,
+    students,
+    { breakdown, school: 'waist-triangle', task: ['two-on-one-wrist', 'shoulder-to-floor'] },
+    seed / 5,
+  );
+  const voids: Void[] = said
     .filter((_, i) => i % 487 === 486)
     .map((rep) => ({
       id: make.id(Date.parse(rep.at) + 5000),
@@ -179,7 +197,7 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
     students,
     techniques: library,
     sessions,
-    facts: { reps, tags, voids, looks: secondLooks(make, breakdown.technique, reps, voids) },
+    facts: { reps: said, tags, voids, looks: secondLooks(make, breakdown.technique, reps, voids) },
   };
   return { data, truth };
 }

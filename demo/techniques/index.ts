@@ -1,3 +1,4 @@
+import { withAnswerIds } from '@ulkret/core/breakdown';
 import { BreakdownFile } from '@ulkret/core/formats';
 import ankleLock from './ankle-lock.json' with { type: 'json' };
 import answerThePhone from './answer-the-phone.json' with { type: 'json' };
@@ -26,4 +27,9 @@ export const library = [
   turnAndRun,
   bootAndStand,
   answerThePhone,
-].flatMap((file) => BreakdownFile.parse(file).techniques);
+].flatMap((file) =>
+  BreakdownFile.parse(file).techniques.map(({ technique, editions }) => ({
+    technique,
+    editions: editions.map(withAnswerIds),
+  })),
+);

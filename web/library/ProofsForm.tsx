@@ -11,7 +11,7 @@ export const ProofsForm = ({ path, proofs, set }: { path: Path; proofs: readonly
         key={k}
         style={{
           display: 'grid',
-          gridTemplateColumns: '7rem 7.5rem minmax(0,1fr) auto',
+          gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr) auto',
           gap: '0.5rem',
           alignItems: 'end',
         }}
@@ -33,10 +33,12 @@ export const ProofsForm = ({ path, proofs, set }: { path: Path; proofs: readonly
           ]}
           onChange={(shows) => set([...path, k, 'shows'], shows === 'holds' ? undefined : shows)}
         />
-        <TextInput label={`Proof ${k + 1}`} long path={[...path, k, 'text']} value={proof.text} set={set} />
         <Small label={`Take proof ${k + 1} away`} onClick={() => set(path, proofs.toSpliced(k, 1))}>
           ×
         </Small>
+        <div style={{ gridColumn: '1 / -1' }}>
+          <TextInput label={`Proof ${k + 1}`} long path={[...path, k, 'text']} value={proof.text} set={set} />
+        </div>
       </div>
     ))}
     <Small onClick={() => set(path, [...proofs, { by: 'see', text: '' }])}>Add a proof</Small>

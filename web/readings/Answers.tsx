@@ -4,6 +4,7 @@ import type { AnswersReading, SequenceReading } from '@ulkret/core/reading';
 import { useParams } from 'react-router';
 import { useApi } from '../api/use-api';
 import { DataTable } from '../ui/data-table';
+import { Fold } from '../ui/fold';
 import { Panel, Quiet } from '../ui/frame';
 import { Empty, Loaded } from '../ui/states';
 import { many, percent, range } from '../ui/words';
@@ -100,7 +101,7 @@ function Against({
   const defence = breakdown.defences.find((one) => one.id === id)!;
   const how = (answer: string | null) => {
     const found = answersOf(defence).find((one) => one.id === answer);
-    return found ? readFor(found.how, 'right') : 'something that nobody named';
+    return found ? readFor(found.how, 'right').replace(/\.$/, '') : 'Something that nobody named';
   };
   const rows = answers.flatMap((one) => one.students.map((student) => ({ ...student, answer: one.answer })));
   return (
@@ -128,30 +129,34 @@ function Against({
         </div>
       ))}
       {rows.length > 0 && (
-        <DataTable
-          label={`who answers ${readFor(defence.title, 'right')}, and how`}
-          rows={rows}
-          keyOf={({ student, answer }) => `${student} ${answer}`}
-          wordsOf={({ student, answer }) => `${nameOf(student)} ${how(answer)}`}
-          columns={[
-            {
-              head: 'Student',
-              cell: ({ student }) => nameOf(student),
-              by: ({ student }) => nameOf(student),
-            },
-            { head: 'Answer', cell: ({ answer }) => how(answer), by: ({ answer }) => how(answer) },
-            {
-              head: 'Worked',
-              cell: ({ worked, tried }) => `${worked} of ${tried}`,
-              by: ({ tried }) => tried,
-            },
-            {
-              head: 'About',
-              cell: ({ works }) => `${percent(works.value)} ${range(works)}`,
-              by: ({ works }) => works.value,
-            },
-          ]}
-        />
+        <Fold says="Student by student">
+          {() => (
+            <DataTable
+              label={`the answers to “${readFor(defence.title, 'right')}”`}
+              rows={rows}
+              keyOf={({ student, answer }) => `${student} ${answer}`}
+              wordsOf={({ student, answer }) => `${nameOf(student)} ${how(answer)}`}
+              columns={[
+                {
+                  head: 'Student',
+                  cell: ({ student }) => nameOf(student),
+                  by: ({ student }) => nameOf(student),
+                },
+                { head: 'Answer', cell: ({ answer }) => how(answer), by: ({ answer }) => how(answer) },
+                {
+                  head: 'Worked',
+                  cell: ({ worked, tried }) => `${worked} of ${tried}`,
+                  by: ({ tried }) => tried,
+                },
+                {
+                  head: 'About',
+                  cell: ({ works }) => `${percent(works.value)} ${range(works)}`,
+                  by: ({ works }) => works.value,
+                },
+              ]}
+            />
+          )}
+        </Fold>
       )}
     </Panel>
   );

@@ -40,7 +40,7 @@ export default function WaysPage() {
   );
 }
 
-const asWritten = 'as it is written, or nobody said';
+const asWritten = 'as written, or not said';
 
 function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading; known: Known }) {
   const { breakdown, nameOf } = known;
@@ -56,7 +56,9 @@ function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading
       <h2 data-testid="ways">
         {place + 1} {readFor(title, 'right')}:{' '}
         {better === null
-          ? `too few reps to compare; two ways need ${reachedForBetter} each`
+          ? ways.filter(({ way }) => way !== null).length < 2
+            ? 'one way was noted so far'
+            : `too few reps to compare; two ways need ${reachedForBetter} each`
           : better >= sideGapAbove
             ? `“${wayOf(compared[0]!.way)}” holds better than “${wayOf(compared[1]!.way)}” (${sure(better)})`
             : `no sign yet that one way holds better (${sure(better)} for “${wayOf(compared[0]!.way)}”)`}

@@ -33,7 +33,11 @@ const spread = (lines: readonly Line[]) =>
 
 /** Room for the longest name, in pixels. */
 const nameWidth = (lines: readonly Line[]): number =>
-  Math.min(240, 16 + 7.4 * Math.max(...lines.map(({ name, n }) => name.length + (n === undefined ? 0 : 6))));
+  Math.min(
+    240,
+    0.4 * window.innerWidth,
+    16 + 7.4 * Math.max(...lines.map(({ name, n }) => name.length + (n === undefined ? 0 : 6))),
+  );
 
 /** Rates as bars with their intervals, longest first where the caller sorts them so. What it says is its `label`. */
 export function Bars({ label, lines }: { label: string; lines: readonly Line[] }) {

@@ -1,6 +1,13 @@
+import * as words from '@ulkret/core/words';
 import { dateOf, writer } from './zone';
 
-export { many, percent, range, sure } from '@ulkret/core/words';
+export { many } from '@ulkret/core/words';
+
+/** A number and what it counts stay on one line. */
+const together = (words: string): string => words.replaceAll(' ', '\u00a0');
+export const percent = (share: number): string => together(words.percent(share));
+export const range = (estimate: { low: number; high: number }): string => together(words.range(estimate));
+export const sure = (chance: number): string => together(words.sure(chance));
 
 /** A number of two places, as the reader writes numbers. */
 export const twoPlaces = (value: number, locale?: string): string =>
