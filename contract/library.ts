@@ -1,4 +1,4 @@
-import { Breakdown, CheckpointKind, Draft, Id, Technique } from '@ulkret/core/breakdown';
+import { Position, Breakdown, CheckpointKind, Draft, Id, Technique } from '@ulkret/core/breakdown';
 import { BreakdownFile, FileFault, FileItem } from '@ulkret/core/formats';
 import { Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
@@ -115,6 +115,41 @@ export const libraryEndpoints = {
     params: z.object({ id: Id }),
     body: z.object({ revision: z.int() }),
     output: z.object({ edition: z.int() }),
+  }),
+  positions: define({
+    method: 'get',
+    path: '/api/positions',
+    who: 'assistant',
+    summary: 'The positions of the academy: its own, those that ship, and those that its breakdowns name',
+    output: z.object({
+      positions: z.array(Position.extend({ techniques: z.array(Id) })),
+    }),
+  }),
+  savePosition: define({
+    method: 'put',
+    path: '/api/positions/:id',
+    who: 'assistant',
+    summary: 'Add a position, or change one; what it was called before stays a name of it',
+    params: z.object({ id: Id }),
+    body: Position.omit({ mergedInto: true }),
+    output: Position,
+  }),
+  mergePosition: define({
+    method: 'post',
+    path: '/api/positions/:id/merge',
+    who: 'assistant',
+    summary: 'Make one position of two: the first is called what the second is',
+    params: z.object({ id: Id }),
+    body: z.object({ into: Id }),
+    output: Position,
+  }),
+  partPosition: define({
+    method: 'post',
+    path: '/api/positions/:id/part',
+    who: 'assistant',
+    summary: 'Take a merge back: the position is one of its own again',
+    params: z.object({ id: Id }),
+    output: Position,
   }),
   breakdownSchema: define({
     method: 'get',

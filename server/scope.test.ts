@@ -90,6 +90,10 @@ async function writeEverywhere(): Promise<void> {
     at,
     observer: 'another',
   });
+  await harbour
+    .put(`/api/positions/${mark}`)
+    .send({ id: mark, name: `Seat of ${mark}`, aliases: [], family: null, ahead: null })
+    .expect(200);
   const draft = plainBreakdown(5);
   draft.checkpoints[0]!.title = `Point of ${mark}`;
   const written = { path: [], value: { technique: { ...testTechnique, name: `Lock of ${mark}` }, draft } };

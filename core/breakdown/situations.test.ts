@@ -1,15 +1,22 @@
 import { describe, expect, test } from '@jest/globals';
 import { plainBreakdown } from '../test';
 import {
+  answersOf,
   Breakdown,
   critique,
   defencesOpenAt,
+  doorsOf,
   type Draft,
   fundamentalsOf,
   type Id,
+  positionOf,
+  positionsNamed,
   publishable,
   readFor,
+  shareByRank,
+  shippedPositions,
   Technique,
+  withAnswerIds,
 } from '.';
 
 /**
@@ -263,6 +270,124 @@ describe('a breakdown can say', () => {
     expect(readFor(point(draft, 'c2').criterion, 'left')).toBe(
       'Your left wrist touches the near side, under their right arm.',
     );
+  });
+
+  test('that a visible sign tells of failure, and not of success', () => {
+    const draft = said((d) => {
+      point(d, 'c3').proofs = [
+        { by: 'see', text: 'The forearm lies against the neck.' },
+        { by: 'see', text: 'Daylight behind the neck.', shows: 'broken' },
+      ];
+    });
+    expect(point(draft, 'c3').proofs.filter(({ shows }) => shows === 'broken')).toHaveLength(1);
+  });
+
+  test('an upper bound alone, a place along a limb, and where one thing is seen from another', () => {
+    said((d) => {
+      // Common practice: lost by a turn of five to ten degrees, so five at most.
+      point(d, 'c2').tolerance = {
+        quantity: 'angle',
+        unit: 'degrees',
+        low: null,
+        high: 5,
+        between: 'the leg and its own axis',
+      };
+      point(d, 'c3').tolerance = {
+        quantity: 'share',
+        unit: 'percent of the limb from the joint',
+        low: 40,
+        high: 60,
+        between: 'knee and ankle',
+      };
+      point(d, 'c4').tolerance = { what: 'the elbow', is: 'below', of: 'the line of the shoulders' };
+      point(d, 'c2').proofs.push({ by: 'measure', text: 'Look along the shin.' });
+      point(d, 'c3').proofs.push({ by: 'measure', text: 'Count hands from the knee.' });
+    });
+  });
+
+  test('a timed block: within seconds of the one before, and both at the same moment', () => {
+    said((d) => Object.assign(point(d, 'c4'), { withinSeconds: 1.5, together: 'c3' }));
+    const draft: Draft = plainBreakdown(5);
+    point(draft, 'c4').together = 'c9';
+    expect(Breakdown.safeParse(draft).success).toBe(false);
+  });
+
+  test('what a lock loads before its finish, what a defence loads on its own student, and what a control never does', () => {
+    const wrist = lock({
+      loads: [
+        { region: 'shoulder', whom: 'partner', from: null },
+        { region: 'wrist', whom: 'partner', from: 'c2' },
+      ],
+    });
+    said(() => {}, wrist);
+    said(
+      () => {},
+      lock({ kind: 'defence', regions: ['neck'], loads: [{ region: 'neck', whom: 'student', from: null }] }),
+    );
+    const lost = lock({ loads: [{ region: 'wrist', whom: 'partner', from: 'c9' }] });
+    expect(publishable(critique(plainBreakdown(5), lost, library))).toBe(false);
+  });
+
+  test('what the partner is told to play, and which answer was tried, by an id that it keeps', () => {
+    const draft = said((d) => {
+      defence(d, 'd2').task = 'Hide the heel as soon as the leg is crossed, at half speed.';
+      defence(d, 'd2').answers = [
+        { id: 'walk', do: 'mend', at: 'c2', how: 'Walk the hip round.', bait: false },
+        { do: 'retreat', to: 'Half guard', how: 'Let the leg go.', bait: false },
+      ];
+    });
+    expect(answersOf(defence(draft, 'd2')).map(({ id }) => id)).toEqual(['walk', 'd2-answer-2']);
+    const kept = withAnswerIds(draft);
+    // Moved, they are the same answers.
+    const moved = [...defence(kept, 'd2').answers].reverse();
+    expect(answersOf({ id: 'd2', answers: moved }).map(({ id }) => id)).toEqual(['d2-answer-2', 'walk']);
+  });
+
+  test('from which position it starts, where it is entered from and where a defence leads, as one thing by any of its names', () => {
+    const draft = said(
+      (d) => {
+        d.entries = [{ id: 'e', from: 'Neutral tie', joinsAt: 'c1', how: 'Step in.' }];
+        defence(d, 'd1').leaves.position = 'guard';
+      },
+      lock({ startPosition: 'Closed guard' }),
+    );
+    const named = positionsNamed({ startPosition: 'Closed guard' }, draft);
+    expect(new Set(named.map((text) => positionOf(text, shippedPositions)?.id))).toEqual(
+      new Set(['closed-guard', 'collar-tie']),
+    );
+  });
+
+  test('the order of importance alone, with ties', () => {
+    const draft = said((d) => {
+      const rank = new Map([
+        ['c4', 1],
+        ['c2', 2],
+        ['c3', 2],
+      ]);
+      d.checkpoints = shareByRank(d, (id) => rank.get(id)).checkpoints;
+    });
+    const [, c2, c3, c4] = draft.checkpoints.map(({ belief }) => belief);
+    expect(c4! > c2! && Math.abs(c2! - c3!) <= 1).toBe(true);
+  });
+
+  test('where one can go on to, from what held, on which side, and what spares a training partner', () => {
+    const draft = said((d) => {
+      d.exits = [{ id: 'x', at: 'c3', technique: 'other-lock', enteredAt: 'c2', how: 'Fall.', unsafe: true }];
+      defence(d, 'd3').answers = [
+        {
+          id: 'far',
+          do: 'switch',
+          technique: 'other-lock',
+          otherSide: true,
+          how: 'The far arm.',
+          bait: false,
+        },
+      ];
+    });
+    expect(doorsOf(draft)).toMatchObject([
+      { by: 'x', answers: null, heldTo: 'c3', enteredAt: 'c2', unsafe: true },
+      { by: 'far', answers: 'd3', heldTo: 'c2', enteredAt: null, otherSide: true },
+    ]);
   });
 
   test('and what it cannot say is refused: a thing that is not there', () => {

@@ -1,4 +1,4 @@
-import type { Breakdown, Draft, Technique } from '@ulkret/core/breakdown';
+import type { Breakdown, Draft, Position, Technique } from '@ulkret/core/breakdown';
 import type { CareNote } from '@ulkret/core/care';
 import type { Student, Units } from '@ulkret/core/people';
 import type { WeekTally } from '@ulkret/core/reading';
@@ -98,6 +98,17 @@ export const techniques = pgTable(
     technique: jsonb('technique').$type<Technique>().notNull(),
     /** What the list of the library shows of it; null is made again when it is next asked for. */
     summary: jsonb('summary').$type<TechniqueSummary>(),
+  },
+  (table) => [primaryKey({ columns: [table.academyId, table.id] })],
+);
+
+/** Positions that the academy has added, changed or merged; those that ship are no rows. */
+export const positions = pgTable(
+  'positions',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: text('id').notNull(),
+    position: jsonb('position').$type<Position>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.academyId, table.id] })],
 );

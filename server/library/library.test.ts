@@ -26,6 +26,48 @@ const put = (body: object) => hill.put(`${address}/draft`).send({ edition: 1, ..
 const save = (of: Draft, revision: number) =>
   put({ revision, edits: [{ path: [], value: { technique: testTechnique, draft: of } }] });
 
+describe('positions', () => {
+  const called = async (name: string, as = hill) =>
+    (
+      (await as.get('/api/positions').expect(200)).body.positions as {
+        id: string;
+        name: string;
+        aliases: string[];
+        mergedInto: string | null;
+        techniques: string[];
+      }[]
+    ).filter((one) => one.name === name);
+
+  test('are those that ship and those that breakdowns name, and can be added, renamed, merged and parted', async () => {
+    const [guard] = await called('Closed guard');
+    expect(guard!.techniques).toContain('test-lock');
+    const boat = { name: 'On a boat', aliases: [], family: 'standing', ahead: 'neither' };
+    await hill
+      .put('/api/positions/boat')
+      .send({ id: 'boat', ...boat })
+      .expect(200);
+    await hill
+      .put('/api/positions/boat')
+      .send({ id: 'boat', ...boat, name: 'On a raft' })
+      .expect(200);
+    expect((await called('On a raft'))[0]!.aliases).toEqual(['On a boat']);
+    await hill.post('/api/positions/boat/merge').send({ into: 'mount' }).expect(200);
+    expect((await called('Mount'))[0]!.aliases).toEqual(expect.arrayContaining(['On a raft', 'On a boat']));
+    expect((await called('On a raft'))[0]!.mergedInto).toBe('mount');
+    await hill.post('/api/positions/boat/merge').send({ into: 'mount' }).expect(404);
+    await hill.post('/api/positions/nowhere/merge').send({ into: 'mount' }).expect(404);
+    await hill.post('/api/positions/boat/part').send().expect(200);
+    expect((await called('Mount'))[0]!.aliases).not.toContain('On a boat');
+    expect((await called('On a raft'))[0]!.mergedInto).toBeNull();
+    // Those of one academy are nothing to another.
+    expect(await called('On a raft', harbour)).toEqual([]);
+    await hill
+      .put('/api/positions/boat')
+      .send({ id: 'boat', ...boat, name: '' })
+      .expect(400);
+  });
+});
+
 describe('a draft', () => {
   test('is saved in turn: who began from an older revision is told, and nothing is overwritten', async () => {
     expect((await hill.get(`${address}/draft`).expect(200)).body).toEqual({ draft: null });

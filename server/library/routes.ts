@@ -14,6 +14,7 @@ import type { z } from 'zod';
 import type { Db } from '../db/connect';
 import { beginTechnique, discardDraft, draftOf, latestNumber, publishDraft, saveDraft } from './drafts';
 import { gated, keepGated } from './import';
+import { mergePosition, partPosition, positionsOf, savePosition } from './positions';
 import { addMissing, checkpointsOf, library, technique, wholeLibrary } from './techniques';
 import { answer, check, notFound, Refused } from '../http';
 import type { Settings } from '../settings';
@@ -127,6 +128,26 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     if (!(await publishDraft(db, academyId, body.revision, saved.technique, breakdown)))
       throw savedInBetween();
     return { edition };
+  });
+
+  answer(router, db, endpoints.positions, async (_, { coach }) => ({
+    positions: await positionsOf(db, coach.academyId),
+  }));
+
+  answer(router, db, endpoints.savePosition, async ({ params, body }, { coach }) =>
+    savePosition(db, coach.academyId, { ...body, id: params.id }),
+  );
+
+  answer(router, db, endpoints.mergePosition, async ({ params, body }, { coach }) => {
+    const merged = await mergePosition(db, coach.academyId, params.id, body.into);
+    if (!merged) throw notFound(`other position "${body.into}" for "${params.id}" to be merged into`);
+    return merged;
+  });
+
+  answer(router, db, endpoints.partPosition, async ({ params }, { coach }) => {
+    const parted = await partPosition(db, coach.academyId, params.id);
+    if (!parted) throw notFound(`merged position "${params.id}"`);
+    return parted;
   });
 
   answer(router, db, endpoints.breakdownSchema, async () => breakdownJsonSchema());

@@ -15,6 +15,7 @@ const places: Findable[] = [
   { kind: 'page', name: 'Today', more: 'corrections, care', to: '/' },
   { kind: 'page', name: 'Library', more: 'techniques, breakdowns', to: '/library' },
   { kind: 'page', name: 'New technique', more: 'begin a breakdown', to: '/library/new' },
+  { kind: 'page', name: 'Positions', more: 'start, entry, retreat', to: '/library/positions' },
   { kind: 'page', name: 'Read breakdowns from a file', more: 'import', to: '/library/import' },
   { kind: 'page', name: 'Mat', more: 'classes, sessions', to: '/mat' },
   { kind: 'page', name: 'Start a session', more: 'class, pairs, set up', to: '/mat/new' },

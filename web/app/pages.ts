@@ -20,6 +20,7 @@ export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/library', part(() => import('../library/Library'))],
   ['/library/new', part(async () => ({ default: (await import('../library/Library')).NewTechnique }))],
   ['/library/import', part(() => import('../library/ImportPage'))],
+  ['/library/positions', part(() => import('../library/Positions'))],
   ['/library/:technique', part(() => import('../library/Technique'))],
   ['/library/:technique/editions', part(() => import('../library/Editions'))],
   ['/library/:technique/print', part(() => import('../library/Print'))],

@@ -2,6 +2,7 @@ import type { TechniqueRow } from '@ulkret/contract';
 import { type Answer, answersOf, Defence, type Id, type Mistake } from '@ulkret/core/breakdown';
 import { memo } from 'react';
 import { Check, Unfold, Pane, Part, plainly, SelectInput, type Set, Small, TextInput, Two } from './fields';
+import { positionList } from './PositionList';
 
 type Path = readonly (string | number)[];
 type Options = readonly { value: Id; text: string }[];
@@ -222,6 +223,7 @@ function DefenceForm({
         <TextInput
           label="Where it leaves the two"
           path={at('leaves', 'position')}
+          list={positionList}
           value={defence.leaves.position}
           set={set}
         />
@@ -303,7 +305,13 @@ function DefenceForm({
               />
             )}
             {answer.do === 'retreat' && (
-              <TextInput label="Retreat to" path={at('answers', k, 'to')} value={answer.to} set={set} />
+              <TextInput
+                label="Retreat to"
+                path={at('answers', k, 'to')}
+                list={positionList}
+                value={answer.to}
+                set={set}
+              />
             )}
           </Two>
           <TextInput

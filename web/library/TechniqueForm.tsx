@@ -25,6 +25,7 @@ import {
   TextInput,
   Two,
 } from './fields';
+import { positionList } from './PositionList';
 
 interface Props {
   technique: Technique;
@@ -135,6 +136,7 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
         <TextInput
           label="Start position"
           path={at('startPosition')}
+          list={positionList}
           value={technique.startPosition}
           set={set}
         />
@@ -173,7 +175,13 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
         {entries.map((entry, i) => (
           <Pane key={entry.id} style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
             <Two>
-              <TextInput label="From" path={['entries', i, 'from']} value={entry.from} set={set} />
+              <TextInput
+                label="From"
+                path={['entries', i, 'from']}
+                list={positionList}
+                value={entry.from}
+                set={set}
+              />
               <SelectInput
                 label="Joins at"
                 path={['entries', i, 'joinsAt']}

@@ -30,6 +30,7 @@ import { CritiquePane, focusField } from './CritiquePane';
 import { Small, useSame } from './fields';
 import { MeetingPanel } from './MeetingPanel';
 import { Points } from './Points';
+import { PositionList } from './PositionList';
 import { RankPanel } from './RankPanel';
 import { PublishPanel } from './PublishPanel';
 import { TechniqueForm } from './TechniqueForm';
@@ -310,6 +311,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
         </Panel>
         <CritiquePane findings={findings} goTo={goTo} />
       </Bench>
+      <PositionList />
       {ranking && <RankPanel draft={draft} edit={edit} close={() => setRanking(false)} />}
     </>
   );

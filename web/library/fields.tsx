@@ -71,6 +71,8 @@ interface TextProps {
   long?: boolean;
   /** Only a number is taken, and told as text; what is left empty is again what it was, or where it is open, empty. */
   number?: boolean | 'open';
+  /** The id of a list of suggestions. */
+  list?: string;
 }
 
 /**
@@ -78,7 +80,7 @@ interface TextProps {
  * after a pause, or when one leaves it. Alt+R and Alt+L write the side tokens.
  */
 export const TextInput = memo(
-  function TextInput({ label, path, value, set, long, number }: TextProps) {
+  function TextInput({ label, path, value, set, long, number, list }: TextProps) {
     const field = useRef<HTMLTextAreaElement & HTMLInputElement>(null);
     const told = useRef(value);
     const [initial] = useState(value);
@@ -139,7 +141,7 @@ export const TextInput = memo(
           {long ? (
             <textarea rows={2} {...shared} />
           ) : (
-            <input {...shared} {...(number ? { type: 'number', step: 'any' } : { maxLength: 60 })} />
+            <input {...shared} {...(number ? { type: 'number', step: 'any' } : { maxLength: 60, list })} />
           )}
         </Label>
       </Alone>
