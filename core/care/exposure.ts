@@ -1,6 +1,6 @@
 import type { Breakdown, Id, Region } from '../breakdown';
-import { observing, type Rep, type Rung } from '../rep';
-import { firstLoaded, loadedOn, type Loading, loadPlaces, loadsPartner, type Whom } from './loads';
+import { type Rep, type Rung, seenTo } from '../rep';
+import { loadedFrom, loadedOn, type Loading, loadsPartner, type Whom } from './loads';
 import type { Caps } from './rules';
 
 /** How often one person was taken to the finish in a session. */
@@ -24,13 +24,12 @@ export function expose(
   whom: Whom = 'partner',
 ): Exposure {
   if (whom === 'partner' && rep.partner === null) return before;
-  const at = observing(breakdown, rep);
-  const reaches = (from: number) =>
-    breakdown.checkpoints.some((_, place) => place >= from && at(place) !== 'not seen');
-  if (!reaches(firstLoaded(breakdown, technique, whom))) return before;
+  const { first, places } = loadedFrom(breakdown, technique, whom);
+  const furthest = seenTo(breakdown, rep);
+  if (furthest < first) return before;
   const byRegion = new Map(before.byRegion);
-  for (const [region, from] of loadPlaces(breakdown, technique, whom))
-    if (reaches(from)) byRegion.set(region, (byRegion.get(region) ?? 0) + 1);
+  for (const [region, from] of places)
+    if (furthest >= from) byRegion.set(region, (byRegion.get(region) ?? 0) + 1);
   const fast = technique.loadSpeed === 'fast';
   return {
     byRegion,
@@ -48,7 +47,7 @@ export function exposuresOf(
   const ledger = new Map<Id, Exposure>();
   const add = (person: Id, rep: Rep, whom: Whom) =>
     ledger.set(person, expose(ledger.get(person) ?? unexposed, breakdown, technique, rep, whom));
-  const own = loadPlaces(breakdown, technique, 'student').size > 0;
+  const own = loadedFrom(breakdown, technique, 'student').places.size > 0;
   for (const rep of reps) {
     if (rep.partner !== null) add(rep.partner, rep, 'partner');
     if (own) add(rep.student, rep, 'student');

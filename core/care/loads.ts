@@ -39,21 +39,6 @@ const placeFrom = (breakdown: Breakdown, { from, whom }: Load): number => {
   return place >= 0 ? place : whom === 'partner' ? finishOf(breakdown) : 0;
 };
 
-/** Regions with the place from which on they are loaded on one of the two: the earliest of each. */
-export function loadPlaces(
-  breakdown: Breakdown,
-  technique: Loading,
-  whom: Whom,
-): ReadonlyMap<Region, number> {
-  const places = new Map<Region, number>();
-  for (const load of loadsOf(technique)) {
-    if (load.whom !== whom) continue;
-    const place = placeFrom(breakdown, load);
-    places.set(load.region, Math.min(place, places.get(load.region) ?? place));
-  }
-  return places;
-}
-
 /** A submission is put on somebody, also where nobody has said what it can hurt. */
 const unsaid = ({ kind, loads, regions }: Pick<Loading, 'kind' | 'loads' | 'regions'>): boolean =>
   kind === 'submission' && loads === undefined && regions.length === 0;
@@ -62,22 +47,49 @@ const unsaid = ({ kind, loads, regions }: Pick<Loading, 'kind' | 'loads' | 'regi
 export const loadsPartner = (technique: Parameters<typeof unsaid>[0]): boolean =>
   unsaid(technique) || loadedOn(technique, 'partner').length > 0;
 
-/** The first place at which one of the two is loaded; after the last checkpoint where they never are. */
-export const firstLoaded = (breakdown: Breakdown, technique: Loading, whom: Whom): number =>
-  Math.min(
-    breakdown.checkpoints.length,
-    ...(whom === 'partner' && unsaid(technique) ? [finishOf(breakdown)] : []),
-    ...loadPlaces(breakdown, technique, whom).values(),
-  );
+/** Where a rep begins to load one of the two: anywhere at all (after the last checkpoint: never), and region by region. */
+export interface Loaded {
+  first: number;
+  places: ReadonlyMap<Region, number>;
+}
+
+function lookedUp(breakdown: Breakdown, technique: Loading, whom: Whom): Loaded {
+  const places = new Map<Region, number>();
+  for (const load of loadsOf(technique)) {
+    if (load.whom !== whom) continue;
+    const place = placeFrom(breakdown, load);
+    places.set(load.region, Math.min(place, places.get(load.region) ?? place));
+  }
+  const finish = whom === 'partner' && unsaid(technique) ? [finishOf(breakdown)] : [];
+  return { first: Math.min(breakdown.checkpoints.length, ...finish, ...places.values()), places };
+}
+
+/** The Mat asks at every tap, of every rep that somebody bore: editions never change, so it is looked up once. */
+const known = new WeakMap<Breakdown, WeakMap<Loading, Record<Whom, Loaded>>>();
+
+/** From where on a rep of a technique loads one of the two. */
+export function loadedFrom(breakdown: Breakdown, technique: Loading, whom: Whom): Loaded {
+  let of = known.get(breakdown);
+  if (!of) known.set(breakdown, (of = new WeakMap()));
+  let both = of.get(technique);
+  if (!both) {
+    both = {
+      partner: lookedUp(breakdown, technique, 'partner'),
+      student: lookedUp(breakdown, technique, 'student'),
+    };
+    of.set(technique, both);
+  }
+  return both[whom];
+}
 
 /** Does a span end before the checkpoint from which on a rep loads the partner? */
 export const spanSpares = (breakdown: Breakdown, technique: Loading, to: Id | null): boolean =>
   (to === null ? breakdown.checkpoints.length - 1 : placeOf(breakdown, to)) <
-  firstLoaded(breakdown, technique, 'partner');
+  loadedFrom(breakdown, technique, 'partner').first;
 
 /** The checkpoint before that one: where reps end that load nobody. Null where the first one loads already. */
 export const lastBeforeLoad = (breakdown: Breakdown, technique: Loading): Id | null =>
-  breakdown.checkpoints[firstLoaded(breakdown, technique, 'partner') - 1]?.id ?? null;
+  breakdown.checkpoints[loadedFrom(breakdown, technique, 'partner').first - 1]?.id ?? null;
 
 /** The technique as it is done in some ways: their rule tags are added to its own. */
 export function withWays<One extends Pick<Technique, 'ruleTags'>>(

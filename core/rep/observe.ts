@@ -10,23 +10,30 @@ export function spanOf(breakdown: Breakdown, rep: Pick<Rep, 'from' | 'to'>): { f
   return { first, last };
 }
 
+/** The last place (from 0) of which a rep says something; before its span where it says nothing. */
+export function seenTo(breakdown: Breakdown, rep: Rep): number {
+  const { first, last } = spanOf(breakdown, rep);
+  switch (rep.outcome) {
+    case 'stopped':
+      return placeOf(breakdown, rep.stop);
+    case 'not judged':
+    case 'left':
+      return rep.heldTo === null ? first - 1 : placeOf(breakdown, rep.heldTo);
+    default:
+      return last;
+  }
+}
+
 /**
  * What a rep says about the checkpoint at a place (from 0) of the edition it was logged against.
  * Everything that the product computes stands on this and on nothing else. Expects a rep that `faultOf` accepts.
  */
 export function observing(breakdown: Breakdown, rep: Rep): (place: number) => Observation {
   const { first, last } = spanOf(breakdown, rep);
-  const seenTo =
-    rep.outcome === 'stopped'
-      ? placeOf(breakdown, rep.stop)
-      : rep.outcome === 'not judged' || rep.outcome === 'left'
-        ? rep.heldTo === null
-          ? first - 1
-          : placeOf(breakdown, rep.heldTo)
-        : last;
+  const furthest = seenTo(breakdown, rep);
   return (place) => {
     const id = breakdown.checkpoints[place]?.id;
-    if (id === undefined || place < first || place > last || place > seenTo) return 'not seen';
+    if (id === undefined || place < first || place > last || place > furthest) return 'not seen';
     const failed =
       rep.outcome === 'stopped' ? rep.stop === id : rep.outcome === 'forced' && rep.failed.includes(id);
     return failed ? 'failed' : rep.soft.includes(id) ? 'soft' : 'held';
