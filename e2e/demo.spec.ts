@@ -56,10 +56,10 @@ test('story 1: the shallow grip hides the hand behind the head, until it is mend
     page.getByText(/By count, most of Amara’s reps end at 4 .* the early leak hides the late one/),
   ).toBeVisible();
   await select(page, /^Compare with:/, 'before and the last 3 weeks');
-  await expect(rowsOf(page, 'Amara').nth(3)).toContainText(/lower in the last 3 weeks, chance (over )?99 %/);
+  await expect(rowsOf(page, 'Amara').nth(3)).toContainText(/lower in the last 3 weeks, chance (over )?99\s%/);
   // Beside the two strands stands what is true now: as many reps as the later half of the row counts.
   await expect(page.getByText('Here and below: in the last 3 weeks.')).toBeVisible();
-  const [, first, later] = /of (\d+) → \d+ % of (\d+)/.exec(
+  const [, first, later] = /of (\d+) → \d+\s% of (\d+)/.exec(
     (await rowsOf(page, 'Amara').nth(5).textContent()) ?? '',
   )!;
   expect(first).not.toBe(later);
@@ -83,15 +83,17 @@ test('story 3: Hana’s left is worse than her right, and it is said', async ({ 
   ).toBeVisible();
   await select(page, /^Compare with:/, 'right and left');
   const row = rowsOf(page, 'Hana').nth(3);
-  await expect(row).toContainText(/higher on the left, chance (over )?\d+ %/);
-  const [, right, left] = /(\d+) % of \d+ → (\d+) % of \d+/.exec((await row.textContent()) ?? '')!;
+  await expect(row).toContainText(/higher on the left, chance (over )?\d+\s%/);
+  const [, right, left] = /(\d+)\s% of \d+ → (\d+)\s% of \d+/.exec((await row.textContent()) ?? '')!;
   expect(Number(left)).toBeGreaterThan(Number(right) + 15);
 });
 
 test('story 4: Jomo’s hooks hold up to rung 2 and break at rung 3', async ({ page, demo }) => {
   await page.goto(`${demo.url}/readings/rear-strangle/jomo`);
   await expect(
-    page.getByText(/2 “Hooks inside the thighs” holds up to rung 2 \(\d+ %\) and breaks at rung 3 \(\d+ %\)/),
+    page.getByText(
+      /2 “Hooks inside the thighs” holds up to rung 2 \(\d+\s%\) and breaks at rung 3 \(\d+\s%\)/,
+    ),
   ).toBeVisible();
   await page.goto(`${demo.url}/readings/rear-strangle/at/hooks-inside`);
   await expect(page.getByRole('row', { name: /^Jomo/ })).toContainText('rung 2');

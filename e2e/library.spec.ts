@@ -352,7 +352,7 @@ test('belief stays whole: moving one moves the rest, but not what is held', asyn
     const names = await page
       .getByRole('list', { name: 'Checkpoints' })
       .getByRole('button')
-      .evaluateAll((all) => all.map((one) => Number(/(\d+) %$/.exec(one.textContent ?? '')?.[1] ?? NaN)));
+      .evaluateAll((all) => all.map((one) => Number(/(\d+)\s%$/.exec(one.textContent ?? '')?.[1] ?? NaN)));
     return names.filter((share) => !Number.isNaN(share));
   };
   await page.getByRole('list', { name: 'Checkpoints' }).getByRole('button', { name: /^4 / }).click();

@@ -167,10 +167,15 @@ test('a pair goes on to another lock and back: one line in the log, one undo, an
   await finish(page);
   await allSaved(page);
 
+  // After class the stop in the other lock is asked about with its own causes.
+  await page.getByRole('link', { name: 'Leave' }).click();
+  const question = page.getByRole('listitem').filter({ hasText: 'stopped at 2 “Point 2”' });
+  await expect(question.getByRole('button', { name: 'Mistake 2' })).toBeVisible();
+
   // Seven whole reps: one finished by itself, one more by what it went on to.
   await page.goto(`${empty.url}/readings/test-lock/answers`);
   await expect(page.getByTestId('sequence')).toHaveText(
-    /^Test lock finishes by itself 27 %, what begins with it finishes 36 %\.$/,
+    /^Test lock finishes by itself 27\s%, what begins with it finishes 36\s%\.$/,
   );
   await expect(page.getByText('gone on to 2 times, finished 1.')).toBeVisible();
   await page.getByRole('button', { name: '2 reps' }).click();

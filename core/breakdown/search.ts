@@ -21,7 +21,9 @@ export const searchableOf = (
   aliases: aliases.join(' '),
   place: [startPosition, mechanism, ...regions, ...ruleTags].join(' '),
   checkpoints: checkpoints
-    .map(({ title, criterion }) => `${title} ${criterion}`)
+    .map(({ title, criterion, variants }) =>
+      [title, criterion, ...variants.flatMap(({ name, criterion: way = '' }) => [name, way])].join(' '),
+    )
     .join(' ')
     .replace(/[{}]/g, ''),
 });

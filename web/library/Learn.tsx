@@ -7,6 +7,8 @@ import {
   readFor,
   selfCheck,
   Side,
+  toleranceWords,
+  whenWords,
 } from '@ulkret/core/breakdown';
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
@@ -113,7 +115,7 @@ function Point({
   place: number;
   read: (text: string) => string;
 }) {
-  const { id, kind, title, criterion, proofs, caution } = breakdown.checkpoints[place]!;
+  const { id, kind, title, criterion, proofs, tolerance, variants, caution } = breakdown.checkpoints[place]!;
   const cues = breakdown.mistakes.filter(({ root }) => root === id);
   return (
     <Screen>
@@ -129,12 +131,26 @@ function Point({
       <p>{read(criterion)}</p>
       {caution && <Caution note={read(caution)} />}
       <ul>
-        {proofs.map(({ by, text }) => (
+        {proofs.map(({ by, text, shows }) => (
           <li key={text}>
-            <Quiet as="span">{by}:</Quiet> {read(text)}
+            <Quiet as="span">
+              {by}
+              {shows === 'broken' && ', it fails where'}:
+            </Quiet>{' '}
+            {read(text)}
           </li>
         ))}
+        {tolerance && (
+          <li>
+            <Quiet as="span">measure:</Quiet> {read(toleranceWords(tolerance))}
+          </li>
+        )}
       </ul>
+      {variants.map((variant) => (
+        <p key={variant.id}>
+          <Quiet as="span">{read(whenWords(variant.when))}:</Quiet> {read(variant.criterion ?? variant.name)}
+        </p>
+      ))}
     </Screen>
   );
 }

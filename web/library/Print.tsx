@@ -30,8 +30,8 @@ const Sheet = styled.article<{ $card: boolean }>`
   padding: ${({ $card }) => ($card ? '5mm' : '10mm')};
   width: ${({ $card }) => ($card ? '105mm' : '190mm')};
   max-width: 100%;
-  font-size: ${({ $card }) => ($card ? '8pt' : '10.5pt')};
-  line-height: ${({ $card }) => ($card ? '1.25' : 'inherit')};
+  font-size: ${({ $card }) => ($card ? '8pt' : '9.6pt')};
+  line-height: 1.25;
   break-after: page;
   border: 1px solid #999;
   @media print {

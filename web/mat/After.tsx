@@ -85,7 +85,7 @@ function PersonNotes({
   );
 }
 
-function After({ work, breakdown, technique, nameOf }: Opened) {
+function After({ work, breakdown, technique, library, nameOf }: Opened) {
   const { session, add } = work;
   const log = useStanding(work);
   const { coach } = useHere();
@@ -203,7 +203,9 @@ function After({ work, breakdown, technique, nameOf }: Opened) {
           <Questions
             untagged={summary.untagged}
             reps={reps}
-            breakdown={breakdown}
+            breakdownOf={(rep) =>
+              rep.technique === technique.id ? breakdown : library.get(rep.technique)?.breakdown
+            }
             wordsOf={log.wordsOf}
             nameOf={nameOf}
             onTell={(rep, told) => {

@@ -30,14 +30,15 @@ const atOnce = 8;
 export function Questions({
   untagged,
   reps,
-  breakdown,
+  breakdownOf,
   wordsOf,
   nameOf,
   onTell,
 }: {
   untagged: readonly Rep[];
   reps: readonly Rep[];
-  breakdown: Breakdown;
+  /** The edition of what a rep was of; what is not on this device cannot be asked about. */
+  breakdownOf: (rep: Rep) => Breakdown | undefined;
   wordsOf: (rep: string) => string | null;
   nameOf: (id: string) => string;
   onTell: (rep: Rep, told: Told) => void;
@@ -63,7 +64,7 @@ export function Questions({
           <Question
             key={rep.id}
             rep={rep}
-            breakdown={breakdown}
+            breakdown={breakdownOf(rep)}
             nameOf={nameOf}
             onTell={(told, words) => tell(rep, told, words)}
           />
@@ -84,7 +85,7 @@ export function Questions({
                 <Row>
                   <span>
                     {timeOf(rep.at)} {nameOf(rep.student)}
-                    {rep.outcome === 'stopped' && ` at ${placeOf(breakdown, rep.stop) + 1}`}: {words}
+                    {stopWords(rep, breakdownOf(rep))}: {words}
                   </span>
                   <Button $quiet onPress={() => onTell(rep, nothing)}>
                     Ask again
@@ -99,6 +100,9 @@ export function Questions({
   );
 }
 
+const stopWords = (rep: Rep, breakdown: Breakdown | undefined): string =>
+  rep.outcome === 'stopped' && breakdown ? ` at ${placeOf(breakdown, rep.stop) + 1}` : '';
+
 function Question({
   rep,
   breakdown,
@@ -106,14 +110,15 @@ function Question({
   onTell,
 }: {
   rep: Rep;
-  breakdown: Breakdown;
+  breakdown: Breakdown | undefined;
   nameOf: (id: string) => string;
   onTell: (told: Told, words: string) => void;
 }) {
   const [writes, setWrites] = useState(false);
   const [words, setWords] = useState('');
-  if (rep.outcome !== 'stopped') return null;
+  if (rep.outcome !== 'stopped' || !breakdown) return null;
   const place = placeOf(breakdown, rep.stop);
+  if (place < 0) return null;
   return (
     <li>
       {timeOf(rep.at)} {nameOf(rep.student)}
