@@ -7,15 +7,18 @@ import { Zone } from './zone';
 
 /** The most facts that one batch may hold, counted over its lists. */
 export const largestBatch = 5000;
+/** So many faults of a file are told; of the rest, how many rows they are in. */
+export const mostFaults = 200;
+const tooMany = `a batch holds at most ${largestBatch} facts; send it in parts`;
 
-const item = z.looseObject({ id: z.unknown() });
-const items = z.array(item).default([]);
+// Counted before anything in it is read: each item is read by itself, so that a bad one does not cost the others.
+const items = z.array(z.unknown()).max(largestBatch, tooMany).default([]);
 
-/** A batch as it is sent. Its items are read one by one, so that a bad one does not cost the others. */
+/** A batch as it is sent. */
 export const Batch = z
   .object(eachList(() => items))
   .refine((batch) => Object.values(batch).flat().length <= largestBatch, {
-    message: `a batch holds at most ${largestBatch} facts; send it in parts`,
+    message: tooMany,
   });
 export type Batch = z.infer<typeof Batch>;
 
@@ -85,7 +88,10 @@ export const factsEndpoints = {
       /** The reps that are new. A void of each of them, `ofImport`, takes the import back. */
       accepted: z.array(FactId),
       known: z.int(),
-      refused: z.array(RowFault),
+      /** What was wrong with the refused rows, the first of it. */
+      refused: z.array(RowFault).max(mostFaults),
+      /** How many rows were refused, whether told or not. */
+      refusedRows: z.int(),
       /** What the new reps are of: whose on which technique, and from when to when; null where none is new. */
       brings: z
         .object({

@@ -69,10 +69,6 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
     executablePath: chromium(),
     args: ['--no-sandbox', '--disable-gpu'],
   });
-  const door = await browser.newPage({ viewport: desk });
-  await door.goto(url);
-  await door.getByRole('button', { name: 'Enter the demo' }).waitFor();
-  await take(door, 'sign-in');
   const page = await enter(browser, url, desk);
   await take(page, 'today');
   const places = {
@@ -85,6 +81,7 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
     sides: '/readings/rear-strangle/hana?against=sides&checkpoint=arm-under-chin',
     checkpoint: '/readings/rear-strangle/at/chest-to-back',
     beliefs: '/readings/guard-armlock/beliefs',
+    answers: '/readings/rear-strangle/answers',
     people: '/people',
     person: '/people/amara',
     data: '/data',

@@ -161,10 +161,31 @@ export async function startCluster(dataFolder: string): Promise<Cluster> {
   const logFile = path.join(dataFolder, 'postgres.log');
   if (port === null) {
     port = await freePort();
-    writeFileSync(logFile, '');
+    writeFileSync(logFile, '', { mode: 0o600 });
+    chmodSync(logFile, 0o600);
     own(logFile);
-    const settings = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''`;
-    const { status } = call('pg_ctl', 'start', '-w', '-s', '-D', folder, '-l', logFile, '-o', settings);
+    // What broke is logged, and nothing of what was written: there are people's data in it.
+    const discreet = [
+      'log_min_error_statement=panic',
+      'log_error_verbosity=terse',
+      'log_parameter_max_length=0',
+      'log_parameter_max_length_on_error=0',
+    ];
+    const settings = ['listen_addresses=127.0.0.1', "unix_socket_directories=''", ...discreet]
+      .map((one) => `-c ${one}`)
+      .join(' ');
+    const { status } = call(
+      'pg_ctl',
+      'start',
+      '-w',
+      '-s',
+      '-D',
+      folder,
+      '-l',
+      logFile,
+      '-o',
+      `-p ${port} ${settings}`,
+    );
     if (status !== 0) {
       const last = readFileSync(logFile, 'utf8').trim().split('\n').at(-1);
       throw new Trouble(`PostgreSQL did not start (${last}): see ${logFile}.`);

@@ -21,6 +21,9 @@ export class Refused extends Error {
 export const notFound = (what: string) =>
   new Refused(404, `There is no ${what}.`, 'Go back to the list and choose again.');
 
+export const nobodyHere = () =>
+  new Refused(401, 'Nobody is signed in on this device.', 'Sign in; what you entered is kept.');
+
 /** What a route is given beside its input. */
 export interface Context<Who> {
   db: Db;
@@ -36,8 +39,7 @@ type Asker<E> = E extends { who: 'anyone' } ? null : SignedInCoach;
 export async function admitted<E extends Endpoint>(db: Db, endpoint: E, request: Request): Promise<Asker<E>> {
   if (endpoint.who === 'anyone') return null as Asker<E>;
   const coach = await coachOf(db, request);
-  if (!coach)
-    throw new Refused(401, 'Nobody is signed in on this device.', 'Sign in; what you entered is kept.');
+  if (!coach) throw nobodyHere();
   if (!mayAsk(coach.role, endpoint.who))
     throw new Refused(403, 'This is for the head coach.', 'Ask your head coach; nothing was changed.');
   return coach as Asker<E>;
@@ -90,9 +92,33 @@ export const refuse: ErrorRequestHandler = (error: unknown, request, response, n
     return;
   }
   const { status, refusal } = refusalOf(error);
-  if (status >= 500) (request as { log?: { error(e: unknown): void } }).log?.error(error);
+  if (status >= 500) (request as { log?: { error(e: unknown): void } }).log?.error(withoutData(error));
   response.status(status).json(refusal);
 };
+
+/** What a log may say of an error: what broke and where, and none of the values that a query carried. */
+function withoutData(error: unknown): Record<string, unknown> {
+  const { cause, stack = '' } = error as { cause?: unknown; stack?: string };
+  const of = (cause instanceof Error ? cause : error) as Error & {
+    code?: string;
+    table?: string;
+    constraint?: string;
+    routine?: string;
+  };
+  // The message of a failed query repeats it with its values; that of the database names what was wrong.
+  const where = stack.split('\n').filter((line) => line.trimStart().startsWith('at '));
+  return {
+    err: {
+      type: of.name,
+      code: of.code,
+      table: of.table,
+      constraint: of.constraint,
+      routine: of.routine,
+      message: of.code === undefined ? of.message : undefined,
+      stack: where.join('\n'),
+    },
+  };
+}
 
 function refusalOf(error: unknown): { status: number; refusal: Refusal } {
   if (error instanceof Refused)

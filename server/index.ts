@@ -7,6 +7,7 @@ import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/connect';
+import { bodies } from './bodies';
 import { refuse, Refused } from './http';
 import type { Settings } from './settings';
 import { accessRoutes } from './access/routes';
@@ -39,13 +40,19 @@ export function createServer(db: Db, settings: Settings): Express {
   );
   app.use(compression());
   if (settings.log)
-    app.use('/api', pinoHttp({ logger: settings.log, quietReqLogger: true, customLogLevel: levelOf }));
-  app.use(
-    '/api',
-    cookieParser(),
-    express.json({ limit: '8mb' }),
-    express.text({ type: 'text/csv', limit: '32mb' }),
-  );
+    app.use(
+      '/api',
+      pinoHttp({
+        logger: settings.log,
+        quietReqLogger: true,
+        customLogLevel: levelOf,
+        // Nothing of who asks, nor of what was sent.
+        serializers: {
+          req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, url }),
+        },
+      }),
+    );
+  app.use('/api', cookieParser(), bodies(db));
   app.use('/api', (_, response, next) => {
     // Devices set their clocks by it: what is logged without a network must not hang on a wrong one.
     response.set({ 'Cache-Control': 'no-store', [serverTime]: String(Date.now()) });

@@ -589,7 +589,7 @@ describe('reps as CSV', () => {
     const rows = text.trim().split('\r\n').length - 1;
     expect(rows).toBeGreaterThan(40);
     const again = await hill.post('/api/import/reps').set('content-type', 'text/csv').send(text).expect(200);
-    expect(again.body).toEqual({ accepted: [], known: rows, refused: [], brings: null });
+    expect(again.body).toEqual({ accepted: [], known: rows, refused: [], refusedRows: 0, brings: null });
   });
 
   test('with bad rows are read as far as they are good', async () => {

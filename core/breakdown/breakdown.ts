@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id } from './ids';
+import { Day, Id } from './ids';
 import { Proof, text, Tolerance } from './proof';
 import { Attire, RuleTag } from './technique';
 
@@ -165,7 +165,7 @@ export const Draft = z.object({
   technique: Id,
   edition: z.int().positive(),
   author: text,
-  date: z.iso.date(),
+  date: Day,
   source: text,
   checkpoints: z.array(Checkpoint).max(60),
   mistakes: z.array(Mistake).max(200),

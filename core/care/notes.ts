@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id, Region, Side } from '../breakdown';
+import { Day, Id, Region, Side } from '../breakdown';
 import { FactId, Instant } from '../rep';
 
 /**
@@ -24,7 +24,7 @@ export const CareNote = z.object({
   regions: z.array(Region).max(9),
   side: Side.nullable(),
   /** The last day (ISO date) on which they are kept off. */
-  until: z.iso.date(),
+  until: Day,
   words: z.string().max(1000),
   replaces: FactId.nullable(),
 });

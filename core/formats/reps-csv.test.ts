@@ -162,6 +162,31 @@ describe('a file of reps', () => {
     expect(readRepsCsv('', directory).faults).toHaveLength(1);
   });
 
+  test('accounts for every row, whatever ends a line and whatever is wrong with it', () => {
+    const rows = Array.from({ length: 50 }, () => good);
+    const cr = readRepsCsv([head, ...rows].join('\r'), directory);
+    expect(cr.rows.length + new Set(cr.faults.map(({ line }) => line)).size).toBe(50);
+    expect(cr.rows).toHaveLength(50);
+    const quoted = readRepsCsv([head, ...rows.map((row) => `"a"b${row}`), ...rows].join('\n'), directory);
+    expect(quoted.rows.length + new Set(quoted.faults.map(({ line }) => line)).size).toBe(100);
+    const piped = readRepsCsv(head.replaceAll(',', '|'), directory);
+    expect(piped.faults[0]!.reason).toMatch(/separated by “\|”/);
+    expect(readRepsCsv(`${head}\n${good.replace('Ada', 'Ad\uFFFD')}`, directory)).toMatchObject({
+      rows: [],
+      faults: [
+        {
+          line: 1,
+          reason: 'the file is not in UTF-8: save it as “CSV UTF-8” and read it again; nothing was read',
+        },
+      ],
+    });
+  });
+
+  test('of a quarter of a million lines of nothing is told in one look, not one for every row', () => {
+    const { faults } = readRepsCsv('x\n'.repeat(250_000), directory);
+    expect(faults).toHaveLength(6);
+  });
+
   test('names its columns as documented', () => {
     expect(repColumns.join()).toBe(
       'id,session,at,technique,edition,student,partner,side,rung,from,to,outcome,stop,soft,cause,observer,source,note,ways,task,met,measured,by,follows',

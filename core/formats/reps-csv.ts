@@ -122,6 +122,12 @@ export const writeRepsCsv = (reps: readonly Rep[]): string =>
     { newline: '\r\n' },
   )}\r\n`;
 
+/** What else a header may be separated by, where it was read as one column. */
+const separated = (header: string): string => {
+  const other = ['|', ':', ' '].find((sign) => header.split(sign).length >= needed.length);
+  return other ? `; the columns seem to be separated by “${other}”: save it with commas` : '';
+};
+
 const sides: Readonly<Record<string, Side>> = { right: 'right', r: 'right', left: 'left', l: 'left' };
 
 /** Reads a file of reps: the good rows as reps, each bad row with every reason. One bad row never costs another. */
@@ -131,49 +137,69 @@ export function readRepsCsv(
 ): { rows: { line: number; rep: Rep }[]; faults: RowFault[] } {
   const rows: { line: number; rep: Rep }[] = [];
   const faults: RowFault[] = [];
-  const body = text.replace(/^\uFEFF/, '');
+  const plain = text.replace(/^\uFEFF/, '').replaceAll('\0', '');
+  // An old spreadsheet ends its lines with CR alone.
+  const body = plain.includes('\n') ? plain : plain.replaceAll('\r', '\n');
   const header = body.slice(0, body.search(/\r|\n|$/));
   const delimiter = header.includes(',') ? ',' : header.includes(';') ? ';' : '\t';
   let columns: string[] | null = null;
   let line = 1;
   let cursor = 0;
   const copies = new Map<string, number>();
+  let unreadable = false;
+  if (body.includes('\uFFFD')) {
+    const reason = 'the file is not in UTF-8: save it as “CSV UTF-8” and read it again; nothing was read';
+    return { rows, faults: [{ line: 1, column: '', reason }] };
+  }
+
+  const readOne = (cells: string[], problem: string | undefined, at: number): void => {
+    if (cells.every((cell) => cell.trim() === '')) return;
+    if (!columns) {
+      columns = cells.map((cell) => cell.trim().toLowerCase());
+      for (const column of needed)
+        if (!columns.includes(column))
+          faults.push({
+            line: 1,
+            column,
+            reason: `the header has no column "${column}"; nothing was read${separated(header)}`,
+          });
+      unreadable = faults.length > 0;
+      return;
+    }
+    if (unreadable) return;
+    if (problem !== undefined) {
+      faults.push({ line: at, column: '', reason: `not readable as CSV: ${problem}` });
+      return;
+    }
+    if (cells.length !== columns.length) {
+      const reason = `this row has ${cells.length} cells where the header has ${columns.length}; is a comma unquoted?`;
+      faults.push({ line: at, column: '', reason });
+      return;
+    }
+    const named = columns;
+    const cell = (column: RepColumn): string => cells[named.indexOf(column)]?.trim() ?? '';
+    const key = cells.join('\u001f');
+    const copy = (copies.get(key) ?? 0) + 1;
+    copies.set(key, copy);
+    const { rep, faults: found } = readRow(cell, directory, `${key}\u001e${copy}`);
+    if (rep) rows.push({ line: at, rep });
+    for (const fault of found) faults.push({ line: at, ...fault });
+  };
 
   Papa.parse<string[]>(body, {
     delimiter,
     step: ({ data: cells, errors, meta }) => {
       const startLine = line;
+      const start = cursor;
       for (; cursor < meta.cursor; cursor++) if (body[cursor] === '\n') line++;
-      if (cells.every((cell) => cell.trim() === '')) return;
-      if (!columns) {
-        columns = cells.map((cell) => cell.trim().toLowerCase());
-        for (const column of needed)
-          if (!columns.includes(column))
-            faults.push({
-              line: 1,
-              column,
-              reason: `the header has no column "${column}"; nothing was read`,
-            });
-        return;
-      }
-      if (faults.some((fault) => fault.line === 1)) return;
-      const problem = errors[0];
-      if (problem) {
-        faults.push({ line: startLine, column: '', reason: `not readable as CSV: ${problem.message}` });
-        return;
-      }
-      if (cells.length !== columns.length) {
-        const reason = `this row has ${cells.length} cells where the header has ${columns.length}; is a comma unquoted?`;
-        faults.push({ line: startLine, column: '', reason });
-        return;
-      }
-      const cell = (column: RepColumn): string => cells[columns!.indexOf(column)]?.trim() ?? '';
-      const key = cells.join('\u001f');
-      const copy = (copies.get(key) ?? 0) + 1;
-      copies.set(key, copy);
-      const { rep, faults: found } = readRow(cell, directory, `${key}\u001e${copy}`);
-      if (rep) rows.push({ line: startLine, rep });
-      for (const fault of found) faults.push({ line: startLine, ...fault });
+      const record = body.slice(start, cursor).trimEnd();
+      // A quote that is closed in the wrong place swallows the rows after it: each of them is read by itself.
+      if (errors.length > 0 && record.includes('\n'))
+        record.split('\n').forEach((one, i) => {
+          const { data, errors: own } = Papa.parse<string[]>(one, { delimiter });
+          readOne(data[0] ?? [], own[0]?.message, startLine + i);
+        });
+      else readOne(cells, errors[0]?.message, startLine);
     },
   });
   if (!columns)

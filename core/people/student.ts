@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { Id, Region, RuleTag, Side } from '../breakdown';
+import { Day, Id, Region, RuleTag, Side } from '../breakdown';
 
 /** An injury that is not yet healed: the region is kept out of load until the date. */
 export const Injury = z.object({
   region: Region,
   side: Side.nullable(),
-  until: z.iso.date(),
+  until: Day,
   note: z.string().max(300).default(''),
 });
 
@@ -18,7 +18,7 @@ export const Student = z.object({
   id: Id,
   name: z.string().trim().min(1, 'a student needs a name').max(80),
   /** Year and month are enough to know a minor; null where it was not given. */
-  born: z.iso.date().nullable(),
+  born: Day.nullable(),
   mainSide: Side,
   experienceMonths: z.int().min(0).max(900),
   statureCm: centimetres(80, 250),

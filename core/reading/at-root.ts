@@ -2,6 +2,7 @@ import type { Breakdown, Id } from '../breakdown';
 import { fromDraws } from '../math';
 import { mostlyRootedAt } from '../rep';
 import type { RootReading, Slice } from './reading';
+import { stopsBy } from './tally';
 import type { Tallied } from './tallied';
 
 /** A technique as its roots are counted: which mistakes lead back to a checkpoint, and which untagged stops mostly do. */
@@ -32,8 +33,8 @@ export class Roots {
     for (const { stop, causes } of this.later[place]!) {
       const tally = tallied.at(stop, slice);
       for (const cause of causes) {
-        if (cause === '') open += tally.causes[''] ?? 0;
-        else failed += tally.causes[cause] ?? 0;
+        if (cause === '') open += stopsBy(tally, '');
+        else failed += stopsBy(tally, cause);
       }
     }
     // Reps that began later and were lost because of here count as having been here.

@@ -1,6 +1,6 @@
 import { type Breakdown, causesAt, type Id } from '../breakdown';
 import type { CauseShare } from './reading';
-import type { Counts } from './tally';
+import { type Counts, stopsBy } from './tally';
 
 /** Stops that the squad's tags are worth in the attribution of one student's stops. */
 const squadTagWeight = 4;
@@ -21,8 +21,8 @@ export function causeShares(
   const priorOf = (cause: (typeof known)[number]): number =>
     cause.kind === 'mistake' ? cause.mistake.priorShare : cause.defence.priorShare;
   const sum = (list: number[]) => list.reduce((total, x) => total + x, 0);
-  const tags = known.map(({ id }) => own.causes[id] ?? 0);
-  const squadTags = known.map(({ id }) => squad.causes[id] ?? 0);
+  const tags = known.map(({ id }) => stopsBy(own, id));
+  const squadTags = known.map(({ id }) => stopsBy(squad, id));
   const squadTotal = sum(squadTags);
   const priorTotal = sum(known.map(priorOf));
   const weights = known.map(

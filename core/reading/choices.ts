@@ -93,6 +93,13 @@ export const reachedForBetter = 5;
 const listed = 30;
 const draws = 2000;
 
+/** Adds one to a list in a map. */
+function push<K>(lists: Map<K, Behind>, key: K, one: Behind[number]): void {
+  const list = lists.get(key);
+  if (list) list.push(one);
+  else lists.set(key, [one]);
+}
+
 const latest = (behind: Behind): Behind => [...behind].sort((a, b) => byTime(b.rep, a.rep)).slice(0, listed);
 
 /** Reps and whether each went well, of each student. */
@@ -144,8 +151,7 @@ function waysOf(breakdown: Breakdown, editions: Editions, reps: readonly Rep[]):
       const used = variants.filter((variant) => rep.ways?.includes(variant.id)).map((variant) => variant.id);
       const own = behind.get(id) ?? new Map<Id | null, Behind>();
       behind.set(id, own);
-      for (const way of used.length > 0 ? used : [null])
-        own.set(way, [...(own.get(way) ?? []), { rep, well: seen !== 'failed' }]);
+      for (const way of used.length > 0 ? used : [null]) push(own, way, { rep, well: seen !== 'failed' });
     }
   }
   return varied.flatMap(({ id: checkpoint }) => {
@@ -183,7 +189,7 @@ function answersIn(breakdown: Breakdown, reps: readonly Rep[]): AnswersReading[]
       if (!said && !stopped) continue;
       met++;
       if (stopped) ended++;
-      if (said) tried.set(said.answer, [...(tried.get(said.answer) ?? []), { rep, well: said.worked }]);
+      if (said) push(tried, said.answer, { rep, well: said.worked });
     }
     if (met + asked === 0) return [];
     const known = [...answersOf(defence).map((one): Id | null => one.id), null];

@@ -251,3 +251,16 @@ describe('the plain reading', () => {
     expect(squad.finishRate.value).toBeCloseTo((1 - generalHazard) ** 5, 12);
   });
 });
+
+test('ids may be words that every object knows: they are counted like others', () => {
+  const said = JSON.stringify(plainBreakdown(3))
+    .replaceAll('"c2"', '"constructor"')
+    .replaceAll('"m2"', '"valueof"');
+  const breakdown = JSON.parse(said) as ReturnType<typeof plainBreakdown>;
+  const reps = [aRep({ stop: 'constructor', cause: 'valueof' }), aRep({}), aRep({ stop: 'c1' })];
+  const cells = cellsOf(reps, [breakdown]);
+  const [, at] = plainReading(questionOf(breakdown, reps)).squad.checkpoints;
+  expect(cells[0]!.checkpoints['constructor']).toMatchObject({ reached: 2, failed: 1, weightReached: 2 });
+  expect(at).toMatchObject({ checkpoint: 'constructor', reached: 2, failed: 1 });
+  expect(at!.causes[0]).toMatchObject({ cause: 'valueof', stops: 1 });
+});

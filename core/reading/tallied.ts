@@ -42,7 +42,8 @@ export class Tallied {
     const total = emptyTally();
     this.sums.set(key, total);
     for (const cell of this.cells) {
-      const tally = cell.checkpoints[checkpoint];
+      // An id may be a word that every object knows.
+      const tally = Object.hasOwn(cell.checkpoints, checkpoint) ? cell.checkpoints[checkpoint] : undefined;
       if (tally && within(cell, slice)) addTally(total, tally, tally.weightReached, tally.weightFailed);
     }
     return total;

@@ -114,16 +114,30 @@ export function tallyWeeks(
     }
     for (const [checkpoint, observation] of observe(edition, rep)) {
       if (observation === 'not seen') continue;
-      const counts = (tally.checkpoints[checkpoint] ??= { reached: 0, failed: 0, causes: {} });
+      const counts = heldAt(tally.checkpoints, checkpoint, (): Counts => ({
+        reached: 0,
+        failed: 0,
+        causes: {},
+      }));
       counts.reached += 1;
       if (observation !== 'failed') continue;
       counts.failed += 1;
       const cause = rep.cause ?? '';
-      counts.causes[cause] = (counts.causes[cause] ?? 0) + 1;
+      counts.causes[cause] = stopsBy(counts, cause) + 1;
     }
   }
   return [...tallies.values()];
 }
+
+/** What a record holds under an id, put there where it is not: an id may be a word that every object knows ("constructor"). */
+export function heldAt<T>(record: Record<Id, T>, id: Id, make: () => T): T {
+  if (!Object.hasOwn(record, id)) record[id] = make();
+  return record[id]!;
+}
+
+/** The stops by a cause; under '' those of which nobody has said. */
+export const stopsBy = ({ causes }: Pick<Counts, 'causes'>, cause: string): number =>
+  Object.hasOwn(causes, cause) ? causes[cause]! : 0;
 
 /** Which weeks are folded, and how fast a rep loses weight. */
 export interface Folding {
@@ -150,7 +164,7 @@ export function addTally(total: Tally, other: Counts, weightReached: number, wei
   total.weightReached += weightReached;
   total.weightFailed += weightFailed;
   for (const [cause, stops] of Object.entries(other.causes))
-    total.causes[cause] = (total.causes[cause] ?? 0) + stops;
+    total.causes[cause] = stopsBy(total, cause) + stops;
 }
 
 /** Weight of a rep: 2^(−age / half-life), its age in whole weeks before that of `asOf`. */
@@ -175,7 +189,7 @@ export function fold(tallies: Iterable<WeekTally>, folding: Folding): Cell[] {
     cell.finished += tally.finished;
     for (const [checkpoint, counts] of Object.entries(tally.checkpoints))
       addTally(
-        (cell.checkpoints[checkpoint] ??= emptyTally()),
+        heldAt(cell.checkpoints, checkpoint, emptyTally),
         counts,
         weight * counts.reached,
         weight * counts.failed,

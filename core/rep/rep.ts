@@ -19,8 +19,13 @@ export type Source = z.infer<typeof Source>;
 /** The id of a fact, made by the device that saw it. The Mat makes UUIDv7 (RFC 9562); any UUID is taken. */
 export const FactId = z.uuid().toLowerCase();
 
-/** The moment of a fact, as an ISO 8601 instant with its offset or Z. */
-export const Instant = z.iso.datetime({ offset: true });
+const [earliest, latest] = ['2000-01-01T00:00:00Z', '2100-01-01T00:00:00Z'].map((text) => Date.parse(text));
+
+/** The moment of a fact, as an ISO 8601 instant with its offset or Z, within the years that a class can have been in. */
+export const Instant = z.iso.datetime({ offset: true }).refine((text) => {
+  const at = Date.parse(text);
+  return at >= earliest! && at < latest!;
+}, 'it should be a moment between 2000 and 2100');
 
 const told = {
   id: FactId,

@@ -14,8 +14,13 @@ import { answer, notFound, Refused } from '../http';
 /** How many of the last sessions a device keeps to hand. */
 const kitSessions = 10;
 
+/** A session may start so much ahead of the server’s clock. */
+const aheadMs = 2 * 86_400_000;
+
 /** Why a session cannot be of this academy, or null where it can. */
 async function strangeness(db: Db, academyId: Id, session: Session): Promise<string | null> {
+  if (Date.parse(session.startedAt) > Date.now() + aheadMs)
+    return `it starts at ${session.startedAt}, which is days ahead: set the clock of this device right`;
   const edition = (await editionsOf(db, academyId, [session.technique]))
     .get(session.technique)
     ?.get(session.edition);

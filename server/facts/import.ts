@@ -3,7 +3,7 @@ import type { Id } from '@ulkret/core/breakdown';
 import type { readRepsCsv } from '@ulkret/core/formats';
 import type { Rep } from '@ulkret/core/rep';
 import type { endpoints } from '@ulkret/contract';
-import { largestBatch, type OutputOf } from '@ulkret/contract';
+import { largestBatch, mostFaults, type OutputOf } from '@ulkret/contract';
 import type { Db } from '../db/connect';
 import { factsNaming } from './read';
 import { takeFacts } from './take';
@@ -71,7 +71,8 @@ export async function takeRows(db: Db, academyId: Id, { rows: read, faults }: Ro
   return {
     accepted: fresh.map(({ id }) => id),
     known,
-    refused: refused.sort((a, b) => a.line - b.line),
+    refused: refused.sort((a, b) => a.line - b.line).slice(0, mostFaults),
+    refusedRows: new Set(refused.map(({ line }) => line)).size,
     brings: brought(fresh),
   };
 }

@@ -10,7 +10,7 @@ import { roster } from '../people/roster';
 import { editionsOf, techniqueNames } from '../library/techniques';
 import { answer } from '../http';
 import { lookAt, takeRows, uuidOf } from './import';
-import { takeFacts } from './take';
+import { takeEach } from './take';
 
 /** Finds the one row that has the id, or else the one that has the name. */
 function finder(rows: readonly { id: Id; name: string }[]): (text: string) => Id | null {
@@ -66,7 +66,7 @@ async function* factsFile(db: Db, academyId: Id): AsyncGenerator<string> {
 
 export function factRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.sendReps, async ({ body }, { coach }) => ({
-    items: await takeFacts(db, coach.academyId, body),
+    items: await takeEach(db, coach.academyId, body),
   }));
 
   answer(router, db, endpoints.exportReps, async ({ query }, { coach, response }) => {

@@ -22,7 +22,10 @@ import { factsById } from './read';
 import { type Item, refused, settle } from './settle';
 
 /** The id that an item is answered under, as the device wrote it where it can be read. */
-const idOf = (raw: unknown): string => String((raw as { id?: unknown } | null)?.id ?? '');
+function idOf(raw: unknown): string {
+  const id = (raw as { id?: unknown } | null)?.id;
+  return typeof id === 'string' ? id : '';
+}
 
 function read<K extends FactList>(list: K, raw: unknown): Item<K> {
   const parsed = kindOf(list).schema.safeParse(raw);
@@ -38,10 +41,50 @@ function read<K extends FactList>(list: K, raw: unknown): Item<K> {
   };
 }
 
-const faultIn = (list: FactList, fact: Fact, known: Against): string | null =>
-  known.observers.has(fact.observer)
+/** A fact may be so much ahead of the server’s clock, for whoever writes the date of another time zone. */
+const aheadMs = 2 * 86_400_000;
+
+function faultIn(list: FactList, fact: Fact, known: Against): string | null {
+  if (Date.parse(fact.at) > Date.parse(known.now) + aheadMs)
+    return `at: "${fact.at}" has not been yet: set the clock of this device right, and log it again`;
+  return known.observers.has(fact.observer)
     ? kindOf(list).faultOf(fact, known)
     : `observer: no coach of this academy is "${fact.observer}"`;
+}
+
+/**
+ * Takes a batch as `takeFacts` does; where it fails as a whole, item by item, so that the one that the store cannot hold
+ * stands alone with its reason. What is nobody's fault (the store is away) is still an error.
+ */
+export async function takeEach(
+  db: Db,
+  academyId: Id,
+  batch: { readonly [K in FactList]?: readonly unknown[] },
+): Promise<ItemAnswer[]> {
+  try {
+    return await takeFacts(db, academyId, batch);
+  } catch (error) {
+    if (!isOfTheData(error)) throw error;
+    const answers: ItemAnswer[] = [];
+    for (const list of factLists())
+      for (const raw of batch[list] ?? [])
+        try {
+          answers.push(...(await takeFacts(db, academyId, { [list]: [raw] })));
+        } catch (one) {
+          if (!isOfTheData(one)) throw one;
+          const reason =
+            'the store cannot hold what it says: look for odd characters, numbers or dates in it';
+          answers.push({ id: idOf(raw), is: kindOf(list).is, answer: 'refused', reason });
+        }
+    return answers;
+  }
+}
+
+/** Did the store refuse the data themselves? SQLSTATE classes 22 (data) and 23 (integrity), and 54 (too much). */
+function isOfTheData(error: unknown): boolean {
+  const { code, cause } = error as { code?: string; cause?: { code?: string } };
+  return ['22', '23', '54'].includes((code ?? cause?.code ?? '').slice(0, 2));
+}
 
 /**
  * Takes a batch of facts into an academy. Each item is accepted, already known, or refused with a reason; a bad item

@@ -1,4 +1,4 @@
-import { endpoints, largestBatch, type OutputOf } from '@ulkret/contract';
+import { mostFaults, endpoints, largestBatch, type OutputOf } from '@ulkret/contract';
 import { type RowFault, writeFaultsCsv } from '@ulkret/core/formats';
 import { useState } from 'react';
 import { FileTrigger } from 'react-aria-components';
@@ -142,7 +142,7 @@ export function ImportReps() {
 function Report({
   says,
   file,
-  told: { known, refused, brings },
+  told: { known, refused, refusedRows, brings },
   more,
 }: {
   says: string;
@@ -150,16 +150,20 @@ function Report({
   told: Told;
   more: React.ReactNode;
 }) {
-  const badRows = new Set(refused.map(({ line }) => line)).size;
   return (
     <Panel role="status" style={{ display: 'grid', gap: '0.7rem' }}>
       <h2>
         {file.name}: {says}
         {known > 0 && `, ${known} known already`}
-        {badRows > 0 && `, ${many(badRows, 'row')} refused`}
+        {refusedRows > 0 && `, ${many(refusedRows, 'row')} refused`}
       </h2>
       {more}
       {brings && <Brought {...brings} />}
+      {refused.length >= mostFaults && (
+        <Quiet>
+          The first {mostFaults} faults are told. Fix these, and read the file again for the rest.
+        </Quiet>
+      )}
       {refused.length > 0 && <Faults file={file.name} faults={refused} />}
     </Panel>
   );

@@ -1,0 +1,164 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { newStudent } from '@ulkret/core/people';
+import type { Express } from 'express';
+import supertest from 'supertest';
+import { aRep, factId } from '../core/test';
+import { anAcademy, settingsOf, signedIn } from './test/academy';
+import { freshDatabase } from './test/database';
+import { createServer } from '.';
+
+/** Facts, characters and bodies that once stopped an academy, a device or the server: each is refused or cleaned, and costs nobody else. */
+
+let database: Awaited<ReturnType<typeof freshDatabase>>;
+let app: Express;
+let hill: Awaited<ReturnType<typeof signedIn>>;
+beforeAll(async () => {
+  database = await freshDatabase();
+  app = createServer(database.db, settingsOf(database.db));
+  await anAcademy(database.db, 'hill');
+  hill = await signedIn(app, 'hill');
+});
+afterAll(() => database.drop());
+
+let n = 9000;
+const session = factId(n++);
+const rep = (fields: object = {}) => ({
+  ...aRep({ id: factId(n++), at: '2026-03-05T18:30:00.000Z' }),
+  ...fields,
+});
+const about = (fields: object = {}) => ({
+  id: factId(n++),
+  session,
+  at: '2026-03-05T18:30:00.000Z',
+  observer: 'coach',
+  ...fields,
+});
+const note = (fields: object = {}) =>
+  about({
+    person: 'ada',
+    why: 'pain',
+    regions: ['knee'],
+    side: null,
+    until: '2026-03-06',
+    words: '',
+    replaces: null,
+    ...fields,
+  });
+
+const send = async (batch: object) =>
+  (
+    (await hill.post('/api/reps').send(batch).expect(200)).body as {
+      items: { answer: string; reason?: string }[];
+    }
+  ).items;
+
+/** All that reads facts still answers. */
+async function allAnswers(): Promise<void> {
+  for (const path of [
+    '/api/kit',
+    '/api/tallies',
+    '/api/sessions',
+    '/api/readings?technique=test-lock',
+    '/api/reps?technique=test-lock&checkpoint=c1',
+    '/api/choices?technique=test-lock',
+    '/api/agreement?technique=test-lock',
+    '/api/export/reps.csv',
+    '/api/export/facts.json',
+  ])
+    expect([path, (await hill.get(path)).status]).toEqual([path, 200]);
+}
+
+describe('a moment that no class can have been in', () => {
+  test.each([
+    '0026-03-05T18:30:00.000Z',
+    '1999-12-31T23:59:59.000Z',
+    '9999-12-31T00:00:00.000Z',
+    '9999-12-31T23:59:59.999-14:00',
+    '2099-03-05T18:30:00.000Z',
+  ])('%s is refused wherever it comes in, and the good beside it is kept', async (at) => {
+    const items = await send({
+      reps: [rep({ at }), rep()],
+      notes: [note({ at }), note({ until: at.startsWith('9999') ? '9999-12-31' : '0026-01-01' })],
+      changes: [about({ at, set: { is: 'end' } })],
+    });
+    const answers = items.map(({ answer }) => answer);
+    expect(answers[1]).toBe('accepted');
+    expect([answers[0], answers[2], answers[3], answers[4]]).toEqual(Array(4).fill('refused'));
+    expect(items[0]!.reason).toMatch(/^at: /);
+    await allAnswers();
+  });
+
+  test('in a file, a session or a person is told by its name', async () => {
+    const csv = 'at,technique,student,side,rung,outcome\n0026-03-05T18:30:00Z,test-lock,ada,right,2,finished';
+    const { body } = await hill.post('/api/import/reps').type('text/csv').send(csv).expect(200);
+    expect((body as { accepted: unknown[] }).accepted).toEqual([]);
+    const old = newStudent({ id: 'old', name: 'Old', born: '0026-01-01' });
+    await hill.put('/api/students/old').send(old).expect(400);
+    await allAnswers();
+  });
+});
+
+describe('odd text', () => {
+  test('is cleaned where it comes in, and costs no other item', async () => {
+    const items = await send({
+      reps: [rep({ note: 'a\u0000b \ud800 c' }), rep({ note: 'plain 🥋' })],
+      notes: [note({ words: '\udfff' })],
+    });
+    expect(items.map(({ answer }) => answer)).toEqual(['accepted', 'accepted', 'accepted']);
+    const csv = (await hill.get('/api/export/reps.csv').expect(200)).text;
+    expect(csv).toContain('ab \ufffd c');
+    expect(csv).toContain('plain 🥋');
+    const student = newStudent({ id: 'nul', name: 'Nul\u0000 Half\ud83d' });
+    const { body } = await hill.put('/api/students/nul').send(student).expect(200);
+    expect(body).toMatchObject({ name: 'Nul Half\ufffd' });
+  });
+
+  test('where an id or a number should be is refused by itself', async () => {
+    const deep = `${'['.repeat(500)}1${']'.repeat(500)}`;
+    const body = `{"reps":[{"id":{"toString":1}},{"id":${deep}},7,null,${JSON.stringify(rep())},${JSON.stringify(
+      rep({ edition: 3_000_000_000 }),
+    )}]}`;
+    const { items } = (
+      await hill.post('/api/reps').set('content-type', 'application/json').send(body).expect(200)
+    ).body as { items: { answer: string }[] };
+    expect(items.map(({ answer }) => answer)).toEqual([
+      'refused',
+      'refused',
+      'refused',
+      'refused',
+      'accepted',
+      'refused',
+    ]);
+    await allAnswers();
+  });
+
+  test('that every object knows is an ordinary id', async () => {
+    const person = newStudent({ id: 'constructor', name: 'Constance' });
+    await hill.put('/api/students/constructor').send(person).expect(200);
+    const [item] = await send({
+      reps: [rep({ student: 'constructor', partner: 'ada', outcome: 'finished' })],
+    });
+    expect(item!.answer).toBe('accepted');
+    const { body } = await hill.get('/api/readings?technique=test-lock&method=plain').expect(200);
+    const read = (body as { students: { reading: { student: string; reps: number } }[] }).students;
+    expect(read.find(({ reading }) => reading.student === 'constructor')!.reading.reps).toBe(1);
+  });
+});
+
+describe('a large body', () => {
+  test('of a stranger is not read; of a coach it is', async () => {
+    const large = { reps: [], padding: 'x'.repeat(40_000) };
+    await supertest(app).post('/api/reps').send(large).expect(401);
+    await hill.post('/api/reps').send(large).expect(200);
+  });
+
+  test('of too many items is counted before they are read', async () => {
+    const many = JSON.stringify({ reps: Array(200_000).fill(1) });
+    const refused = await hill
+      .post('/api/reps')
+      .set('content-type', 'application/json')
+      .send(many)
+      .expect(400);
+    expect(refused.text.length).toBeLessThan(1000);
+  });
+});
