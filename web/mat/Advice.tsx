@@ -189,9 +189,10 @@ export const Advice = late(function Advice({
     return permit.verdict === 'not allowed'
       ? line('stop', permit.reasons[0]?.words, ['Back', onBack])
       : line(
-          gone.loadSpeed === 'fast' ? 'care' : undefined,
+          gone.loadSpeed === 'fast' || permit.verdict === 'with care' ? 'care' : undefined,
           <>
-            <strong>{gone.name}:</strong> {nameOf(turn.student)} has gone on to it. How does it end?
+            <strong>{gone.name}:</strong> {nameOf(turn.student)} has gone on to it. How does it end?{' '}
+            {permit.reasons[0]?.words}
           </>,
           ['Back', onBack],
         );

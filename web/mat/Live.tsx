@@ -218,7 +218,10 @@ function Live(opened: Opened) {
   }, []);
   useWakeLock(now.clock.since !== null);
 
-  const spanWords = span.from || span.to ? `checkpoints ${numberOf(first)} to ${numberOf(last)}` : 'whole';
+  const spanWords =
+    span.from || span.to
+      ? `checkpoints ${numberOf(first, breakdown.technique)} to ${numberOf(last, breakdown.technique)}`
+      : 'whole';
   return (
     <Mat>
       <Bar
