@@ -15,9 +15,10 @@ export const peopleEndpoints = {
     method: 'put',
     path: '/api/students/:id',
     who: 'assistant',
-    summary: 'Add a student under an id made by the device, or change one',
+    summary:
+      'Add a student under an id made by the device, or change one; with `base`, what they were when the change began, only what was changed is kept',
     params: z.object({ id: Id }),
-    body: Student,
+    body: Student.extend({ base: Student.optional() }),
     output: Student,
   }),
 } as const;

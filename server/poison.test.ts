@@ -145,6 +145,26 @@ describe('odd text', () => {
   });
 });
 
+describe('a person whom two coaches change', () => {
+  test('keeps what each has changed; the same changed twice is told, and nothing is lost', async () => {
+    const base = newStudent({ id: 'cleo', name: 'Cleo', experienceMonths: 12 });
+    const put = (change: object) => hill.put('/api/students/cleo').send({ ...base, ...change, base });
+    const injury = { region: 'knee', side: 'left', until: '2026-12-01', note: '' };
+    await put({ injuries: [injury] }).expect(200);
+    const { body } = await put({ massKg: 62 }).expect(200);
+    expect(body).toMatchObject({ massKg: 62, injuries: [injury] });
+    expect(body).not.toHaveProperty('base');
+    const refused = await put({ massKg: 70, name: 'Cleopatra' }).expect(409);
+    expect((refused.body as { error: string }).error).toContain('mass of Cleopatra');
+    const { students } = (await hill.get('/api/students')).body as { students: { id: string }[] };
+    expect(students.find(({ id }) => id === 'cleo')).toMatchObject({
+      name: 'Cleo',
+      massKg: 62,
+      injuries: [injury],
+    });
+  });
+});
+
 describe('a large body', () => {
   test('of a stranger is not read; of a coach it is', async () => {
     const large = { reps: [], padding: 'x'.repeat(40_000) };

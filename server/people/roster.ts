@@ -1,4 +1,4 @@
-import type { Id, Side } from '@ulkret/core/breakdown';
+import { type Id, merge, type Side } from '@ulkret/core/breakdown';
 import { newStudent, type Student } from '@ulkret/core/people';
 import { and, eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
@@ -16,17 +16,35 @@ export async function roster(db: Db, academyId: Id): Promise<Student[]> {
   return rows.map(({ student }) => newStudent(student));
 }
 
+/** A field as it is called on the screen. */
+const fieldWords = (path: readonly (string | number)[]): string =>
+  String(path[0])
+    .replace(/Cm$|Kg$/, '')
+    .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
+
 /**
- * Keeps a student. A mass that changed is a partner's mass to others, so their tallies are taken anew as well: at once with
+ * Keeps a student; with what they were when the change began, only what was changed of it, or nothing where another has
+ * changed the same (`contested`). A mass that changed is a partner's mass to others, so their tallies are taken anew as well: at once with
  * it, so that no reading is ever made of the one without the other.
  */
-export const saveStudent = (db: Db, academyId: Id, student: Student): Promise<Student> =>
+export const saveStudent = (
+  db: Db,
+  academyId: Id,
+  given: Student,
+  base?: Student,
+): Promise<Student | { contested: string[] }> =>
   db.transaction(async (tx) => {
     const [before] = await tx
       .select({ student: students.student })
       .from(students)
-      .where(and(eq(students.academyId, academyId), eq(students.id, student.id)))
+      .where(and(eq(students.academyId, academyId), eq(students.id, given.id)))
       .for('update');
+    // Two who change different things of one person both have their way.
+    const { merged: student, conflicts } =
+      base && before
+        ? merge(newStudent(base), given, newStudent(before.student))
+        : { merged: given, conflicts: [] };
+    if (conflicts.length > 0) return { contested: conflicts.map(({ path }) => fieldWords(path)) };
     await tx
       .insert(students)
       .values({ academyId, id: student.id, name: student.name, student })

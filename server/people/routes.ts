@@ -15,6 +15,14 @@ export function peopleRoutes(router: Router, db: Db): void {
         'The address and the student have different ids.',
         'Send the student under its own id.',
       );
-    return saveStudent(db, coach.academyId, body);
+    const { base, ...student } = body;
+    const saved = await saveStudent(db, coach.academyId, student, base);
+    if ('contested' in saved)
+      throw new Refused(
+        409,
+        `Somebody else has changed ${saved.contested.join(' and ')} of ${student.name} in the meantime.`,
+        'Nothing of yours was kept: close this, look at what stands there now, and change it again.',
+      );
+    return saved;
   });
 }

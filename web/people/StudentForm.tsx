@@ -37,8 +37,12 @@ const measures = [
   { name: 'handLengthCm', label: 'Hand, wrist to fingertip', of: 'length' },
 ] as const;
 
-const save = async (student: Student): Promise<void> => {
-  await ask(endpoints.saveStudent, { params: { id: student.id }, body: student });
+/** Keeps what was changed of somebody since they were `base`. */
+const save = async (student: Student, base: Student | null): Promise<void> => {
+  await ask(endpoints.saveStudent, {
+    params: { id: student.id },
+    body: { ...student, ...(base && { base }) },
+  });
   await Promise.all([mutate(addressOf(endpoints.kit)), mutate(addressOf(endpoints.students))]);
 };
 
@@ -60,9 +64,9 @@ export function StudentForm({
   const { academy } = useHere();
   const [start] = useState(() => student ?? newStudent({ id: `s-${uuidv7()}` }));
   const { control, submit, refusal } = useAskingForm(Student, start, async (values) => {
-    await save(values);
+    await save(values, student);
     done();
-    if (student) toast(`${values.name} saved`, () => void save(student));
+    if (student) toast(`${values.name} saved`, () => void save(student, values));
     else toast(`${values.name} is on the roster`);
   });
 
