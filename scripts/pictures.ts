@@ -89,7 +89,11 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
   for (const [name, place] of Object.entries(places)) {
     await page.goto(url + place);
     await page.getByRole('heading', { level: 1 }).waitFor();
-    if (place.startsWith('/readings/')) await page.getByText('Full reading.').first().waitFor();
+    if (place.startsWith('/readings/'))
+      await page
+        .getByText(name === 'answers' ? 'Student by student' : 'Full reading.')
+        .first()
+        .waitFor();
     await take(page, name);
   }
   await setUp(page, url);
