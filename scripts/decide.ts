@@ -2,7 +2,7 @@ import { Breakdown, Id, type Side } from '@ulkret/core/breakdown';
 import { finished } from '@ulkret/core/hazard';
 import { decide, decidedBy, prescriptionWords } from '@ulkret/core/prescription';
 import { everything, fitAcademy, fold, fullReading, tallyWeeks, weeksBefore } from '@ulkret/core/reading';
-import { faultOf, Rep } from '@ulkret/core/rep';
+import { faultOf, Rep, withoutNothing } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { printJson, readJsonFile } from './json-file';
 import { Trouble } from './trouble';
@@ -19,7 +19,7 @@ export function run([file]: string[]): void {
   const reps: Rep[] = [];
   const refused: { rep: number; reason: string }[] = [];
   given.forEach((raw, i) => {
-    const read = Rep.safeParse(raw);
+    const read = Rep.safeParse(withoutNothing(raw));
     const reason = read.success
       ? read.data.technique !== breakdown.technique || read.data.edition !== breakdown.edition
         ? `it is of ${read.data.technique}, edition ${read.data.edition}`

@@ -37,6 +37,8 @@ export interface FactKind<Is extends string, Schema extends z.ZodType<Fact>> {
   /** What it says, in one sentence, for docs/formats.md. */
   says: string;
   schema: Schema;
+  /** What was sent, as the schema is to read it, where something that says nothing may stand in it. */
+  plain?(raw: unknown): unknown;
   /** Where it is found again: in the session that it names, or in that of the rep that it names. */
   under: 'session' | 'rep';
   /** It changes what its rep says: the rep's week is counted anew. */

@@ -1,4 +1,4 @@
-import { faultOf, Rep } from '../rep';
+import { faultOf, Rep, withoutNothing } from '../rep';
 import { editionOf, factKind, stranger } from './kind';
 
 export const reps = factKind({
@@ -6,6 +6,7 @@ export const reps = factKind({
   name: 'A rep',
   says: 'one attempt: who on whom, on which side, at which rung, and how it ended',
   schema: Rep,
+  plain: withoutNothing,
   under: 'session',
   recounts: true,
   faultOf(rep, known) {

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { aRep, factId } from '../test';
-import { FactId, Instant, Rep } from '.';
+import { FactId, Instant, Rep, withoutNothing } from '.';
 
 const rep = aRep({ stop: 'c2' });
 const refusedAt = (fields: object) => Rep.safeParse({ ...rep, ...fields }).error?.issues[0]?.path[0];
@@ -14,6 +14,14 @@ describe('a rep', () => {
     expect(refusedAt({ outcome: 'left', stop: undefined })).toBe('heldTo');
     // What nobody knows is refused, never dropped.
     expect(Rep.safeParse({ ...rep, mood: 'good' }).error?.issues[0]).toMatchObject({ keys: ['mood'] });
+  });
+
+  test('is read without what says nothing, and with what null says', () => {
+    const row = { ...rep, failed: null, heldTo: null, by: null, ways: null, met: null };
+    expect(Rep.parse(withoutNothing(row))).toEqual(rep);
+    const open = { ...aRep({ outcome: 'not judged', heldTo: null }), stop: null };
+    expect(Rep.parse(withoutNothing(open))).toHaveProperty('heldTo', null);
+    expect([null, 7, []].map(withoutNothing)).toEqual([null, 7, []]);
   });
 
   test.each([

@@ -86,3 +86,21 @@ export type Outcome = Rep['outcome'];
 /** Did it come to an end that counts: not one that was interrupted or left? */
 export const isJudged = ({ outcome }: Pick<Rep, 'outcome'>): boolean =>
   outcome !== 'not judged' && outcome !== 'left';
+
+/** Fields that some reps have and others have not. */
+const ofSome = ['stop', 'failed', 'heldTo', 'by', 'ways', 'task', 'measured', 'met', 'follows'] as const;
+
+/**
+ * A rep as it is to be read: a field of another form that is null says nothing, as where a table has a column for it. Where
+ * null is an answer (`heldTo` of a rep that was not judged, `by` of one that was left) it stays.
+ */
+export function withoutNothing(raw: unknown): unknown {
+  if (raw === null || typeof raw !== 'object' || Array.isArray(raw)) return raw;
+  const { outcome } = raw as { outcome?: unknown };
+  const answers: readonly string[] =
+    outcome === 'not judged' ? ['heldTo'] : outcome === 'left' ? ['heldTo', 'by'] : [];
+  const nothing = new Set<string>(ofSome.filter((field) => !answers.includes(field)));
+  return Object.fromEntries(
+    Object.entries(raw).filter(([field, value]) => value !== null || !nothing.has(field)),
+  );
+}

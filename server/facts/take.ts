@@ -28,7 +28,8 @@ function idOf(raw: unknown): string {
 }
 
 function read<K extends FactList>(list: K, raw: unknown): Item<K> {
-  const parsed = kindOf(list).schema.safeParse(raw);
+  const { schema, plain } = kindOf(list);
+  const parsed = schema.safeParse(plain ? plain(raw) : raw);
   if (parsed.success) {
     const fact = { ...parsed.data, at: new Date(parsed.data.at).toISOString() } as FactOf<K>;
     return { id: fact.id, fact, settled: null };
