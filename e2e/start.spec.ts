@@ -35,6 +35,16 @@ test('the start command makes everything, stops cleanly, and makes nothing anew 
   await ended(second.child);
 });
 
+test('a number left in a file by a power cut, of a process that is another by now, stops nobody', async () => {
+  // This very process runs, and is neither an Ulkret nor a PostgreSQL.
+  writeFileSync(path.join(folder, 'ulkret.pid'), String(process.pid));
+  writeFileSync(path.join(folder, 'postgres', 'postmaster.pid'), `${process.pid}\n${folder}\n0\n5999\n`);
+  const start = startCommand(['--port', String(await freePort()), '--data', folder], withoutDatabase);
+  const { code, printed } = await start.settled;
+  expect(code, printed).toBeNull();
+  await ended(start.child, 'SIGINT');
+});
+
 test('a start that was killed outright is taken over by the next', async () => {
   const options = ['--port', String(await freePort()), '--data', folder];
   const killed = startCommand(options, withoutDatabase);

@@ -16,6 +16,7 @@ import os from 'node:os';
 import path from 'node:path';
 import pg from 'pg';
 import { installPackages } from './debian';
+import { isRunning } from './running';
 import { Trouble } from './trouble';
 
 const oldestMajor = 13;
@@ -101,12 +102,10 @@ function runningPort(folder: string): number | null {
   const file = path.join(folder, 'postmaster.pid');
   if (!existsSync(file)) return null;
   const [pid, , , port] = readFileSync(file, 'utf8').split('\n');
-  try {
-    process.kill(Number(pid), 0);
-    return Number(port) || null;
-  } catch {
-    return null;
-  }
+  if (isRunning(Number(pid), 'postgres')) return Number(port) || null;
+  // Left by a power cut: its number may be another process’s by now, and PostgreSQL would not start beside it.
+  rmSync(file, { force: true });
+  return null;
 }
 
 /** Starts the private cluster of a data folder; makes it first where there is none. */

@@ -15,6 +15,7 @@ import { readInThread } from '@ulkret/server/readings/desk';
 import { pino } from 'pino';
 import { buildWeb } from './build';
 import { type Cluster, reachable, startCluster } from './postgres';
+import { isRunning } from './running';
 import { Trouble } from './trouble';
 
 const usage = `npm start -- [options]
@@ -96,7 +97,7 @@ function takeLock(folder: string): () => void {
   const file = path.join(folder, 'ulkret.pid');
   mkdirSync(folder, { recursive: true });
   const other = existsSync(file) ? Number(readFileSync(file, 'utf8')) : 0;
-  if (other && other !== process.pid && existsSync(`/proc/${other}`))
+  if (other !== process.pid && isRunning(other, 'run.mjs', 'start'))
     throw new Trouble(
       `Another Ulkret (process ${other}) uses ${folder}: stop it, or choose another folder with --data.`,
     );

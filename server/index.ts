@@ -3,13 +3,13 @@ import { endpoints, serverTime } from '@ulkret/contract';
 import compression from 'compression';
 import cookieParser from 'cookie-parser';
 import express, { type Express } from 'express';
-import { rateLimit } from 'express-rate-limit';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/connect';
 import { bodies } from './bodies';
 import { refuse, Refused } from './http';
 import type { Settings } from './settings';
+import { signInLimits } from './access/limits';
 import { accessRoutes } from './access/routes';
 import { keepingRoutes } from './keeping/routes';
 import { libraryRoutes } from './library/routes';
@@ -18,8 +18,6 @@ import { peopleRoutes } from './people/routes';
 import { readingRoutes } from './readings/routes';
 import { factRoutes } from './facts/routes';
 import { classRoutes } from './class/routes';
-
-const minute = 60_000;
 
 /** The whole HTTP application over one database. It keeps no state of its own, so any number may run beside each other. */
 export function createServer(db: Db, settings: Settings): Express {
@@ -58,15 +56,7 @@ export function createServer(db: Db, settings: Settings): Express {
     response.set({ 'Cache-Control': 'no-store', [serverTime]: String(Date.now()) });
     next();
   });
-  const failedSignIns = rateLimit({
-    windowMs: 5 * minute,
-    limit: 20,
-    skipSuccessfulRequests: true,
-    handler: () => {
-      throw new Refused(429, 'Too many wrong sign-ins from here.', 'Wait five minutes and try again.');
-    },
-  });
-  app.post(endpoints.signIn.path, failedSignIns);
+  app.post(endpoints.signIn.path, ...signInLimits());
 
   const api = express.Router();
   keepingRoutes(api, db, settings);
