@@ -93,6 +93,19 @@ describe('a file of breakdowns', () => {
     expect(keep[0]!.editions.map(({ edition }) => edition)).toEqual([2]);
   });
 
+  test('that says something new under a number between those that are there makes the next one', () => {
+    const there = {
+      ...entry('one'),
+      editions: [1, 5].map((edition) => ({ ...plainBreakdown(3, edition), technique: 'one' })),
+    };
+    const changed = setAt({ ...plainBreakdown(3, 3), technique: 'one' }, ['checkpoints', 1, 'title'], 'New');
+    const { items, keep } = read(breakdownFileOf([{ ...entry('one'), editions: [changed] }]), there);
+    expect(items[0]).toMatchObject({ is: 'changed', changes: 1 });
+    expect(keep[0]!.editions.map(({ edition, checkpoints }) => [edition, checkpoints[1]!.title])).toEqual([
+      [6, 'New'],
+    ]);
+  });
+
   test('with faults tells the way to each, and keeps the rest', () => {
     const broken = setAt(
       setAt(file, ['techniques', 0, 'editions', 0, 'mistakes', 0, 'root'], 'nowhere'),

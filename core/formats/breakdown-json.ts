@@ -126,16 +126,13 @@ export function readBreakdownFile(
       faults: [],
     });
     if (changes === 0) return;
-    const numbers = new Set(old.editions.map(({ edition }) => edition));
     const fresh = sorted.filter(({ edition }) => edition > latest.edition);
     const next = { ...newest, edition: latest.edition + 1 };
     // A rule tag that goes is a change of what people may do: it makes an edition, and never passes unseen.
     const dropsTag = old.technique.ruleTags.some((tag) => !one.ruleTags.includes(tag));
-    const editionsToKeep = numbers.has(newest.edition)
-      ? differences(latest, newest) > 0 || dropsTag
-        ? [next]
-        : []
-      : fresh;
+    // What is numbered as old, and says something else, is newer all the same: nothing that is there is overwritten.
+    const editionsToKeep =
+      newest.edition <= latest.edition ? (differences(latest, newest) > 0 || dropsTag ? [next] : []) : fresh;
     read.keep.push({ technique: one, editions: editionsToKeep });
   });
   return read;

@@ -252,3 +252,24 @@ describe('files of breakdowns', () => {
     expect(body.properties.techniques.type).toBe('array');
   });
 });
+
+describe('two who import the same at the same moment', () => {
+  test('are both answered: what was kept is kept once, and nobody gets an error of ours', async () => {
+    const file = (await hill.get('/api/export/breakdowns.json')).body as {
+      techniques: { technique: object; editions: object[] }[];
+    };
+    const [one] = file.techniques;
+    const renamed = JSON.parse(
+      JSON.stringify({ ...file, techniques: [one] }).replaceAll('test-lock', 'twin-lock'),
+    ) as object;
+    const statuses = await Promise.all(
+      Array.from({ length: 4 }, async () => (await hill.post('/api/import/breakdown').send(renamed)).status),
+    );
+    expect(statuses).toContain(200);
+    expect(statuses.every((status) => status === 200 || status === 409)).toBe(true);
+    const { editions } = (await hill.get('/api/techniques/twin-lock').expect(200)).body as {
+      editions: object[];
+    };
+    expect(editions).toHaveLength(one!.editions.length);
+  });
+});

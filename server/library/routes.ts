@@ -26,6 +26,21 @@ const savedInBetween = () =>
     'Yours is kept in this window: merge the two and save again.',
   );
 
+/** Two who keep an edition under the same number at the same moment: one is kept, and the other is told. */
+async function orMet<T>(keeping: Promise<T>): Promise<T> {
+  try {
+    return await keeping;
+  } catch (error) {
+    const { code, cause } = error as { code?: string; cause?: { code?: string } };
+    if (!['23505', '40001', '40P01'].includes(code ?? cause?.code ?? '')) throw error;
+    throw new Refused(
+      409,
+      'Somebody else has kept an edition of it at the same moment.',
+      'Nothing of yours was kept: do it again.',
+    );
+  }
+}
+
 const Writing = SavedDraft.pick({ technique: true, draft: true });
 type Written = z.infer<typeof Writing> & Pick<SavedDraft, 'revision'>;
 
@@ -125,7 +140,7 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     const edition = (await latestNumber(db, academyId, params.id)) + 1;
     const date = new Date().toISOString().slice(0, 10);
     const breakdown = Breakdown.parse({ ...withAnswerIds(saved.draft), edition, date, author: coach.name });
-    if (!(await publishDraft(db, academyId, body.revision, saved.technique, breakdown)))
+    if (!(await orMet(publishDraft(db, academyId, body.revision, saved.technique, breakdown))))
       throw savedInBetween();
     return { edition };
   });
@@ -164,7 +179,7 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     const settled = await checkpointsOf(db, coach.academyId);
     const gate = await gated(db, coach.academyId, read.items, read.keep, new Set(known.keys()), settled);
     const kept = query.dry !== 'true';
-    if (kept) await keepGated(db, coach.academyId, gate, known.values(), coach.name);
+    if (kept) await orMet(keepGated(db, coach.academyId, gate, known.values(), coach.name));
     return { kept, items: gate.items, fault: null };
   });
 }
