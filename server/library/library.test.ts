@@ -256,11 +256,11 @@ describe('files of breakdowns', () => {
 describe('two who import the same at the same moment', () => {
   test('are both answered: what was kept is kept once, and nobody gets an error of ours', async () => {
     const file = (await hill.get('/api/export/breakdowns.json')).body as {
-      techniques: { technique: object; editions: object[] }[];
+      techniques: { technique: { id: string }; editions: object[] }[];
     };
     const [one] = file.techniques;
     const renamed = JSON.parse(
-      JSON.stringify({ ...file, techniques: [one] }).replaceAll('test-lock', 'twin-lock'),
+      JSON.stringify({ ...file, techniques: [one] }).replaceAll(one!.technique.id, 'twin-lock'),
     ) as object;
     const statuses = await Promise.all(
       Array.from({ length: 4 }, async () => (await hill.post('/api/import/breakdown').send(renamed)).status),
