@@ -1,8 +1,18 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { faultOf, Rep } from '../rep';
-import { factId, plainBreakdown } from '../test';
-import { type Begun, isDrilled, movedRep, nothingBegun, type OpenPair, repOf, type Tap, tapped } from '.';
+import { factId, plainBreakdown, sayingBreakdown } from '../test';
+import {
+  type Begun,
+  doorsIn,
+  isDrilled,
+  movedRep,
+  nothingBegun,
+  type OpenPair,
+  repOf,
+  type Tap,
+  tapped,
+} from '.';
 
 const breakdown = plainBreakdown(5);
 const pair: OpenPair = {
@@ -145,6 +155,29 @@ describe('what the partner plays', () => {
     expect(of({ do: 'call', defence: 'd4' }, { do: 'ring' }).rep!.task).toEqual(['d4']);
     expect(after({ do: 'call', defence: 'd4' }, { do: 'ring' }).begun).toBe(nothingBegun);
   });
+});
+
+test('one goes on from what is drilled: not from beyond its end, and with nothing seen from before its beginning', () => {
+  const saying = sayingBreakdown();
+  const ways = (from: string | null, to: string | null) =>
+    doorsIn(saying, { from, to }).map(({ by, heldTo }) => [by, heldTo]);
+  expect(ways(null, null)).toEqual([
+    ['exit', 'c3'],
+    ['other', null],
+  ]);
+  expect(ways(null, 'c2')).toEqual([['other', null]]);
+  expect(ways('c4', null)).toEqual([
+    ['exit', null],
+    ['other', null],
+  ]);
+  const measured = new Map([
+    ['c1', 1],
+    ['c4', 2],
+  ]);
+  const span = { from: 'c3', to: null };
+  expect(
+    repOf({ outcome: 'finished' }, { ...nothingBegun, measured }, { ...pair, span }, logged).measured,
+  ).toEqual([{ checkpoint: 'c4', value: 2 }]);
 });
 
 test('a measure, a way and what a rep goes on from are told with it', () => {

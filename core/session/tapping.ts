@@ -1,4 +1,13 @@
-import { type Breakdown, causesAt, type Id, otherSide, type Side } from '../breakdown';
+import {
+  type Breakdown,
+  causesAt,
+  type Door,
+  doorsOf,
+  type Id,
+  otherSide,
+  placeOf,
+  type Side,
+} from '../breakdown';
 import type { Rep, Rung } from '../rep';
 import type { Ending } from './paper';
 import type { Pair, Turn } from './turn';
@@ -92,6 +101,17 @@ export function isDrilled(
   return place >= 0 && place >= first && place <= last;
 }
 
+/**
+ * The ways out of what is drilled: not those from beyond its end; from one before its beginning nothing of the span was seen.
+ */
+export function doorsIn(breakdown: Breakdown, span: OpenPair['span']): Door[] {
+  const first = span.from === null ? 0 : placeOf(breakdown, span.from);
+  return doorsOf(breakdown).flatMap((door) => {
+    if (door.heldTo === null || placeOf(breakdown, door.heldTo) < first) return [{ ...door, heldTo: null }];
+    return isDrilled({ breakdown, span }, door.heldTo) ? [door] : [];
+  });
+}
+
 /** What a tap comes to. Nothing is logged here: the rep is made of the ending by whoever knows the time and the coach. */
 export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
   const still = (next: Partial<Begun> = {}): Tapped => ({
@@ -177,7 +197,9 @@ export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logg
   const { ways = [], task = [] } = pair;
   const told = begun.called === null ? task : [begun.called];
   const met = [...begun.met].map(([defence, how]) => ({ defence, ...how }));
-  const measured = [...begun.measured].map(([checkpoint, value]) => ({ checkpoint, value }));
+  const measured = [...begun.measured].flatMap(([checkpoint, value]) =>
+    isDrilled(pair, checkpoint) ? [{ checkpoint, value }] : [],
+  );
   return {
     ...logged,
     student,

@@ -377,6 +377,7 @@ function Live(opened: Opened) {
         {over?.is === 'play' && (
           <PlayPanel
             breakdown={breakdown}
+            span={span}
             side={turn.side}
             who={`${nameOf(turn.student)}${turn.partner ? ` on ${nameOf(turn.partner)}` : ''}: ${(gone ?? technique).name}`}
             pairing={pairingOf(live.common, members, turn, gone ?? technique)}

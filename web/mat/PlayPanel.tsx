@@ -1,7 +1,6 @@
 import {
   type Breakdown,
   type Door,
-  doorsOf,
   type Id,
   isRelation,
   placeOf,
@@ -10,7 +9,7 @@ import {
   type Technique,
   whenWords,
 } from '@ulkret/core/breakdown';
-import type { Begun, SetTask } from '@ulkret/core/session';
+import { type Begun, doorsIn, isDrilled, type OpenPair, type SetTask } from '@ulkret/core/session';
 import { choosable, chosenAfter, type Pairing } from '@ulkret/core/ways';
 import styled from 'styled-components';
 import { Button } from '../ui/button';
@@ -40,6 +39,7 @@ const Section = styled.section`
 
 interface PlayPanelProps {
   breakdown: Breakdown;
+  span: OpenPair['span'];
   side: Side;
   who: string;
   pairing: Pairing;
@@ -57,6 +57,7 @@ interface PlayPanelProps {
 /** What else a rep of this pair can say: what the partner plays, which way is used, what was measured, where it goes on to. */
 export default function PlayPanel({
   breakdown,
+  span,
   side,
   who,
   pairing,
@@ -75,9 +76,9 @@ export default function PlayPanel({
     return `${place + 1} ${read(breakdown.checkpoints[place]!.title)}`;
   };
   const ways = choosable(breakdown, pairing);
-  const doors = doorsOf(breakdown).filter(({ technique }) => library.has(technique));
+  const doors = doorsIn(breakdown, span).filter(({ technique }) => library.has(technique));
   const measured = breakdown.checkpoints.flatMap(({ id, tolerance }) =>
-    tolerance && !isRelation(tolerance) ? [{ id, tolerance }] : [],
+    tolerance && !isRelation(tolerance) && isDrilled({ breakdown, span }, id) ? [{ id, tolerance }] : [],
   );
   const flip = (id: Id, on: boolean) =>
     onTask({ ...set, task: on ? [...set.task, id] : set.task.filter((one) => one !== id) });

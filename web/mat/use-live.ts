@@ -1,4 +1,4 @@
-import { type Door, doorsOf, otherSide, placeOf, readFor } from '@ulkret/core/breakdown';
+import { type Door, otherSide, placeOf, readFor } from '@ulkret/core/breakdown';
 import { type CareNote, neutralRules } from '@ulkret/core/care';
 import type { Entry } from '@ulkret/core/facts';
 import { followersOf, type Rep, type Rung, sequenceFrom } from '@ulkret/core/rep';
@@ -6,6 +6,7 @@ import {
   halfOf,
   leftOf,
   type Begun,
+  doorsIn,
   nothingBegun,
   type OpenPair,
   repOf,
@@ -219,7 +220,7 @@ export function useLive({ work, breakdown, technique, library, students, notes }
   };
   /** A defence was met and answered: another technique is gone on to at once. */
   const meet = (defence: string, answer: string | null) => {
-    const door = doorsOf(drilled).find(({ by, answers }) => by === answer && answers === defence);
+    const door = doorsIn(drilled, doing.span).find(({ by, answers }) => by === answer && answers === defence);
     if (door && library.has(door.technique)) goOn(door);
     else tap({ do: 'meet', defence, answer });
   };
