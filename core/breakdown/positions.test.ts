@@ -32,6 +32,12 @@ describe('positions', () => {
     expect(list.length).toBe(shippedPositions.length + 2);
     expect(list.at(-2)).toMatchObject({ id: 'on-a-boat', name: 'On a boat', family: null });
     expect(idOf('ON A BOAT', list)).toBe('on-a-boat');
+    // A sentence, or a dot, is no name of a place.
+    const said = sayingBreakdown();
+    said.defences[0]!.leaves.position = 'x'.repeat(200);
+    said.defences[1]!.leaves.position = '.';
+    expect(positionsNamed({ startPosition: 'Mount' }, said)).not.toContain('.');
+    expect(positionsNamed({ startPosition: 'Mount' }, said).every((text) => text.length <= 80)).toBe(true);
     // An own one takes the place of the one that ships under its id.
     const own: Position = { ...shippedPositions[0]!, name: 'On two feet' };
     expect(positionsFrom([own], []).filter(({ id }) => id === own.id)).toEqual([own]);

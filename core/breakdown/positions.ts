@@ -17,7 +17,8 @@ export const PositionFamily = z.enum([
 ]);
 export type PositionFamily = z.infer<typeof PositionFamily>;
 
-const name = z.string().trim().min(1, 'a position needs a name').max(80);
+const longestName = 80;
+const name = z.string().trim().min(1, 'a position needs a name').max(longestName);
 
 /**
  * Where two people are to each other: where a technique starts, where an entry comes from, where a defence leaves them and a
@@ -135,7 +136,8 @@ export const positionsNamed = (
       leaves.position,
       ...answers.flatMap((answer) => (answer.do === 'retreat' ? [answer.to] : [])),
     ]),
-  ].filter((text) => text.trim() !== '');
+    // A whole sentence is no name.
+  ].filter((text) => plain(text) !== '' && text.trim().length <= longestName);
 
 /** An id made of a text, that is not among those that are taken. */
 function idOf(text: string, taken: ReadonlySet<Id>): Id {
@@ -164,7 +166,7 @@ export function positionsFrom(own: readonly Position[], named: Iterable<string>)
     taken.add(id);
     all.push({
       id,
-      name: text.trim().slice(0, 80),
+      name: text.trim(),
       aliases: [],
       family: null,
       ahead: null,

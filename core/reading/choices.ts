@@ -1,7 +1,7 @@
 import { randomExponential, randomLcg } from 'd3-random';
 import { z } from 'zod';
 import { answersOf, type Breakdown, Id } from '../breakdown';
-import { type Beta, betaEstimate, Estimate } from '../math';
+import { type Beta, betaEstimate, Estimate, wilson } from '../math';
 import { byTime, followersOf, isJudged, observing, placesIn, Rep, sequenceFrom } from '../rep';
 import type { Editions } from './tally';
 
@@ -67,6 +67,7 @@ export const SequenceReading = z.object({
   /** Of those that went on, the ones whose end is not known: they count nowhere. */
   open: n,
   finished: n,
+  /** Shares as counted, with Wilson’s interval; null where nothing began here. */
   alone: Estimate.nullable(),
   together: Estimate.nullable(),
   /** By the exit or answer by which it was left (null: nobody said), how often that was done and how often it finished. */
@@ -258,8 +259,8 @@ function sequencesOf(technique: Id, all: readonly Rep[]): SequenceReading {
     byItself,
     open,
     finished,
-    alone: begun > 0 ? rate(byItself, begun) : null,
-    together: begun > 0 ? rate(finished, begun) : null,
+    alone: begun > 0 ? wilson(byItself, begun) : null,
+    together: begun > 0 ? wilson(finished, begun) : null,
     doors: [...doors.values()]
       .map(({ behind, ...door }) => ({
         ...door,
@@ -273,7 +274,7 @@ function sequencesOf(technique: Id, all: readonly Rep[]): SequenceReading {
 
 /**
  * What was chosen on a technique and what came of it. `reps` are its standing reps of a window, and those of any technique
- * that go on from them. A rate is a Beta around two of four.
+ * that go on from them. The rate of a way or an answer is a Beta around two of four; how often a technique finishes is as counted.
  */
 export function choicesOf(breakdown: Breakdown, editions: Editions, reps: readonly Rep[]): ChoicesReading {
   const own = reps.filter(({ technique }) => technique === breakdown.technique);

@@ -32,3 +32,16 @@ export function stepsOf(reps: readonly Rep[]): Rep[][] {
   }
   return steps;
 }
+
+/** The step that a rep belongs to, in order: from the rep that it began with to the last that goes on from it. */
+export function stepWith(rep: Rep, reps: readonly Rep[]): readonly Rep[] {
+  const known = new Map(reps.map((one) => [one.id, one]));
+  const seen = new Set([rep.id]);
+  let first = rep;
+  for (;;) {
+    const before = first.follows && known.get(first.follows.rep);
+    if (!before || seen.has(before.id)) return sequenceFrom(first, followersOf(reps));
+    seen.add(before.id);
+    first = before;
+  }
+}

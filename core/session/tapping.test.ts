@@ -1,12 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { faultOf, Rep } from '../rep';
+import { faultOf, Rep, stepWith } from '../rep';
 import { factId, plainBreakdown, sayingBreakdown } from '../test';
 import {
   type Begun,
   doorsIn,
   isDrilled,
   movedRep,
+  movedStep,
   nothingBegun,
   type OpenPair,
   repOf,
@@ -209,6 +210,23 @@ test('a rep that is moved keeps what happened, and changes whose it is', () => {
     id: factId(5),
     observer: 'other',
   });
+});
+
+test('a step that is moved is moved whole: its reps still go on from each other, and each is on its side', () => {
+  const one = repOf({ outcome: 'left', heldTo: 'c3', by: null }, nothingBegun, pair, logged);
+  const two: Rep = {
+    ...one,
+    id: factId(20),
+    outcome: 'finished',
+    side: 'left',
+    follows: { rep: one.id, by: 'x' },
+  } as Rep;
+  let made = 30;
+  const to = { student: 'ben', partner: 'ada', side: 'left' } as const;
+  const [first, second] = movedStep([one, two], one, to, { observer: 'other', id: () => factId(made++) });
+  expect(first).toMatchObject({ ...to, id: factId(30), observer: 'other' });
+  expect(second).toMatchObject({ student: 'ben', side: 'right', follows: { rep: factId(30), by: 'x' } });
+  for (const rep of [one, two]) expect(stepWith(rep, [two, one])).toEqual([one, two]);
 });
 
 test('whatever is tapped, the rep that comes of it can be true', () => {

@@ -229,3 +229,22 @@ export const movedRep = (
   to: Pick<Rep, 'student' | 'partner' | 'side'>,
   by: Pick<Rep, 'id' | 'observer'>,
 ): Rep => ({ ...rep, ...to, ...by });
+
+/**
+ * A whole step that should have been somebody else's: the rep on that side, those on the other side still on the other, and
+ * each going on from the moved one before it. `by` gives the new ids.
+ */
+export function movedStep(
+  step: readonly Rep[],
+  rep: Rep,
+  to: Pick<Rep, 'student' | 'partner' | 'side'>,
+  by: { observer: Id; id: () => string },
+): Rep[] {
+  const next = new Map(step.map(({ id }) => [id, by.id()]));
+  return step.map((one) => {
+    const side = one.side === rep.side ? to.side : otherSide(to.side);
+    const moved = movedRep(one, { ...to, side }, { id: next.get(one.id)!, observer: by.observer });
+    const before = one.follows && next.get(one.follows.rep);
+    return before ? { ...moved, follows: { ...one.follows!, rep: before } } : moved;
+  });
+}

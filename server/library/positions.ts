@@ -40,8 +40,8 @@ export async function positionsOf(db: Db, academyId: Id): Promise<(Position & { 
   const by = new Map<Id, Set<Id>>();
   for (const { technique, texts } of named)
     for (const text of texts) {
-      const found = positionOf(text, all)!;
-      by.set(found.id, (by.get(found.id) ?? new Set<Id>()).add(technique));
+      const found = positionOf(text, all);
+      if (found) by.set(found.id, (by.get(found.id) ?? new Set<Id>()).add(technique));
     }
   return all
     .map((one) => ({ ...one, techniques: [...(by.get(one.id) ?? [])] }))

@@ -1,10 +1,21 @@
 import type { TechniqueRow } from '@ulkret/contract';
 import { type Answer, answersOf, Defence, type Id, type Mistake } from '@ulkret/core/breakdown';
 import { memo } from 'react';
-import { Check, Unfold, Pane, Part, plainly, SelectInput, type Set, Small, TextInput, Two } from './fields';
+import {
+  Check,
+  Unfold,
+  Pane,
+  Part,
+  plainly,
+  SelectInput,
+  type Path,
+  type Set,
+  Small,
+  TextInput,
+  Two,
+} from './fields';
 import { positionList } from './PositionList';
 
-type Path = readonly (string | number)[];
 type Options = readonly { value: Id; text: string }[];
 
 interface Props {

@@ -18,6 +18,7 @@ import {
   Part,
   plainly,
   SelectInput,
+  type Path,
   type Set,
   Small,
   TextInput,
@@ -26,7 +27,6 @@ import {
 import { ProofsForm, ToleranceForm } from './ProofsForm';
 import { conditions, VariantForm } from './VariantForm';
 
-type Path = readonly (string | number)[];
 const nothing = 'nothing';
 
 interface Props {
@@ -131,7 +131,7 @@ export const CheckpointForm = memo(function CheckpointForm({
         {place > 0 && (
           <Two>
             <OpenNumberInput
-              label="Within so many seconds of the one before (empty: any time)"
+              label="Within so many seconds of the one before (empty: whenever)"
               path={at('withinSeconds')}
               value={checkpoint.withinSeconds ?? null}
               set={(path, value) => set(path, value ?? undefined)}

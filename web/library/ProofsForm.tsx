@@ -1,7 +1,5 @@
 import { isRelation, Measured, Proof, Relation, type Tolerance, unitsOf } from '@ulkret/core/breakdown';
-import { OpenNumberInput, plainly, SelectInput, type Set, Small, TextInput, Two } from './fields';
-
-type Path = readonly (string | number)[];
+import { OpenNumberInput, plainly, SelectInput, type Path, type Set, Small, TextInput, Two } from './fields';
 
 /** The signs by which one can tell: that it holds, or that it is broken. */
 export const ProofsForm = ({ path, proofs, set }: { path: Path; proofs: readonly Proof[]; set: Set }) => (

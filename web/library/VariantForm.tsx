@@ -4,6 +4,7 @@ import {
   NumberInput,
   plainly,
   SelectInput,
+  type Path,
   type Set,
   Small,
   TextInput,
@@ -11,8 +12,6 @@ import {
   Unfold,
 } from './fields';
 import { ProofsForm, ToleranceForm } from './ProofsForm';
-
-type Path = readonly (string | number)[];
 
 /** A condition of each sort, as it begins. */
 export const conditions: Readonly<Record<When['on'], When>> = {

@@ -4,8 +4,10 @@ import { Button } from '../ui/button';
 import { Checkbox } from '../ui/checkbox';
 import { type Option, Select } from '../ui/select';
 
+/** The way to a field of the work. */
+export type Path = readonly (string | number)[];
 /** Sets the value at a path of the work. */
-export type Set = (path: readonly (string | number)[], value: unknown) => void;
+export type Set = (path: Path, value: unknown) => void;
 
 const Label = styled.label`
   /* Painted by itself: what is typed in one field has no other painted anew. */
@@ -65,7 +67,7 @@ function quietly(event: Event): void {
 
 interface TextProps {
   label: string;
-  path: readonly (string | number)[];
+  path: Path;
   value: string;
   set: Set;
   long?: boolean;
@@ -158,7 +160,7 @@ export const NumberInput = ({
   set,
 }: {
   label: string;
-  path: readonly (string | number)[];
+  path: Path;
   value: number;
   set: Set;
 }) => {
@@ -182,7 +184,7 @@ export const OpenNumberInput = ({
   set,
 }: {
   label: string;
-  path: readonly (string | number)[];
+  path: Path;
   value: number | null;
   set: Set;
 }) => {
@@ -212,7 +214,7 @@ export const SelectInput = <T extends string>({
   ...select
 }: {
   label: string;
-  path: readonly (string | number)[];
+  path: Path;
   value: T;
   options: readonly Option<NoInfer<T>>[];
   onChange: (value: NoInfer<T>) => void;
@@ -251,7 +253,7 @@ export function ManyInput<T extends string>({
   onChange,
 }: {
   label: string;
-  path: readonly (string | number)[];
+  path: Path;
   options: readonly Option<NoInfer<T>>[];
   value: readonly T[];
   onChange: (value: T[]) => void;
@@ -337,15 +339,7 @@ const Fold = styled(Folded)`
 `;
 
 /** One of several that are alike, by its name; drawn once it is opened. A new one is open, and stays so while it is given a name. */
-export function Unfold({
-  name,
-  path,
-  children,
-}: {
-  name: string;
-  path: readonly (string | number)[];
-  children: ReactNode;
-}) {
+export function Unfold({ name, path, children }: { name: string; path: Path; children: ReactNode }) {
   const [isNew] = useState(name === '');
   const [drawn, setDrawn] = useState(isNew);
   return (

@@ -29,7 +29,11 @@ export const Played = memo(function Played({ breakdown, side, set, begun, onMeet
       )}
       {defences.flatMap((defence) => {
         const met = begun.met.get(defence.id);
-        const answers = answersOf(defence).map(({ id, how }) => ({ id: id as Id | null, how }));
+        const answers = answersOf(defence).map((one) => ({
+          id: one.id as Id | null,
+          // One that leads elsewhere takes the pair there at once: it says so.
+          how: one.do === 'switch' ? `${one.how} →` : one.how,
+        }));
         return (answers.length > 0 ? answers : [{ id: null, how: 'answered' }]).map(({ id, how }) => {
           const chosen = met !== undefined && met.answer === id;
           return (

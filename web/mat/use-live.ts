@@ -1,7 +1,7 @@
 import { type Door, otherSide, placeOf, readFor } from '@ulkret/core/breakdown';
 import { type CareNote, neutralRules } from '@ulkret/core/care';
 import type { Entry } from '@ulkret/core/facts';
-import { followersOf, type Rep, type Rung, sequenceFrom } from '@ulkret/core/rep';
+import { type Rep, type Rung, stepWith } from '@ulkret/core/rep';
 import {
   halfOf,
   leftOf,
@@ -16,7 +16,7 @@ import {
   tapped,
   type Tapping,
   toggled,
-  movedRep,
+  movedStep,
   pairKey,
   type Turn,
   type Turning,
@@ -240,21 +240,10 @@ export function useLive({ work, breakdown, technique, library, students, notes }
     const checkpoint = drilled.checkpoints[place]?.id;
     if (checkpoint !== undefined) tap({ do: does, checkpoint });
   };
-  /** The whole step that a rep belongs to: from the rep that it began with to the last that goes on from it. */
-  const sequenceOf = (rep: Rep): readonly Rep[] => {
-    const own = log.of(rep.student);
-    let first = rep;
-    for (let before = rep; before.follows;) {
-      const one = own.find(({ id }) => id === before.follows!.rep);
-      if (!one) break;
-      before = first = one;
-    }
-    return sequenceFrom(first, followersOf(own));
-  };
   const undo = (rep: Rep | undefined) => {
     if (!rep) return;
     // What goes on from a rep goes with it: the whole step is taken back.
-    for (const { id } of sequenceOf(rep))
+    for (const { id } of stepWith(rep, log.of(rep.student)))
       add({ is: 'voids', fact: { ...aboutRep(), rep: id, ofImport: false } });
     if (begun.carried) comeBack();
     asker.current?.ask(null);
@@ -262,16 +251,10 @@ export function useLive({ work, breakdown, technique, library, students, notes }
   };
   /** A rep of somebody else, or of the other side, is put where it belongs: one step, and both stay on record. */
   const move = (rep: Rep, to: Pick<Rep, 'student' | 'partner' | 'side'>) => {
-    const all = sequenceOf(rep);
-    const next = new Map(all.map(({ id }) => [id, uuidv7()]));
-    for (const one of all) {
-      const turned = one.side === rep.side ? to.side : otherSide(to.side);
-      const moved = movedRep(one, { ...to, side: turned }, { id: next.get(one.id)!, observer: coach.id });
-      const before = one.follows && next.get(one.follows.rep);
-      const follows = before === undefined ? {} : { follows: { ...one.follows!, rep: before } };
-      add({ is: 'reps', fact: { ...moved, ...follows } });
-      add({ is: 'voids', fact: { ...aboutRep(), rep: one.id, ofImport: false } });
-    }
+    const step = stepWith(rep, log.of(rep.student));
+    for (const fact of movedStep(step, rep, to, { observer: coach.id, id: uuidv7 }))
+      add({ is: 'reps', fact });
+    for (const { id } of step) add({ is: 'voids', fact: { ...aboutRep(), rep: id, ofImport: false } });
     setSaid(`Moved: ${nameOf(to.student)}, ${to.side} side, ${what(rep)}`);
   };
   /** Somebody who visits came late; null where this device cannot keep them. */

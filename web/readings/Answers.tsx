@@ -36,7 +36,12 @@ export default function AnswersPage() {
                   </p>
                 </Empty>
               ) : (
-                answers.map((one) => <Against key={one.defence} of={one} known={known} />)
+                <>
+                  {answers.map((one) => (
+                    <Against key={one.defence} of={one} known={known} />
+                  ))}
+                  <HowCounted />
+                </>
               )}
             </>
           )}
@@ -90,6 +95,14 @@ function Sequence({
     </Panel>
   );
 }
+
+/** What the figures of this page are made of, and what they cannot tell. */
+const HowCounted = () => (
+  <Quiet>
+    Of the reps in which somebody said what was done about the defence: where only what worked is said, it
+    looks better than it is. “About” leans on two of four until there are many reps.
+  </Quiet>
+);
 
 function Against({
   of: { defence: id, met, ended, asked, answers },

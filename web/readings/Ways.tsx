@@ -85,8 +85,8 @@ function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading
       ))}
       <Quiet>
         Of the reps that got here. The chance is over the students of the room drawn anew, so that one who
-        drills much does not decide alone; other things may differ between those who use one way and those who
-        use the other.
+        drills much does not decide alone; “about” leans on two of four until there are many reps. Other
+        things may differ between those who use one way and those who use the other.
       </Quiet>
     </Panel>
   );
