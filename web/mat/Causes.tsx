@@ -24,7 +24,12 @@ const below = `
       font-size: 0.85rem;
       line-height: 1.1;
       white-space: normal;
-      overflow: hidden;
+      span {
+        overflow: hidden;
+        display: -webkit-box;
+        -webkit-line-clamp: 2;
+        -webkit-box-orient: vertical;
+      }
     }
 `;
 

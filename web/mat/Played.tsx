@@ -44,8 +44,10 @@ export const Played = memo(function Played({ breakdown, side, set, begun, onMeet
               data-lost={(chosen && !met.worked) || undefined}
               onClick={() => onMeet(defence.id, id)}
             >
-              {chosen && (met.worked ? '✓ ' : '✗ ')}
-              {readFor(defence.title, side)}: {readFor(how, side)}
+              <span>
+                {chosen && (met.worked ? '✓ ' : '✗ ')}
+                {readFor(defence.title, side)}: {readFor(how, side)}
+              </span>
             </button>
           );
         });
