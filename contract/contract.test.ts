@@ -53,6 +53,7 @@ describe('the contract', () => {
   test('takes a batch with any of its lists left out, and none that is too large', () => {
     expect(Batch.parse({ reps: [{ id: 'x' }] })).toEqual({
       reps: [{ id: 'x' }],
+      steps: [],
       voids: [],
       tags: [],
       looks: [],

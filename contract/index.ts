@@ -4,6 +4,7 @@ import { factsEndpoints } from './facts';
 import { keepingEndpoints } from './keeping';
 import { libraryEndpoints } from './library';
 import { peopleEndpoints } from './people';
+import { prescriptionsEndpoints } from './prescriptions';
 import { readingsEndpoints } from './readings';
 
 export * from './access';
@@ -12,6 +13,7 @@ export * from './define';
 export * from './facts';
 export * from './library';
 export * from './openapi';
+export * from './prescriptions';
 export * from './readings';
 
 /** Every path, by the name that the program calls it. */
@@ -23,6 +25,7 @@ export const endpoints = {
   ...classEndpoints,
   ...factsEndpoints,
   ...readingsEndpoints,
+  ...prescriptionsEndpoints,
 } as const;
 
 export type Endpoints = typeof endpoints;

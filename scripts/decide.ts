@@ -48,7 +48,7 @@ export function run([file]: string[]): void {
   const decision = decide(breakdown, reading, () => ({ mainSide: 'right' })).find(
     (one) => one.student === student,
   );
-  const prescription = decision?.prescription ?? { kind: 'none' as const, reps: 0 };
+  const prescription = decision?.prescription ?? { kind: 'none' as const, reps: 0, onwards: null };
   const { what, why, how } = prescriptionWords(breakdown, prescription, student, 'right');
   const { dose, ...numbers } = { dose: undefined, ...prescription };
   printJson({ ...numbers, ...dose, what, why, how, refused });

@@ -15,6 +15,7 @@ import { keepingRoutes } from './keeping/routes';
 import { libraryRoutes } from './library/routes';
 import { liveRoutes } from './live/routes';
 import { peopleRoutes } from './people/routes';
+import { prescriptionRoutes } from './prescriptions/routes';
 import { readingRoutes } from './readings/routes';
 import { factRoutes } from './facts/routes';
 import { classRoutes } from './class/routes';
@@ -66,6 +67,7 @@ export function createServer(db: Db, settings: Settings): Express {
   classRoutes(api, db);
   factRoutes(api, db);
   readingRoutes(api, db, settings.readings);
+  prescriptionRoutes(api, db);
   if (settings.live) liveRoutes(api, db, settings.live);
   app.use(api);
   app.use('/api', (request) => {

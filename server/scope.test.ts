@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { type Endpoint, endpoints } from '@ulkret/contract';
 import type { Express } from 'express';
+import { shippedDrills } from '@ulkret/core/drills';
 import { aRep, factId, plainBreakdown } from '../core/test';
 import { createServer } from './index';
 import { secondLooks } from './db/schema';
@@ -12,6 +13,21 @@ const mark = 'saltmarsh';
 const session = factId(8000);
 const at = new Date(Date.now() - 86_400_000).toISOString();
 const told = (n: number) => ({ id: factId(n), session, at, observer: 'coach' });
+
+const terms = {
+  checkpoint: 'c2',
+  mistake: null,
+  defence: null,
+  cue: `${mark} first`,
+  drill: null,
+  rung: 2,
+  sides: 'both',
+  first: 'right',
+  reps: 10,
+  sets: 2,
+  startAt: null,
+  endAt: null,
+};
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;
 let elsewhere: typeof database;
@@ -77,6 +93,24 @@ async function writeEverywhere(): Promise<void> {
           reason: `${mark} has asked for it`,
         },
       ],
+      steps: [
+        {
+          ...told(8006),
+          session: null,
+          student: mark,
+          technique: 'test-lock',
+          edition: 1,
+          does: { is: 'declined', checkpoint: 'c1', reason: `${mark} wants to wait` },
+        },
+        {
+          ...told(8007),
+          session: null,
+          student: mark,
+          technique: 'test-lock',
+          edition: 1,
+          does: { is: 'accepted', terms, stood: null },
+        },
+      ],
       changes: [{ ...told(8004), set: { is: 'words', about: mark, words: `${mark} was sharp` } }],
     })
     .expect(200);
@@ -90,6 +124,10 @@ async function writeEverywhere(): Promise<void> {
     at,
     observer: 'another',
   });
+  await harbour
+    .put(`/api/drills/${mark}`)
+    .send({ ...shippedDrills[0], id: mark, title: `Drill of ${mark}` })
+    .expect(200);
   await harbour
     .put(`/api/positions/${mark}`)
     .send({ id: mark, name: `Seat of ${mark}`, aliases: [], family: null, ahead: null })

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { endpoints, mayAsk, type Role } from '@ulkret/contract';
 import { neutralRules } from '@ulkret/core/care';
+import type { Drill } from '@ulkret/core/drills';
 import { decide, decidedBy, type Decision, knownOf } from '@ulkret/core/prescription';
 import { finished } from '@ulkret/core/hazard';
 import {
@@ -329,7 +330,7 @@ describe('readings', () => {
       const mine = expected.students.find(({ student }) => student === 'dan')!;
       expect(dan.reading).toEqual(mine);
       expect(body.settings).toEqual({
-        model: 'hazard/1',
+        model: 'hazard/2',
         method,
         asOf,
         since: folding.since,
@@ -354,6 +355,7 @@ describe('readings', () => {
     const cove = await signedIn(app, 'cove');
     expect(new Set(await answers(cove, { reps }))).toEqual(new Set(['accepted']));
     const { body } = await cove.get('/api/decisions?technique=test-lock').expect(200);
+    const { drills } = (await cove.get('/api/drills').expect(200)).body as { drills: Drill[] };
     const question = questionOf(breakdown, reps, {
       folding: {
         asOf: new Date().toISOString(),
@@ -365,9 +367,10 @@ describe('readings', () => {
     expect(body).toEqual({
       technique: 'test-lock',
       edition: 1,
-      decisions: decide(breakdown, full, (id) =>
-        knownOf(aStudent(id), testTechnique, { rules: neutralRules, today: '2026-03-05' }),
-      ),
+      decisions: decide(breakdown, full, (id) => ({
+        ...knownOf(aStudent(id), testTechnique, { rules: neutralRules, today: '2026-03-05' }),
+        drills,
+      })),
     });
     expect(body.decisions.map(({ student }: Decision) => student)).toEqual(['ada', 'ben', 'cleo']);
     for (const query of ['', '&method=plain', '&rung=2&side=right', '&weeks=4', '&halfLife=7']) {

@@ -7,13 +7,14 @@ import { overrides } from './override';
 import { reps } from './rep';
 import { looks } from './second-look';
 import { changes } from './session-change';
+import { steps } from './step';
 import { voids } from './void';
 
 /**
  * Every kind of fact, by the name of its list in a batch, in the order in which a batch is taken: what other facts name
  * comes before them. A new kind is a file beside this one, a line here, and a table.
  */
-export const factKinds = { reps, voids, tags, looks, notes, overrides, changes };
+export const factKinds = { reps, voids, tags, looks, notes, overrides, changes, steps };
 
 export type FactList = keyof typeof factKinds;
 export type FactOf<K extends FactList> = z.infer<(typeof factKinds)[K]['schema']>;

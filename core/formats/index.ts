@@ -2,6 +2,7 @@
 import '../words';
 
 export * from './breakdown-json';
+export * from './prescriptions-csv';
 export * from './reading-json';
 export * from './reps-csv';
 export * from './table-csv';

@@ -1,5 +1,14 @@
 import { simplex, type Steps } from '../math';
-import { type Mode, modeAt, modelPriors, modeSteps, type Priors, type Scales } from './mode';
+import {
+  fallAt,
+  fallFrom,
+  type Mode,
+  modeAt,
+  modelPriors,
+  modeSteps,
+  type Priors,
+  type Scales,
+} from './mode';
 import type { Trials } from './trials';
 
 export interface FitOptions {
@@ -13,6 +22,7 @@ export interface FitOptions {
 
 const bounds = { low: Math.log(1e-3), high: Math.log(5) };
 const mostValues = 160;
+const mostTurns = 8;
 /** How exact a mode must be while the search is on its way, in squares of the search's own tolerance. */
 const roughly = 0.1;
 
@@ -28,9 +38,11 @@ export function* fit(
 ): Steps<Mode> {
   if (at || trials.cells.count === 0) return yield* modeSteps(trials, priors, at ?? start);
   const inside = (x: number) => Math.min(bounds.high, Math.max(bounds.low, x));
+  let fall = fallAt(priors, start);
   const scalesAt = ([student = 0, deviation = 0]: readonly number[]): Scales => ({
     student: Math.exp(inside(student)),
     deviation: Math.exp(inside(deviation)),
+    fall,
   });
   const surprise = (point: readonly number[]): number => {
     if (!priors.scales) return 0;
@@ -51,8 +63,16 @@ export function* fit(
   });
   for (;;) {
     const { done, value } = search.next();
-    // From the beginning once more, so that the same scales give the same mode to the last digit.
-    if (done) return yield* modeSteps(trials, priors, scalesAt(value.point));
+    if (done) {
+      // The fall and all else by turns: each is as likely as it can be, given the other.
+      for (let turn = 0; turn < mostTurns; turn++) {
+        const before = fall;
+        fall = fallFrom(yield* modeSteps(trials, priors, scalesAt(value.point), latest));
+        if (Math.abs(fall - before) < 1e-3) break;
+      }
+      // From the beginning once more, so that the same scales give the same mode to the last digit.
+      return yield* modeSteps(trials, priors, scalesAt(value.point));
+    }
     yield;
   }
 }

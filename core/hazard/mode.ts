@@ -4,9 +4,12 @@ import type { Trials } from './trials';
 /** Precisions (1/variance) of the fixed part, and the mean of a checkpoint; a precision of 0 is flat. */
 export interface Priors {
   checkpoint: { mean: number; precision: number };
-  level: number;
+  /** What a level above the reference, or below it, is thought to add to the logits for each step. */
+  level: { step: number; precision: number };
   off: number;
   mass: number;
+  /** What a dose is thought to do. */
+  fall: { mean: number; precision: number };
   /** What the scales are thought to be: log-normal around `usual`; null leaves them to the likelihood alone. */
   scales: { usual: Scales; spread: number } | null;
 }
@@ -15,27 +18,31 @@ export interface Priors {
 export interface Scales {
   student: number;
   deviation: number;
+  /** What a dose does to the logits: a fall. The prior's where it is left out. */
+  fall?: number;
 }
 
 /**
- * The priors of the model: checkpoint N(−1.4, 1.5²), level N(0, 1), off side and mass N(0, 0.5²). The prior on the scales
+ * The priors of the model: checkpoint N(−1.4, 1.5²), level N(0.5 a rung, 1), because more resistance breaks more, off side and mass N(0, 0.5²), a dose N(−0.35, 0.25²): an assumption, wide enough to follow some ten corrections. The prior on the scales
  * keeps them from collapsing to nothing where reps are few, as the most likely scale often does (Chung et al.,
  * Psychometrika 78 (2013)); from about forty reps a student it hardly matters.
  */
 export const modelPriors: Priors = {
   checkpoint: { mean: -1.4, precision: 1 / 1.5 ** 2 },
-  level: 1,
+  level: { step: 0.5, precision: 1 },
   off: 4,
   mass: 4,
+  fall: { mean: -0.35, precision: 1 / 0.25 ** 2 },
   scales: { usual: { student: 0.5, deviation: 0.7 }, spread: 0.3 },
 };
 
 /** No opinion on anything: what R's `glmer` has. */
 export const flatPriors: Priors = {
   checkpoint: { mean: 0, precision: 0 },
-  level: 0,
+  level: { step: 0, precision: 0 },
   off: 0,
   mass: 0,
+  fall: { mean: 0, precision: 0 },
   scales: null,
 };
 
@@ -56,6 +63,8 @@ export interface Mode {
   /** Log-likelihood, Laplace-approximated over students and deviations, up to the constants of the fixed priors. */
   logMarginal: number;
 }
+
+export const fallAt = ({ fall }: Priors, scales: Scales): number => scales.fall ?? fall.mean;
 
 /** Where each effect stands in the vector. */
 export const placesOf = ({ checkpoints, levels, students }: Trials) => {
@@ -88,9 +97,15 @@ export const newPass = ({ features }: Trials): Pass => ({
   curvature: new Float64Array(features * features),
 });
 
-/** Sums a cell's trials at given coefficients of its features, into `pass`. */
-export function passOver(trials: Trials, cell: number, coefficients: Float64Array, pass: Pass): void {
-  const { features, level, off, mass, reached, failed, cells } = trials;
+/** Sums a cell's trials at given coefficients of its features, and a given fall a dose, into `pass`. */
+export function passOver(
+  trials: Trials,
+  cell: number,
+  coefficients: Float64Array,
+  fall: number,
+  pass: Pass,
+): void {
+  const { features, level, off, mass, doses, reached, failed, cells } = trials;
   const { gradient, curvature } = pass;
   gradient.fill(0);
   curvature.fill(0);
@@ -100,6 +115,7 @@ export function passOver(trials: Trials, cell: number, coefficients: Float64Arra
     const at = level[row]! + 1;
     const [o, m, n, y] = [off[row]!, mass[row]!, reached[row]!, failed[row]!];
     const logit =
+      -fall * doses[row]! +
       coefficients[0]! +
       (at > 0 ? coefficients[at]! : 0) +
       coefficients[offAt]! * o +
@@ -169,6 +185,7 @@ function survey(
   // All but the first are the same for every cell.
   const coefficients = new Float64Array(features);
   coefficients.set(effects.subarray(places.level, places.student), 1);
+  const fall = fallAt(priors, scales);
   const precision = { student: scales.student ** -2, deviation: scales.deviation ** -2 };
   let penalised = 0;
   let logDeterminant = 0;
@@ -181,7 +198,7 @@ function survey(
     const student = places.student + cells.student[cell]!;
     const own = deviation[cell]!;
     coefficients[0] = effects[checkpoint]! + effects[student]! + own;
-    passOver(trials, cell, coefficients, pass);
+    passOver(trials, cell, coefficients, fall, pass);
     penalised += pass.logLikelihood - (precision.deviation * own * own) / 2;
     const g = gradient[0]! - precision.deviation * own;
     const h = curvature[0]! + precision.deviation;
@@ -218,7 +235,9 @@ function survey(
     matrix[place * size + place]! += weight;
   };
   for (let i = 0; i < places.level; i++) penalise(i, priors.checkpoint.mean, priors.checkpoint.precision);
-  for (let i = places.level; i < places.off; i++) penalise(i, 0, priors.level);
+  trials.levels.forEach((level, i) =>
+    penalise(places.level + i, priors.level.step * (level - trials.reference), priors.level.precision),
+  );
   penalise(places.off, 0, priors.off);
   penalise(places.mass, 0, priors.mass);
   for (let i = places.student; i < size; i++) {
@@ -287,3 +306,43 @@ export function* modeSteps(
 
 /** The joint mode, without a pause. */
 export const modeAt = (...of: Parameters<typeof modeSteps>): Mode => finished(modeSteps(...of));
+
+/**
+ * The fall a dose that fits best at a mode, by Newton steps with everything else as it is: what a student drilled since
+ * explains why reps of before broke more often than those of now.
+ */
+export function fallFrom({ trials, priors, scales, effects, deviation }: Mode): number {
+  const { cells, level, off, mass, doses, reached, failed } = trials;
+  const places = placesOf(trials);
+  let fall = fallAt(priors, scales);
+  if (doses.every((one) => one === 0)) return fall;
+  for (let step = 0; step < 20; step++) {
+    let slope = -priors.fall.precision * (fall - priors.fall.mean);
+    let bend = priors.fall.precision;
+    for (let cell = 0; cell < cells.count; cell++) {
+      const own =
+        effects[cells.checkpoint[cell]!]! +
+        effects[places.student + cells.student[cell]!]! +
+        deviation[cell]!;
+      for (let row = cells.start[cell]!; row < cells.start[cell + 1]!; row++) {
+        const [dose, n] = [doses[row]!, reached[row]!];
+        if (dose === 0) continue;
+        const logit =
+          own +
+          (level[row]! < 0 ? 0 : effects[places.level + level[row]!]!) +
+          effects[places.off]! * off[row]! +
+          effects[places.mass]! * mass[row]! -
+          fall * dose;
+        const p = 1 / (1 + Math.exp(-logit));
+        slope -= dose * (failed[row]! - n * p);
+        bend += dose * dose * n * p * (1 - p);
+      }
+    }
+    if (bend === 0) return fall;
+    const move = slope / bend;
+    fall += Math.max(-0.5, Math.min(0.5, move));
+    if (Math.abs(move) < 1e-6) break;
+  }
+  // A dose makes nobody worse.
+  return Math.min(0, fall);
+}

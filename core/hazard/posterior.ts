@@ -1,6 +1,6 @@
 import { randomLcg, randomNormal } from 'd3-random';
 import { type Cholesky, cholesky, solve, solveLower, solveUpper } from '../math';
-import { type Mode, newPass, passOver, placesOf } from './mode';
+import { fallAt, type Mode, newPass, passOver, placesOf } from './mode';
 
 /**
  * How far a student may differ from the room in what a rung, a side or a partner's mass does to one checkpoint: standard
@@ -110,6 +110,7 @@ export class Posterior {
           trials,
           cell,
           base.map((x, i) => x + own[i]!),
+          fallAt(this.mode.priors, scales),
           pass,
         );
       for (let i = 0; i < n; i++)
@@ -149,18 +150,31 @@ export class Posterior {
     return { mean: base.map((x, i) => x + own[i]!), covariance, free: local, pull };
   }
 
-  /** Draws of the coefficients, one row for each draw of the shared effects. */
-  drawCloser(student: string, checkpoint: string, closer: Closer, { rows, normal }: SharedDraws) {
+  /** Draws of the coefficients, row after row in one list, a row of `features` for each draw of the shared effects. */
+  drawCloser(
+    student: string,
+    checkpoint: string,
+    closer: Closer,
+    { rows, normal }: SharedDraws,
+  ): Float64Array {
     const n = this.mode.trials.features;
     const { rows: places } = this.shared(student, checkpoint);
-    return rows.map((shared) => {
-      const drawn = solveUpper(closer.free, Float64Array.from({ length: n }, normal));
-      const away = places.map((list) => list.reduce((sum, place) => sum + shared[place]!, 0));
-      for (let i = 0; i < n; i++) {
-        drawn[i]! += closer.mean[i]!;
-        for (let k = 0; k < n; k++) drawn[i]! += closer.pull[i * n + k]! * away[k]!;
+    const drawn = new Float64Array(rows.length * n);
+    const away = new Float64Array(n);
+    const own = new Float64Array(n);
+    rows.forEach((shared, draw) => {
+      for (let i = 0; i < n; i++) own[i] = normal();
+      solveUpper(closer.free, own);
+      for (let k = 0; k < n; k++) {
+        away[k] = 0;
+        for (const place of places[k]!) away[k]! += shared[place]!;
       }
-      return drawn;
+      for (let i = 0; i < n; i++) {
+        let sum = own[i]! + closer.mean[i]!;
+        for (let k = 0; k < n; k++) sum += closer.pull[i * n + k]! * away[k]!;
+        drawn[draw * n + i] = sum;
+      }
     });
+    return drawn;
   }
 }

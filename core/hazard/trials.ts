@@ -8,6 +8,8 @@ export interface TrialRow {
   off: number;
   /** ln(partner mass / student mass); 0 where it is not known. */
   mass: number;
+  /** Doses that the student has drilled of the checkpoint since, less what faded; 0 where it is left out. */
+  doses?: number;
   reached: number;
   failed: number;
 }
@@ -29,6 +31,7 @@ export interface Trials {
   level: Int8Array;
   off: Float64Array;
   mass: Float64Array;
+  doses: Float64Array;
   reached: Float64Array;
   failed: Float64Array;
   /** Cell by cell; its rows are `start[i]` to `start[i + 1]`. */
@@ -46,7 +49,11 @@ export function trialsOf(
 ): Trials {
   const seen = rows.filter(({ reached }) => reached > 0);
   for (const row of rows)
-    if (!(row.failed >= 0 && row.failed <= row.reached && Number.isFinite(row.mass + row.off + row.reached)))
+    if (!(
+      row.failed >= 0 &&
+      row.failed <= row.reached &&
+      Number.isFinite(row.mass + row.off + (row.doses ?? 0) + row.reached)
+    ))
       throw new RangeError(`a trial of ${row.student} at ${row.checkpoint} makes no sense`);
   const named = (list: string[]) => [...new Set(list)].sort((a, b) => (a < b ? -1 : 1));
   const students = named(seen.map(({ student }) => student));
@@ -76,6 +83,7 @@ export function trialsOf(
           a.level - b.level ||
           a.off - b.off ||
           a.mass - b.mass ||
+          (a.doses ?? 0) - (b.doses ?? 0) ||
           a.reached - b.reached ||
           a.failed - b.failed,
       );
@@ -91,6 +99,7 @@ export function trialsOf(
     level: Int8Array.from(sorted, ({ level }) => levels.indexOf(level)),
     off: column(({ off }) => off),
     mass: column(({ mass }) => mass),
+    doses: column(({ doses = 0 }) => doses),
     reached: column(({ reached }) => reached),
     failed: column(({ failed }) => failed),
     cells: {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { plainReading } from '../reading';
-import type { Rep } from '../rep';
+import type { Rep, Rung } from '../rep';
 import { aRep, plainBreakdown, questionOf } from '../test';
 import check from '../test/check-values.json' with { type: 'json' };
 import {
@@ -191,30 +191,46 @@ describe('a prescription', () => {
   });
 
   test('is nothing where nothing gains', () => {
-    expect(prescribed(times(200, {}))).toEqual({ kind: 'none', reps: 200 });
+    expect(prescribed(times(200, {}))).toMatchObject({ kind: 'none', reps: 200 });
   });
 });
 
-describe('the rung to drill at', () => {
-  const at = (...holds: [0 | 1 | 2 | 3 | 4, number][]) =>
-    learningRung({
-      byRung: holds.map(([rung, value]) => ({
-        rung,
-        reached: 9,
-        failed: 1,
-        held: value,
-      })),
-    });
+/** Somebody at a checkpoint: what it holds at every rung, and up to which rung it was tried. */
+const seenAt = (
+  holds: readonly [number, number, number, number, number],
+  tried: Rung,
+  lost = { here: 4, later: 0 },
+): Parameters<typeof learningRung>[0] => ({
+  failed: lost.here,
+  atRoot: {
+    reached: 20,
+    failed: lost.here + lost.later,
+    open: 0,
+    hazard: { value: 0.2, low: 0.1, high: 0.3 },
+    target: 0.1,
+    above: 0.9,
+    byRung: holds.map((held, rung) => ({
+      rung: rung as Rung,
+      reached: rung <= tried ? 4 : 0,
+      failed: 0,
+      held,
+      here: lost.later > lost.here ? 0.99 : held,
+    })),
+  },
+});
 
-  test('is the highest at which it holds 60 to 85 times in a hundred', () => {
-    expect(at([1, 0.95], [2, 0.8], [3, 0.65], [4, 0.2])).toBe(3);
+describe('the rung to drill at', () => {
+  test('is where a rep teaches most: where it holds 60 to 85 times in a hundred, the higher one of two', () => {
+    expect(learningRung(seenAt([0.99, 0.95, 0.8, 0.65, 0.2], 4))).toBe(3);
+    expect(learningRung(seenAt([0.9, 0.7, 0.4, 0.3, 0.2], 3))).toBe(1);
   });
-  test('is one up where all is easy, one down where nothing holds, and never over free sparring', () => {
-    expect(at([1, 0.95], [2, 0.9])).toBe(3);
-    expect(at([2, 0.4], [3, 0.3])).toBe(1);
-    expect(at([4, 0.99])).toBe(3);
-    expect(at([2, 0.8], [4, 0.7])).toBe(3);
-    expect(at()).toBe(1);
+  test('is never more than one above the highest that was tried, and never free sparring', () => {
+    expect(learningRung(seenAt([0.99, 0.97, 0.95, 0.9, 0.8], 1))).toBe(2);
+    expect(learningRung(seenAt([0.99, 0.97, 0.95, 0.9, 0.8], 4))).toBe(3);
+    expect(learningRung(seenAt([0.99, 0.97, 0.95, 0.9, 0.8], 0))).toBe(1);
+  });
+  test('goes by what is lost later where most is lost later, whatever it looks like when it is passed', () => {
+    expect(learningRung(seenAt([0.9, 0.72, 0.4, 0.3, 0.2], 3, { here: 0, later: 8 }))).toBe(1);
   });
 });
 
@@ -277,11 +293,11 @@ describe('the sign-off test at a root', () => {
 });
 
 describe('the rung that the house permits', () => {
-  test('is one that this student may work at, and no reason needs be given where nothing is known', () => {
-    const byRung = [{ rung: 2 as const, reached: 9, failed: 1, held: 0.95 }];
-    expect(learningRung({ byRung })).toBe(3);
-    expect(learningRung({ byRung }, (rung) => rung < 3)).toBe(2);
-    expect(learningRung({ byRung }, () => false)).toBe(0);
+  const at = seenAt([0.99, 0.97, 0.95, 0.75, 0.5], 2);
+  test('is one that this student may work at, alone where there is none', () => {
+    expect(learningRung(at)).toBe(3);
+    expect(learningRung(at, (rung) => rung < 3)).toBe(2);
+    expect(learningRung(at, () => false)).toBe(0);
   });
 });
 

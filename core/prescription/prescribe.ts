@@ -1,16 +1,16 @@
 import { z } from 'zod';
-import { type Breakdown, fundamentalsOf, Id, otherSide, placeOf, Side } from '../breakdown';
+import { type Breakdown, fundamentalsOf, Id, otherSide, Side } from '../breakdown';
 import { activityAt, permit } from '../care';
 import { type Beta, betaQuantile, Estimate, tails } from '../math';
 import { type CheckpointReading, fewestReps, type Reading, sideGapAbove } from '../reading';
+import { type Drill, drillsFor, nearness } from '../drills';
 import type { Student } from '../people';
 import { Rung, rungs } from '../rep';
-import { signOff } from './signoff';
+import { signOff, signOffTest } from './signoff';
+import { bestHold, drilledHold, fallOf, type Falls, riseOf, taught } from './value';
 
 /** A fundamental that breaks more often than this comes before what stands on it. */
 export const fundamentalsFirstAbove = 0.35;
-/** The rung to drill at is where the hold rate lies in here: hard enough to learn, easy enough to repeat. */
-export const learningHold = { low: 0.6, high: 0.85 } as const;
 /** It is clear what comes first where it is expected to bring this share of the best gain there is… */
 export const clearPromise = 0.5;
 /** …and is this surely above its target. */
@@ -24,8 +24,48 @@ const highestDosed: Rung = 3;
 /** Common practice: ten each side, then swap. */
 const usualReps = 10;
 const usualSets = 2;
+/** For both people: forty reps of ten seconds, common practice. */
+const usualMinutes = 7;
+/** How many of those that lost are told in a reason. */
+const mostTold = 5;
 /** More reps than this are not asked for at once. */
 const mostWatched = 30;
+
+/** A checkpoint that could have been prescribed, what a dose there would bring, and why it is not what was chosen. */
+export const Candidate = z.object({
+  checkpoint: Id,
+  rung: Rung,
+  drill: Id.nullable(),
+  minutes: z.number().positive(),
+  /** How often a rep holds that is drilled for it at that rung. */
+  hold: z.number(),
+  /** What a dose does to the log-odds of breaking there. */
+  fall: z.number(),
+  /** What the finish rate is expected to rise by. */
+  rise: z.number(),
+  promise: z.number(),
+  above: z.number(),
+  lostBy: z
+    .enum(['brings less', 'stands on it', 'declined', 'signed off', 'not clear yet', 'nothing to gain'])
+    .nullable(),
+});
+export type Candidate = z.infer<typeof Candidate>;
+
+/** Which rules decided beside the numbers. */
+export const RuleFired = z.enum([
+  'fundamentals first',
+  'one rung above the highest tried at most',
+  'the house allows no higher rung',
+  'never free sparring',
+  'the worse side first',
+  'starts here because few get this far',
+  'stops here because the drill does',
+]);
+export type RuleFired = z.infer<typeof RuleFired>;
+
+/** Why this and not another: the chosen one first, then those that lost, the best first. */
+export const Reason = z.object({ candidates: z.array(Candidate), rules: z.array(RuleFired) });
+export type Reason = z.infer<typeof Reason>;
 
 /** One correction for one student, with the numbers it stands on. */
 export const Correction = z.object({
@@ -62,7 +102,12 @@ export const Correction = z.object({
     /** The side to begin with: the worse one where it surely is, else the main one. */
     first: Side,
     startAt: Id.nullable(),
+    /** The last checkpoint that is done; null where the reps go on. */
+    endAt: Id.nullable(),
   }),
+  /** What to drill it with; null where the library has nothing for it. */
+  drill: Id.nullable(),
+  reason: Reason,
   /** Held in a row, from nothing, that signs it off. */
   heldInARow: z.int().positive(),
 });
@@ -78,8 +123,12 @@ export const Watch = z.object({
   startAt: Id.nullable(),
 });
 
-/** Nothing is worth correcting: no checkpoint is above what the squad's best quarter does. */
-export const NothingToCorrect = z.object({ kind: z.literal('none'), reps: z.int() });
+/** Nothing is worth correcting: no checkpoint is above what the squad's best quarter does. What would still bring most. */
+export const NothingToCorrect = z.object({
+  kind: z.literal('none'),
+  reps: z.int(),
+  onwards: z.object({ checkpoint: Id, rung: Rung }).nullable(),
+});
 
 export const Prescription = z.discriminatedUnion('kind', [Correction, Watch, NothingToCorrect]);
 export type Prescription = z.infer<typeof Prescription>;
@@ -89,6 +138,13 @@ export interface Known {
   mainSide: Side;
   /** May this student work at a rung, by the house's rules? Where it is not said, at every one. */
   may?: (rung: Rung) => boolean;
+  /** The drills that there are; without them a correction names none. */
+  drills?: readonly Drill[];
+  falls?: Falls;
+  /** Checkpoints that a coach would not have corrected at present. */
+  declined?: ReadonlySet<Id>;
+  /** Checkpoints that are signed off and have not lapsed, each up to a rung. */
+  signedOff?: ReadonlyMap<Id, Rung>;
 }
 
 /** What a decision has to know of somebody on the roster. */
@@ -101,46 +157,58 @@ export const knownOf = (
   may: (rung) => permit(student, null, technique, activityAt(rung), circumstances).verdict !== 'not allowed',
 });
 
+/** A checkpoint with the best that can be done about it. */
+interface Option extends Candidate {
+  at: CheckpointReading;
+}
+
 /**
- * The one thing to do next for a student on a technique: the checkpoint whose fixing would gain most, but first a
- * fundamental of it that itself breaks too often. It is said where it is clear, not where an interval is narrow: see
- * `clearPromise` and `clearlyAbove`. Where nothing the student did points at a checkpoint, it is never corrected.
+ * The one thing to do next for a student on a technique: the checkpoint at which a dose brings the finish rate most per
+ * minute, but first a fundamental of it that itself breaks too often. It is said where it is clear, not where an interval is
+ * narrow: see `clearPromise` and `clearlyAbove`. Where nothing the student did points at a checkpoint, it is never corrected.
  */
 export function prescribe(breakdown: Breakdown, reading: Reading, known: Known): Prescription {
   const { checkpoints } = reading;
-  const at = (id: Id): CheckpointReading => checkpoints[placeOf(breakdown, id)]!;
-  const most = (list: readonly CheckpointReading[], of: (one: CheckpointReading) => number) =>
-    list.reduce((a, b) => (of(b) > of(a) ? b : a));
-  const candidates = checkpoints.filter(isCandidate);
-  const unknown = checkpoints.filter(({ enough }) => !enough);
-  if (candidates.length === 0 && unknown.length === 0) return { kind: 'none', reps: reading.reps };
-
-  const best = candidates.length > 0 ? most(candidates, ({ promise }) => promise) : null;
-  const fundamental = best
-    ? fundamentalsOf(breakdown, best.checkpoint)
-        .map(at)
-        .find((one) => one.hazard.value > fundamentalsFirstAbove && isCandidate(one) && isAbove(one))
-    : undefined;
-  const chosen = fundamental ?? (best && best.promise >= clearPromise && isAbove(best) ? best : null);
+  const options = checkpoints
+    .map((at) => optionAt(breakdown, reading, at, known))
+    .sort((a, b) => b.rise / b.minutes - a.rise / a.minutes);
+  const open = options.filter(({ lostBy }) => lostBy === null);
+  const next = options.find(({ lostBy }) => lostBy === null || lostBy === 'nothing to gain');
+  const none = {
+    kind: 'none',
+    reps: reading.reps,
+    onwards: next ? { checkpoint: next.checkpoint, rung: next.rung } : null,
+  } as const;
+  const unknown = checkpoints.some(({ enough }) => !enough);
+  const best = open[0];
+  const fundamental =
+    best &&
+    fundamentalsOf(breakdown, best.checkpoint)
+      .map((id) => open.find(({ checkpoint }) => checkpoint === id))
+      .find((one) => one && one.at.hazard.value > fundamentalsFirstAbove && isAbove(one.at));
+  const chosen = fundamental ?? (best && isClear(best.at) ? best : undefined);
   if (chosen && best) {
-    if (chosen.rootGain.value < leastGain && unknown.length === 0)
-      return { kind: 'none', reps: reading.reps };
-    return correction(reading, chosen, fundamental ? best.checkpoint : null, known);
+    if (chosen.at.rootGain.value < leastGain && !unknown) return none;
+    const insteadOf = fundamental && fundamental !== best ? best : null;
+    const rest = options.filter((one) => one !== chosen);
+    return correction(reading, chosen, insteadOf, rest, known);
   }
-  if (unknown.length === 0 && candidates.every(({ rootGain }) => rootGain.value < leastGain))
-    return { kind: 'none', reps: reading.reps };
+  if (!unknown && open.every(({ at }) => at.rootGain.value < leastGain)) return none;
   // A rep tells most where a choice is promising and its gain uncertain.
-  const watched = most(
-    candidates.length > 0 ? candidates : unknown,
-    ({ promise, rootGain }) => promise * (rootGain.high - rootGain.low),
-  );
+  const watchable =
+    open.length > 0
+      ? open.map(({ at }) => at)
+      : checkpoints.filter(({ enough, checkpoint }) => !enough && !known.declined?.has(checkpoint));
+  if (watchable.length === 0) return none;
+  const tells = ({ promise, rootGain }: CheckpointReading) => promise * (rootGain.high - rootGain.low);
+  const watched = watchable.reduce((a, b) => (tells(b) > tells(a) ? b : a));
   return {
     kind: 'watch',
     checkpoint: watched.checkpoint,
     reached: watched.atRoot.reached,
     failed: watched.atRoot.failed,
     more: moreToDecide(watched),
-    rung: learningRung(watched.atRoot, known.may),
+    rung: learningRung(watched, known.may),
     startAt: startOf(reading, watched),
   };
 }
@@ -153,74 +221,207 @@ const isCandidate = ({ atRoot: { failed, open, hazard, target } }: CheckpointRea
 const isAbove = ({ atRoot: { above, reached } }: CheckpointReading): boolean =>
   above >= clearlyAbove && reached >= fewestReps;
 
+const isClear = (at: CheckpointReading): boolean => at.promise >= clearPromise && isAbove(at);
+
 const startOf = ({ checkpoints }: Reading, chosen: CheckpointReading): Id | null =>
   chosen.survivalBefore < seldomReached && chosen !== checkpoints[0] ? chosen.checkpoint : null;
 
-function correction(
-  reading: Reading,
-  chosen: CheckpointReading,
-  insteadOf: Id | null,
-  { mainSide, may }: Known,
-): Prescription {
-  // What would be fixed here: the mistakes rooted here, wherever they stop the rep, and the defences met here; with the
-  // shares that the choice was made by, so that the words cannot say another thing than the numbers.
-  const fixed = reading.checkpoints
+/** Drills that end where the point is made: nothing after it is done. */
+const endsThere: ReadonlySet<Drill['kind']> = new Set(['isolation', 'timed hold']);
+
+type Seen = Pick<CheckpointReading, 'atRoot' | 'failed'>;
+
+/**
+ * The rungs that may be dosed: those that were tried, one above where it is easy at the highest, one below where it is hard at
+ * the lowest; never free sparring, none that the house forbids; alone where it forbids all.
+ */
+function rungsFor(at: Seen, may: (rung: Rung) => boolean): Rung[] {
+  const tried = at.atRoot.byRung.filter(({ reached }) => reached > 0).map(({ rung }) => rung);
+  const [lowest = 1, highest = 0] = [tried[0], tried.at(-1)];
+  const first = drilledHold(at, lowest) < bestHold ? lowest - 1 : lowest;
+  const last = drilledHold(at, highest) > bestHold ? highest + 1 : highest;
+  const open = rungs.filter(
+    (rung) => Math.max(1, first) <= rung && rung <= Math.min(highestDosed, Math.max(1, last)) && may(rung),
+  );
+  return open.length > 0
+    ? open
+    : [rungs.findLast((rung) => rung <= Math.min(highestDosed, first) && may(rung)) ?? 0];
+}
+
+/**
+ * The rung to drill at: where a rep teaches most, the higher one of two. Never more than one above the highest that was
+ * tried, never free sparring, never one that the house forbids this student; alone where it forbids all.
+ */
+export const learningRung = (at: Seen, may: (rung: Rung) => boolean = () => true): Rung =>
+  mostTaught(at, rungsFor(at, may));
+
+/** Of some rungs in order that at which a rep teaches most, the higher one of two. */
+const mostTaught = (at: Seen, among: readonly Rung[]): Rung =>
+  among.reduce((a, b) => (taught(drilledHold(at, b)) >= taught(drilledHold(at, a)) - 1e-9 ? b : a));
+
+/** What would be fixed at a root: mistakes rooted there, wherever they stop the rep, and defences met there; the dearest first. */
+const fixedAt = ({ checkpoints }: Reading, root: Id) =>
+  checkpoints
     .flatMap(({ checkpoint, causes, leak }) =>
       causes.map((one) => ({ ...one, checkpoint, lost: leak.value * one.share })),
     )
-    .filter(({ root, share, cause }) => root === chosen.checkpoint && share > 0 && cause !== null)
+    .filter((one) => one.root === root && one.share > 0 && one.cause !== null)
     .sort((a, b) => b.lost - a.lost);
+
+/** What is wanted of a drill at a root. */
+function wantedAt(reading: Reading, root: Id) {
+  const fixed = fixedAt(reading, root);
+  return {
+    checkpoint: root,
+    mistake: fixed.find(({ kind }) => kind === 'mistake')?.cause ?? null,
+    defence: fixed[0]?.kind === 'defence' ? fixed[0].cause : null,
+  };
+}
+
+interface Way {
+  rung: Rung;
+  drill: Drill | null;
+  minutes: number;
+  near: number;
+}
+
+/** The best that can be done about a checkpoint, or why nothing is. */
+function optionAt(
+  breakdown: Breakdown,
+  reading: Reading,
+  at: CheckpointReading,
+  { may = () => true, drills = [], falls, declined, signedOff }: Known,
+): Option {
+  const wanted = wantedAt(reading, at.checkpoint);
+  // What is signed off, and holds as what is owned should, is drilled no more at that rung but at a higher one. Above the
+  // highest there is none: there it comes back where it still brings most.
+  const signed = signedOff?.get(at.checkpoint);
+  const owned = signed !== undefined && signed < highestDosed && drilledHold(at, signed) >= signOffTest.owned;
+  const settled = owned ? signed : -1;
+  const above = (rung: Rung) => may(rung) && rung > settled;
+  const open = rungsFor(at, above).filter((rung) => rung > settled);
+  const rungsOpen = open.length > 0 ? open : rungsFor(at, may);
+  const mostly = mostTaught(at, rungsOpen);
+  const ways = rungsOpen.flatMap((rung): Way[] => {
+    const found = drillsFor(drills, breakdown, wanted, rung);
+    const near = found[0] ? nearness(found[0], breakdown, wanted) : 0;
+    const nearest = found.filter((drill) => nearness(drill, breakdown, wanted) === near);
+    // Without a drill that fits, the point is drilled by itself, at the rung that teaches most.
+    return nearest.length > 0
+      ? nearest.map((drill) => ({ rung, drill, minutes: drill.minutes, near }))
+      : [{ rung, drill: null, minutes: usualMinutes, near: 0 }];
+  });
+  // At the rung that teaches most; only where no drill is made for it there, at another one.
+  const atBest = ways.filter(({ rung }) => rung === mostly);
+  const nearest = Math.max(...ways.map(({ near }) => near));
+  const from = atBest.some(({ near }) => near > 0) || nearest === 0 ? atBest : ways;
+  const options = from.map(({ rung, drill, minutes }): Option => {
+    const hold = drilledHold(at, rung);
+    const fall = fallOf(drill?.kind ?? null, falls) * taught(hold);
+    const { checkpoint, promise } = at;
+    const rise = riseOf(reading, checkpoint, fall);
+    const lostBy = !isCandidate(at)
+      ? 'nothing to gain'
+      : declined?.has(checkpoint)
+        ? 'declined'
+        : open.length === 0
+          ? 'signed off'
+          : null;
+    return {
+      at,
+      checkpoint,
+      rung,
+      drill: drill?.id ?? null,
+      minutes,
+      hold,
+      fall,
+      rise,
+      promise,
+      above: at.atRoot.above,
+      lostBy,
+    };
+  });
+  return options.reduce((a, b) => (b.rise / b.minutes > a.rise / a.minutes ? b : a));
+}
+
+function correction(
+  reading: Reading,
+  chosen: Option,
+  insteadOf: Option | null,
+  rest: readonly Option[],
+  { mainSide, may = () => true, drills = [] }: Known,
+): Prescription {
+  const { at, rung } = chosen;
+  // With the shares that the choice was made by, so that the words cannot say another thing than the numbers.
+  const fixed = fixedAt(reading, at.checkpoint);
   const main = fixed[0];
-  const { atRoot } = chosen;
-  const worse = chosen.sideGap !== null && chosen.sideGap > sideGapAbove;
+  const { atRoot } = at;
+  const worse = at.sideGap !== null && at.sideGap > sideGapAbove;
+  const startAt = startOf(reading, at);
+  const drill = drills.find(({ id }) => id === chosen.drill) ?? null;
+  const tried = atRoot.byRung.findLast(({ reached }) => reached > 0)?.rung ?? 0;
+  const wouldBe = (other: Rung) => taught(drilledHold(at, other)) > taught(chosen.hold);
+  const rules: RuleFired[] = [
+    ...(insteadOf ? ['fundamentals first' as const] : []),
+    ...(rung === tried + 1 && rung < highestDosed && wouldBe((rung + 1) as Rung)
+      ? ['one rung above the highest tried at most' as const]
+      : []),
+    ...(rung < highestDosed && !may((rung + 1) as Rung) ? ['the house allows no higher rung' as const] : []),
+    ...(rung === highestDosed && wouldBe(4) ? ['never free sparring' as const] : []),
+    ...(worse ? ['the worse side first' as const] : []),
+    ...(startAt ? ['starts here because few get this far' as const] : []),
+    ...(drill && endsThere.has(drill.kind) ? ['stops here because the drill does' as const] : []),
+  ];
+  const told = ({ at: _, ...one }: Option, lostBy: Candidate['lostBy']): Candidate => ({ ...one, lostBy });
+  const reason: Reason = {
+    candidates: [
+      told(chosen, null),
+      ...rest
+        .slice(0, mostTold)
+        .map((one) =>
+          told(
+            one,
+            one.lostBy ??
+              (one === insteadOf
+                ? 'stands on it'
+                : one.rise / one.minutes > chosen.rise / chosen.minutes && !isClear(one.at)
+                  ? 'not clear yet'
+                  : 'brings less'),
+          ),
+        ),
+    ],
+    rules,
+  };
   return {
     kind: 'correct',
-    checkpoint: chosen.checkpoint,
+    checkpoint: at.checkpoint,
     reached: atRoot.reached,
     failed: atRoot.failed,
-    failedHere: chosen.failed,
+    failedHere: at.failed,
     open: atRoot.open,
     hazard: atRoot.hazard,
-    leak: chosen.leak,
-    gain: chosen.rootGain,
+    leak: at.leak,
+    gain: at.rootGain,
     target: atRoot.target,
     finishRate: reading.finishRate.value,
-    insteadOf,
-    symptom: main && main.checkpoint !== chosen.checkpoint ? main.checkpoint : null,
+    insteadOf: insteadOf?.checkpoint ?? null,
+    symptom: main && main.checkpoint !== at.checkpoint ? main.checkpoint : null,
     mistake: fixed.find(({ kind }) => kind === 'mistake')?.cause ?? null,
     defence: main?.kind === 'defence' ? main.cause : null,
     toldBy: fixed.some(({ stops }) => stops > 0) ? 'own tags' : 'others',
     dose: {
       reps: usualReps,
       sets: usualSets,
-      rung: learningRung(atRoot, may),
+      rung,
       sides: 'both',
       first: worse ? otherSide(mainSide) : mainSide,
-      startAt: startOf(reading, chosen),
+      startAt,
+      endAt: drill && endsThere.has(drill.kind) ? at.checkpoint : null,
     },
+    drill: chosen.drill,
+    reason,
     heldInARow: signOff([]).heldInARowToSettle,
   };
-}
-
-/**
- * The rung to drill at: the highest at which it holds often enough to learn at the root; one up where all is easy, one down
- * where nothing holds. Never more than one above the highest that was tried, never free sparring, never one that the house
- * forbids this student.
- */
-export function learningRung(
-  { byRung }: Pick<CheckpointReading['atRoot'], 'byRung'>,
-  may: (rung: Rung) => boolean = () => true,
-): Rung {
-  const { low, high } = learningHold;
-  const wanted = (): number => {
-    if (byRung.length === 0) return 1;
-    const within = byRung.filter(({ held }) => held >= low && held <= high);
-    if (within.length > 0) return within.at(-1)!.rung;
-    const easy = byRung.filter(({ held }) => held > high);
-    return easy.length > 0 ? easy.at(-1)!.rung + 1 : Math.max(1, byRung[0]!.rung - 1);
-  };
-  const most = Math.min(wanted(), highestDosed);
-  return rungs.findLast((rung) => rung <= most && may(rung)) ?? 0;
 }
 
 /** A Beta with the mean and the 80 % interval of an estimate, as nearly as there is one. */

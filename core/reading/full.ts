@@ -27,7 +27,7 @@ import type { Partner, Slice, SquadReading } from './reading';
 import type { Cell } from './tally';
 
 /** Changes whenever the same reps would be read differently; it stands in every exported reading. */
-export const modelVersion = 'hazard/1';
+export const modelVersion = 'hazard/2';
 
 /** The rung that the others are compared with. */
 const referenceRung = 2;
@@ -38,18 +38,24 @@ const unmetMass = { lighter: -0.15, heavier: 0.15 } as const;
 /** The name of a checkpoint in the model of the whole academy. */
 const inModel = (technique: Id, checkpoint: Id): string => `${technique}/${checkpoint}`;
 
-/** Every cell's checkpoints as trials of the model; a side is off where it is not the student's main one. */
+/**
+ * Every cell's checkpoints as trials of the model; a side is off where it is not the student's main one. What was drilled
+ * since has lowered what was seen then, by what a dose does here.
+ */
 export const trialRows = (cells: readonly Cell[], mainSides: ReadonlyMap<Id, Side>): TrialRow[] =>
   cells.flatMap(({ technique, student, rung, side, massBand, checkpoints }) =>
-    Object.entries(checkpoints).map(([checkpoint, { weightReached, weightFailed }]) => ({
-      student,
-      checkpoint: inModel(technique, checkpoint),
-      level: rung,
-      off: side === (mainSides.get(student) ?? 'right') ? 0 : 1,
-      mass: massBand / 10,
-      reached: weightReached,
-      failed: Math.min(weightFailed, weightReached),
-    })),
+    Object.entries(checkpoints).flatMap(([checkpoint, { parts }]) =>
+      parts.map(({ doses, weightReached, weightFailed }) => ({
+        student,
+        checkpoint: inModel(technique, checkpoint),
+        level: rung,
+        off: side === (mainSides.get(student) ?? 'right') ? 0 : 1,
+        mass: massBand / 10,
+        doses,
+        reached: weightReached,
+        failed: Math.min(weightFailed, weightReached),
+      })),
+    ),
   );
 
 /** Fits the model to a whole academy's cells, every technique at once. It pauses as it goes; see `fit`. */
@@ -83,9 +89,9 @@ function hazardOf(mix: Mix, { mean, covariance }: Closer): Estimate & { deviatio
   return { value: hazard, low: at(tails.low), high: at(tails.high), deviation };
 }
 
-function hazardAt(features: Float64Array, coefficients: Float64Array): number {
+function hazardAt(features: Float64Array, coefficients: Float64Array, from = 0): number {
   let x = 0;
-  for (let i = 0; i < features.length; i++) x += features[i]! * coefficients[i]!;
+  for (let i = 0; i < features.length; i++) x += features[i]! * coefficients[from + i]!;
   return logistic(x);
 }
 
@@ -149,9 +155,11 @@ export function* fullReadingSteps(question: Question, posterior: Posterior): Ste
     const closer = posterior.closer(student, name);
     const mix = mixOf(student, slice);
     const { deviation, ...atMode } = hazardOf(mix, closer);
-    const draws = Float64Array.from(posterior.drawCloser(student, name, closer, shared), (coefficients) =>
-      mix.reduce((sum, { share, features }) => sum + share * hazardAt(features, coefficients), 0),
-    );
+    const coefficients = posterior.drawCloser(student, name, closer, shared);
+    const draws = new Float64Array(drawCount);
+    for (let draw = 0; draw < drawCount; draw++)
+      for (const { share, features } of mix)
+        draws[draw]! += share * hazardAt(features, coefficients, draw * features.length);
     // The mean over the draws, not the hazard of the mode: products of means stay within the interval of the products.
     const hazard = { ...atMode, value: draws.reduce((sum, x) => sum + x, 0) / draws.length };
     // A logit-normal hazard of this deviation is about as wide as a Beta of so many reps.

@@ -8,6 +8,7 @@ export * from './full';
 export * from './tallied';
 export * from './notes';
 export * from './plain';
+export * from './practice';
 export * from './read';
 export * from './reading';
 export * from './settings';

@@ -2,7 +2,7 @@ import { type Breakdown, CheckpointKind, type Id, type Side } from '../breakdown
 import { type Beta, betaEstimate, type Estimate, fromDraws, quantile, type Steps, wilson } from '../math';
 import { rootHazard, Roots, rootSight } from './at-root';
 import { causeShares, rootShares } from './causes';
-import type { Rung } from '../rep';
+import { type Rung, rungs } from '../rep';
 import { type Tallied, talliedOf } from './tallied';
 import type { CheckpointReading, Method, Reading, Slice, SquadReading } from './reading';
 import { finishRate, gain, leaks, rootGain, survival } from './survival';
@@ -160,6 +160,13 @@ export function* readSquad(
       atRung.set(rung, known);
       return known;
     };
+    const heldAtRoot = (rung: Rung, place: number): number =>
+      1 -
+      rootHazard(
+        heldAtRung(rung).map(({ value }) => 1 - value),
+        roots,
+        place,
+      );
     return {
       student,
       reps,
@@ -183,20 +190,10 @@ export function* readSquad(
           atRoot: {
             ...rooted.counts(id, i, tallied, slice),
             ...rootSight(hazards, drawn, targets, roots, i),
-            byRung: byRung.map(({ rung }) => {
-              const counts = rooted.counts(id, i, tallied, { ...slice, rung });
-              return {
-                rung,
-                reached: counts.reached,
-                failed: counts.failed,
-                held:
-                  1 -
-                  rootHazard(
-                    heldAtRung(rung).map(({ value }) => 1 - value),
-                    roots,
-                    i,
-                  ),
-              };
+            byRung: rungs.map((rung) => {
+              const { reached, failed } = rooted.counts(id, i, tallied, { ...slice, rung });
+              const here = heldAtRung(rung)[i]!.value;
+              return { rung, reached, failed, held: heldAtRoot(rung, i), here };
             }),
           },
           hazard,

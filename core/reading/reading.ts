@@ -60,8 +60,8 @@ export const RootReading = z.object({
   target: rate,
   /** P(the hazard is above its target). */
   above: rate,
-  /** Hold rate at the root, rung by rung, for what was tried. */
-  byRung: z.array(z.object({ rung: Rung, reached: n, failed: n, held: rate })),
+  /** Hold rate at the root, and at the checkpoint itself, at every rung; where nothing was tried there, what is expected. */
+  byRung: z.array(z.object({ rung: Rung, reached: n, failed: n, held: rate, here: rate })),
 });
 export type RootReading = z.infer<typeof RootReading>;
 

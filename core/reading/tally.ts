@@ -1,14 +1,18 @@
 import { z } from 'zod';
 import { type Breakdown, Id, Side } from '../breakdown';
 import { isJudged, observe, type Observation, type Rep, Rung } from '../rep';
+import { Practice } from './practice';
 
 /** Every published edition of one technique, by its number. */
 export type Editions = ReadonlyMap<number, Breakdown>;
 
 const n = z.int().min(0);
 
-/** How often a checkpoint was reached and how often it broke; the stops by their cause, untagged ones under ''. */
-export const Counts = z.object({ reached: n, failed: n, causes: z.record(z.string(), n) });
+/**
+ * How often a checkpoint was reached and how often it broke; the stops by their cause, untagged ones under ''; and how many
+ * reps began there because somebody asked for it.
+ */
+export const Counts = z.object({ reached: n, failed: n, begun: n, causes: z.record(z.string(), n) });
 export type Counts = z.infer<typeof Counts>;
 
 /** The conditions of reps that are counted together. */
@@ -35,8 +39,10 @@ export const WeekTally = z.object({
 export type WeekTally = z.infer<typeof WeekTally>;
 
 const weighed = z.number().min(0);
-/** Counts of a checkpoint, and the same with each rep weighed by its age. */
-export const Tally = Counts.extend({ weightReached: weighed, weightFailed: weighed });
+/** Weighed reps after which as many doses were drilled: what was seen then is not what one would see now. */
+export const Part = z.object({ doses: z.number(), weightReached: weighed, weightFailed: weighed });
+/** Counts of a checkpoint, and the same with each rep weighed by its age; in parts, by what was drilled since. */
+export const Tally = Counts.extend({ weightReached: weighed, weightFailed: weighed, parts: z.array(Part) });
 export type Tally = z.infer<typeof Tally>;
 
 /** The weeks of one student on one technique under like conditions, folded into one by their age. */
@@ -117,9 +123,11 @@ export function tallyWeeks(
       const counts = heldAt(tally.checkpoints, checkpoint, (): Counts => ({
         reached: 0,
         failed: 0,
+        begun: 0,
         causes: {},
       }));
       counts.reached += 1;
+      if (checkpoint === rep.from) counts.begun += 1;
       if (observation !== 'failed') continue;
       counts.failed += 1;
       const cause = rep.cause ?? '';
@@ -152,15 +160,18 @@ export interface Folding {
 export const emptyTally = (): Tally => ({
   reached: 0,
   failed: 0,
+  begun: 0,
   weightReached: 0,
   weightFailed: 0,
   causes: {},
+  parts: [],
 });
 
 /** Adds one tally to another, in place. */
 export function addTally(total: Tally, other: Counts, weightReached: number, weightFailed: number): void {
   total.reached += other.reached;
   total.failed += other.failed;
+  total.begun += other.begun;
   total.weightReached += weightReached;
   total.weightFailed += weightFailed;
   for (const [cause, stops] of Object.entries(other.causes))
@@ -171,14 +182,20 @@ export function addTally(total: Tally, other: Counts, weightReached: number, wei
 export const weightOf = (week: string, { asOf, halfLifeDays }: Folding): number =>
   2 ** (-(7 * Math.max(0, weekNumber(asOf) - weekNumber(week))) / halfLifeDays);
 
+/** Doses to the nearest quarter: weeks between which nearly as much was drilled are one part. */
+const inSteps = (doses: number): number => Math.round(doses * 4) / 4 + 0;
+
 /** Folds weeks into cells: counts as they are, and weighed by their age. Sorted, so that equal tallies give equal cells. */
 export function fold(tallies: Iterable<WeekTally>, folding: Folding): Cell[] {
   const until = weekOf(folding.asOf);
   const cells = new Map<string, Cell>();
   // In order, because sums of weights differ in their last digit with the order in which they are made.
-  const inOrder = [...tallies].sort((a, b) => (a.week < b.week ? -1 : a.week > b.week ? 1 : 0));
+  const inOrder = [...tallies]
+    .filter(({ week }) => week <= until && (folding.since === undefined || week >= folding.since))
+    .sort((a, b) => (a.week < b.week ? -1 : a.week > b.week ? 1 : 0));
+  const practice = new Practice(inOrder, weekNumber, 2 ** (-7 / folding.halfLifeDays));
+  const now = weekNumber(until);
   for (const { week, ...tally } of inOrder) {
-    if (week > until || (folding.since !== undefined && week < folding.since)) continue;
     const weight = weightOf(week, folding);
     const { technique, student, rung, side, massBand } = tally;
     const key = `${technique} ${student} ${rung} ${side} ${massBand}`;
@@ -187,13 +204,19 @@ export function fold(tallies: Iterable<WeekTally>, folding: Folding): Cell[] {
     cell.reps += tally.reps;
     cell.judged += tally.judged;
     cell.finished += tally.finished;
-    for (const [checkpoint, counts] of Object.entries(tally.checkpoints))
-      addTally(
-        heldAt(cell.checkpoints, checkpoint, emptyTally),
-        counts,
-        weight * counts.reached,
-        weight * counts.failed,
-      );
+    for (const [checkpoint, counts] of Object.entries(tally.checkpoints)) {
+      const total = heldAt(cell.checkpoints, checkpoint, emptyTally);
+      const weightReached = weight * counts.reached;
+      const weightFailed = weight * counts.failed;
+      addTally(total, counts, weightReached, weightFailed);
+      const doses = inSteps(practice.since(tally, checkpoint, weekNumber(week), now));
+      const part = total.parts.find((one) => one.doses === doses);
+      if (!part) total.parts.push({ doses, weightReached, weightFailed });
+      else {
+        part.weightReached += weightReached;
+        part.weightFailed += weightFailed;
+      }
+    }
   }
   return [...cells].sort(([a], [b]) => (a < b ? -1 : 1)).map(([, cell]) => cell);
 }

@@ -26,7 +26,12 @@ import {
 const breakdown = plainBreakdown(5);
 const times = (n: number, fields: Parameters<typeof aRep>[0]) =>
   Array.from({ length: n }, () => aRep(fields));
-const counts = (failed: number, causes: Record<string, number>): Counts => ({ reached: 100, failed, causes });
+const counts = (failed: number, causes: Record<string, number>): Counts => ({
+  reached: 100,
+  failed,
+  begun: 0,
+  causes,
+});
 const shareOf = (list: ReturnType<typeof causeShares>, cause: string | null) =>
   list.find((one) => one.cause === cause)!.share;
 

@@ -1,6 +1,8 @@
 import type { Breakdown, Draft, Position, Technique } from '@ulkret/core/breakdown';
 import type { CareNote } from '@ulkret/core/care';
+import type { Drill } from '@ulkret/core/drills';
 import type { Student, Units } from '@ulkret/core/people';
+import type { Step } from '@ulkret/core/prescription';
 import type { WeekTally } from '@ulkret/core/reading';
 import type { Rep } from '@ulkret/core/rep';
 import type { SessionChange, Session } from '@ulkret/core/session';
@@ -322,6 +324,38 @@ export const changes = pgTable(
   ],
 );
 
+/** What coaches decided about corrections. */
+export const steps = pgTable(
+  'steps',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    session: uuid('session'),
+    at: instant('at').notNull(),
+    observer: text('observer').notNull(),
+    student: text('student').notNull(),
+    technique: text('technique').notNull(),
+    edition: integer('edition').notNull(),
+    does: jsonb('does').$type<Step['does']>().notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('steps_by_session').on(table.academyId, table.session),
+    index('steps_by_technique').on(table.academyId, table.technique, table.student),
+  ],
+);
+
+/** Drills that an academy has added, or changed from what ships. */
+export const drills = pgTable(
+  'drills',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: text('id').notNull(),
+    drill: jsonb('drill').$type<Drill>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.academyId, table.id] })],
+);
+
 // Derived. It can be made again from the facts at any time, and is, week by week, when they change.
 
 export const tallies = pgTable(
@@ -385,6 +419,7 @@ export const fits = pgTable('fits', {
   model: text('model').notNull(),
   student: doublePrecision('student').notNull(),
   deviation: doublePrecision('deviation').notNull(),
+  fall: doublePrecision('fall'),
   madeAt: instant('made_at')
     .notNull()
     .default(sql`now()`),

@@ -11,11 +11,12 @@ import {
   type SecondLook,
   standing,
 } from '@ulkret/core/facts';
+import type { Step } from '@ulkret/core/prescription';
 import type { Rep } from '@ulkret/core/rep';
 import { and, asc, eq, gt, gte, inArray, isNotNull, lt, or, type SQL, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import type { Db } from '../db/connect';
-import { careNotes, reps, secondLooks, voids } from '../db/schema';
+import { careNotes, reps, secondLooks, steps, voids } from '../db/schema';
 import { toFact } from './rows';
 import { factTables } from './tables';
 
@@ -118,6 +119,22 @@ export async function repsThatFollow(db: Db, academyId: Id, ids: readonly string
   }
   return found;
 }
+
+/** What coaches decided about corrections, of one technique or student or of all. */
+export const stepsOf = (
+  db: Db,
+  academyId: Id,
+  { technique, student }: { technique?: Id | undefined; student?: Id | undefined },
+): Promise<Step[]> =>
+  factsIn(
+    db,
+    academyId,
+    'steps',
+    and(
+      technique === undefined ? undefined : eq(steps.technique, technique),
+      student === undefined ? undefined : eq(steps.student, student),
+    ),
+  );
 
 /** The second looks at reps of one technique. */
 export const looksAt = (db: Db, academyId: Id, technique: Id): Promise<SecondLook[]> =>

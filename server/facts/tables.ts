@@ -1,6 +1,6 @@
 import type { FactList } from '@ulkret/core/facts';
 import type { AnyPgColumn, AnyPgTable } from 'drizzle-orm/pg-core';
-import { careNotes, causeTags, changes, overrides, reps, secondLooks, voids } from '../db/schema';
+import { careNotes, causeTags, changes, overrides, reps, secondLooks, steps, voids } from '../db/schema';
 
 /** A table of facts: what every fact has, the session or the rep by which it is found, and what its kind says. */
 export type FactTable = AnyPgTable & {
@@ -19,4 +19,5 @@ export const factTables: Record<FactList, FactTable> = {
   notes: careNotes,
   overrides,
   changes,
+  steps,
 };

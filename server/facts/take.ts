@@ -101,7 +101,11 @@ export async function takeFacts(
 
   return db.transaction(async (tx) => {
     const repOf = new Map<string, Rep>();
-    const techniques = new Set((readable('reps') as Rep[]).map(({ technique }) => technique));
+    const techniques = new Set(
+      (['reps', 'steps'] as const).flatMap((list) =>
+        (readable(list) as (Fact & { technique: Id })[]).map(({ technique }) => technique),
+      ),
+    );
     let fresh = factLists().some((list) => kindOf(list).strictly && items[list].length > 0);
     const now = new Date().toISOString();
     const named = (readable('reps') as Rep[]).flatMap(({ session }) => session ?? []);

@@ -11,8 +11,8 @@ export async function fitOf(
 ): Promise<{ scales: Scales; model: string; madeAt: string } | null> {
   const [found] = await db.select().from(fits).where(eq(fits.academyId, academyId));
   if (!found) return null;
-  const { student, deviation, model, madeAt } = found;
-  return { scales: { student, deviation }, model, madeAt };
+  const { student, deviation, fall, model, madeAt } = found;
+  return { scales: { student, deviation, ...(fall !== null && { fall }) }, model, madeAt };
 }
 
 export async function keepFit(db: Db, academyId: Id, model: string, scales: Scales): Promise<void> {

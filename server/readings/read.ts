@@ -3,7 +3,7 @@ import type { Breakdown, Id } from '@ulkret/core/breakdown';
 import { neutralRules } from '@ulkret/core/care';
 import type { Posterior, Steps } from '@ulkret/core/hazard';
 import type { Student } from '@ulkret/core/people';
-import { decide, decidedBy, type Decision, knownOf } from '@ulkret/core/prescription';
+import { decide, decidedBy, type Decision, fallsFrom, knownOf } from '@ulkret/core/prescription';
 import {
   type Cell,
   fitAcademy,
@@ -22,6 +22,8 @@ import {
 import type { Db } from '../db/connect';
 import { latestEdition, technique as techniqueOf } from '../library/techniques';
 import { mainSidesOf, roster } from '../people/roster';
+import { drillsOf } from '../prescriptions/drills';
+import { followed } from '../prescriptions/lives';
 import { fitOf, keepFit } from './fits';
 import { refreshTallies, talliesOf } from './tallies';
 import { versionOf } from './version';
@@ -146,9 +148,27 @@ export class Reader {
     const { breakdown, reading, people } = made;
     const found = (await techniqueOf(this.db, academyId, technique))!;
     const circumstances = { rules: neutralRules, today: new Date().toISOString().slice(0, 10) };
+    const now = new Date().toISOString();
+    const [drills, all] = await Promise.all([
+      drillsOf(this.db, academyId),
+      followed(this.db, academyId, {}, now),
+    ]);
+    const falls = fallsFrom(
+      all.flatMap(({ lives, worked }) => lives.all.map((life, i) => ({ life, worked: worked[i]! }))),
+      drills,
+    );
+    const livesBy = new Map(
+      all.filter((one) => one.technique === technique).map(({ student, lives }) => [student, lives]),
+    );
     const decisions = decide(breakdown, reading, (student) => {
       const person = people.get(student);
-      return person ? knownOf(person, found.technique, circumstances) : { mainSide: 'right' };
+      const lives = livesBy.get(student);
+      return {
+        ...(person ? knownOf(person, found.technique, circumstances) : { mainSide: 'right' as const }),
+        drills,
+        falls,
+        ...(lives && { declined: new Set(lives.declined.keys()), signedOff: lives.signedOff }),
+      };
     });
     return { technique, edition: breakdown.edition, decisions };
   }

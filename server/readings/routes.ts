@@ -80,7 +80,7 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
           reading,
           // Of whom nothing was seen in the usual weeks there is nothing to say.
           prescription: decisions
-            ? (decisions.get(reading.student!) ?? { kind: 'none' as const, reps: 0 })
+            ? (decisions.get(reading.student!) ?? { kind: 'none' as const, reps: 0, onwards: null })
             : undefined,
         })),
     };

@@ -1,0 +1,61 @@
+import { z } from 'zod';
+import { CheckpointKind, Id, Region } from '../breakdown';
+import { Rung } from '../rep';
+
+/** What a drill does with a point to make it hold. */
+export const DrillKind = z.enum([
+  'isolation',
+  'segment',
+  'constraint',
+  'reaction',
+  'progressive',
+  'both sides',
+  'weight and base',
+  'grip endurance',
+  'timed hold',
+  'shadow',
+  'defence',
+]);
+export type DrillKind = z.infer<typeof DrillKind>;
+
+const words = z.string().max(400);
+
+/** A checkpoint, mistake, defence or way of one technique's breakdown. */
+const Part = z.object({ technique: Id, id: Id });
+
+/** A way to practise one thing by itself: how it is set up, what it forbids, what the partner does, and how hard it may get. */
+export const Drill = z.object({
+  id: Id,
+  title: z.string().trim().min(1, 'a drill needs a name').max(80),
+  kind: DrillKind,
+  /** What it trains: any checkpoint of these kinds, or these very parts of a breakdown. */
+  trains: z.object({
+    kinds: z.array(CheckpointKind).max(5),
+    /** The answers to a partner who defends, whatever the defence. */
+    answers: z.boolean(),
+    checkpoints: z.array(Part).max(40),
+    mistakes: z.array(Part).max(40),
+    defences: z.array(Part).max(40),
+    ways: z.array(Part).max(40),
+  }),
+  setUp: words,
+  /** What is not allowed, so that the point has to hold by itself; empty where nothing is. */
+  constraint: words,
+  cue: words,
+  /** What the partner does, at which signal, how hard; empty where one drills alone. */
+  task: words,
+  rungs: z
+    .object({ low: Rung, high: Rung })
+    .refine(({ low, high }) => low <= high, 'the lowest rung is above the highest'),
+  /** Of one dose, for both people. */
+  minutes: z.number().positive().max(30),
+  people: z.int().min(1).max(4),
+  /** What it loads on the partner beside what the technique loads. */
+  loads: z.array(Region).max(9),
+  caution: words,
+  /** What one can measure in it; empty where nothing. */
+  measure: words,
+  /** Kept for what was prescribed with it, and offered no more. */
+  retired: z.boolean().default(false),
+});
+export type Drill = z.infer<typeof Drill>;

@@ -1,0 +1,49 @@
+import type { Breakdown, Id } from '../breakdown';
+import type { Rung } from '../rep';
+import type { Drill } from './drill';
+
+/** What a correction is about, as a drill can be made for it. */
+export interface Wanted {
+  checkpoint: Id;
+  mistake: Id | null;
+  defence: Id | null;
+}
+
+const same = (words: string): string => words.trim().toLowerCase();
+
+/** The drill that a breakdown calls by its id or its title; undefined where the words are only words. */
+export const drillCalled = (drills: readonly Drill[], words: string): Drill | undefined =>
+  drills.find(({ id, title }) => id === words || same(title) === same(words));
+
+/** How near a drill is to what is wanted: 3 made for its cause, 2 for its checkpoint, 1 for its kind, 0 for something else. */
+export function nearness(drill: Drill, breakdown: Breakdown, wanted: Wanted): 0 | 1 | 2 | 3 {
+  const { technique } = breakdown;
+  const { kinds, answers, checkpoints, mistakes, defences } = drill.trains;
+  const has = (list: typeof checkpoints, id: Id | null) =>
+    list.some((one) => one.technique === technique && one.id === id);
+  const mistake = breakdown.mistakes.find(({ id }) => id === wanted.mistake);
+  if (wanted.mistake !== null && has(mistakes, wanted.mistake)) return 3;
+  if (mistake?.drills.some((words) => drillCalled([drill], words))) return 3;
+  if (wanted.defence !== null && has(defences, wanted.defence)) return 3;
+  if (has(checkpoints, wanted.checkpoint)) return 2;
+  // Where the partner ends it, what is drilled is the answer, and not the point once more.
+  if (wanted.defence !== null) return answers ? 1 : 0;
+  const kind = breakdown.checkpoints.find(({ id }) => id === wanted.checkpoint)?.kind;
+  return kind !== undefined && kinds.includes(kind) ? 1 : 0;
+}
+
+/** The drills for what is wanted at a rung, the nearest first; of equally near ones the shorter first. */
+export const drillsFor = (
+  drills: readonly Drill[],
+  breakdown: Breakdown,
+  wanted: Wanted,
+  rung: Rung,
+): Drill[] =>
+  drills
+    .filter(({ retired, rungs }) => !retired && rungs.low <= rung && rung <= rungs.high)
+    .map((drill) => ({ drill, near: nearness(drill, breakdown, wanted) }))
+    .filter(({ near }) => near > 0)
+    .sort(
+      (a, b) => b.near - a.near || a.drill.minutes - b.drill.minutes || (a.drill.id < b.drill.id ? -1 : 1),
+    )
+    .map(({ drill }) => drill);

@@ -1,0 +1,28 @@
+import { placeOf } from '../breakdown';
+import { Step } from '../prescription';
+import { factKind, stranger } from './kind';
+
+export const steps = factKind({
+  is: 'step',
+  name: 'A decision about a correction',
+  says: 'what a coach decided about one student on one technique: a correction accepted, edited, declined with its reason, or ended; or such a decision undone',
+  schema: Step,
+  under: 'session',
+  faultOf(step, known) {
+    const unknown = stranger(known, [step.student]);
+    if (unknown) return `student: ${unknown}`;
+    const edition = known.editions.get(step.technique)?.get(step.edition);
+    if (!edition) return `edition: there is no edition ${step.edition} of "${step.technique}"`;
+    const { does } = step;
+    const named =
+      does.is === 'declined'
+        ? [does.checkpoint]
+        : does.is === 'accepted' || does.is === 'edited'
+          ? [does.terms.checkpoint, does.terms.startAt, does.terms.endAt]
+          : [];
+    const missing = named.find((id) => id !== null && placeOf(edition, id) < 0);
+    return missing === undefined
+      ? null
+      : `terms: edition ${edition.edition} of ${edition.technique} has no checkpoint "${missing}"`;
+  },
+});

@@ -1,0 +1,19 @@
+import type { Life } from './life';
+import type { Prescription } from './prescribe';
+
+/** A correction in work gives way to another one that brings so many times as much a minute. */
+export const givesWayAt = 1.25;
+
+/**
+ * Is the correction in work still the one to drill, given what would be prescribed now? One thing at a time: it stays until it
+ * is settled, or until another one brings half as much again.
+ */
+export function goesOn({ terms, state }: Pick<Life, 'terms' | 'state'>, now: Prescription): boolean {
+  if (state === 'stepped back') return false;
+  if (now.kind !== 'correct') return true;
+  const [best, ...rest] = now.reason.candidates;
+  const own = [best!, ...rest].find(({ checkpoint }) => checkpoint === terms.checkpoint);
+  // Not among those that were told: it brings less than they do.
+  if (!own) return false;
+  return best!.rise / best!.minutes <= (givesWayAt * own.rise) / own.minutes;
+}

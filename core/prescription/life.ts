@@ -1,0 +1,237 @@
+import { z } from 'zod';
+import { type Breakdown, Id, placeOf } from '../breakdown';
+import type { Rung } from '../rep';
+import { byTime, FactId, Instant, later, observingRoot, type Rep } from '../rep';
+import { type Look, recheckOf } from './recheck';
+import { signOff, type SignOff } from './signoff';
+import { type Step, Stood, Terms } from './step';
+
+/** So long a coach's refusal of a correction is respected. */
+export const respectedDays = 28;
+const dayMs = 86_400_000;
+
+export const LifeState = z.enum([
+  'accepted',
+  'in work',
+  'signed off',
+  'stepped back',
+  'recheck due',
+  'kept',
+  'lapsed',
+  'ended',
+  'replaced',
+]);
+export type LifeState = z.infer<typeof LifeState>;
+
+/** Something that happened to a prescription: when, who made it so (whoever noted the rep that decided), and in what words. */
+export const LifeEvent = z.object({ at: Instant, by: Id, is: z.string(), words: z.string() });
+export type LifeEvent = z.infer<typeof LifeEvent>;
+
+/** One prescription from its acceptance on. Its id is that of the step that accepted it. */
+export const Life = z.object({
+  id: FactId,
+  student: Id,
+  technique: Id,
+  edition: z.int().positive(),
+  /** Who accepted it, and when. */
+  by: Id,
+  since: Instant,
+  terms: Terms,
+  stood: Stood.nullable(),
+  state: LifeState,
+  /** What the reps since said of the checkpoint at its rung or above, in order: what the sign-off test looks at. */
+  held: z.array(z.boolean()),
+  /** When it is to be looked at again; null before it is signed off. */
+  due: Instant.nullable(),
+  events: z.array(LifeEvent),
+});
+export type Life = z.infer<typeof Life>;
+
+/** What is decided and drilled about one student on one technique. */
+export interface Lives {
+  /** The latest last. */
+  all: readonly Life[];
+  /** The one that is worked on; null where none is. */
+  current: Life | null;
+  /** Checkpoints that a coach would not have corrected, and until when. */
+  declined: ReadonlyMap<Id, { until: string; reason: string; by: Id }>;
+  /** What is signed off and has not lapsed, up to which rung. */
+  signedOff: ReadonlyMap<Id, Rung>;
+}
+
+/** Is it worked on: to be drilled at the next class? */
+export const isOpen = ({ state }: Pick<Life, 'state'>): boolean =>
+  state === 'accepted' || state === 'in work' || state === 'stepped back';
+
+/** The steps that count: what was undone does not, nor the undoing of an undoing's victim. In order of time, each once. */
+function stepsThatCount(steps: readonly Step[]): Step[] {
+  const undone = new Set(steps.flatMap(({ does }) => (does.is === 'undone' ? [does.of] : [])));
+  const once = new Map(steps.map((step) => [step.id, step]));
+  return [...once.values()].filter(({ id, does }) => does.is !== 'undone' && !undone.has(id)).sort(byTime);
+}
+
+/** What reps say of a checkpoint as a root, at a rung or above and on the sides agreed; with the rep that says it. */
+export function* saidAtRoot(
+  editions: ReadonlyMap<number, Breakdown>,
+  reps: readonly Rep[],
+  { checkpoint, rung, sides }: Pick<Terms, 'checkpoint' | 'rung' | 'sides'>,
+): Generator<{ rep: Rep; held: boolean }> {
+  for (const rep of reps) {
+    const edition = editions.get(rep.edition);
+    if (!edition || rep.technique !== edition.technique || rep.rung < rung) continue;
+    if (sides !== 'both' && rep.side !== sides) continue;
+    const seen = observingRoot(edition, rep)(placeOf(edition, checkpoint));
+    if (seen === 'held' || seen === 'failed') yield { rep, held: seen === 'held' };
+  }
+}
+
+/** The days on which something was seen, each with its counts; a day is that of its instants in UTC. */
+function looksOf(said: readonly { rep: Rep; held: boolean }[]): Look[] {
+  const days = new Map<string, Look>();
+  for (const { rep, held } of said) {
+    const day = rep.at.slice(0, 10);
+    const known = days.get(day);
+    if (known) {
+      known.at = rep.at;
+      known.seen += 1;
+      known.held += held ? 1 : 0;
+    } else days.set(day, { at: rep.at, seen: 1, held: held ? 1 : 0 });
+  }
+  return [...days.values()];
+}
+
+const percentOf = ({ held, seen }: Pick<Look, 'held' | 'seen'>): string => `held ${held} of ${seen}`;
+
+/** What became of one prescription, from its terms and the reps since. */
+function lifeOf(
+  accepted: Step,
+  edits: readonly Step[],
+  editions: ReadonlyMap<number, Breakdown>,
+  reps: readonly Rep[],
+  now: string,
+): Life {
+  if (accepted.does.is !== 'accepted') throw new RangeError('a life begins when it is accepted');
+  const events: LifeEvent[] = [{ at: accepted.at, by: accepted.observer, is: 'accepted', words: '' }];
+  let { terms } = accepted.does;
+  // The test begins anew where what it looks at has changed, and not where the cue has.
+  let since = accepted.at;
+  for (const { at, observer, does } of edits) {
+    if (does.is !== 'edited') continue;
+    const { checkpoint, rung, sides } = terms;
+    if (does.terms.checkpoint !== checkpoint || does.terms.rung !== rung || does.terms.sides !== sides)
+      since = at;
+    terms = does.terms;
+    events.push({ at, by: observer, is: 'edited', words: '' });
+  }
+  const said = [...saidAtRoot(editions, reps, terms)].filter(({ rep }) => rep.at > since);
+  const held = said.map((one) => one.held);
+  const test: SignOff = signOff(held);
+  const life: Life = {
+    id: accepted.id,
+    student: accepted.student,
+    technique: accepted.technique,
+    edition: accepted.edition,
+    by: accepted.observer,
+    since: accepted.at,
+    terms,
+    stood: accepted.does.stood,
+    state: said.length === 0 ? 'accepted' : 'in work',
+    held,
+    due: null,
+    events,
+  };
+  const told = ({ at, observer }: Rep, is: string, words: string) =>
+    events.push({ at, by: observer, is, words });
+  if (said[0]) told(said[0].rep, 'in work', '');
+  if (test.state === 'open') return life;
+  const { rep } = said[test.seen - 1]!;
+  const counts = percentOf({ held: held.slice(0, test.seen).filter(Boolean).length, seen: test.seen });
+  if (test.state === 'step back') {
+    told(rep, 'stepped back', counts);
+    return { ...life, state: 'stepped back' };
+  }
+  told(rep, 'signed off', counts);
+  const after = looksOf(said.slice(test.seen).filter((one) => one.rep.at.slice(0, 10) > rep.at.slice(0, 10)));
+  const { due, looks, lapsed } = recheckOf(rep.at, after);
+  for (const look of looks)
+    events.push({
+      at: look.at,
+      by: said.find((one) => one.rep.at === look.at)!.rep.observer,
+      is: lapsed && look === looks.at(-1) ? 'lapsed' : 'kept',
+      words: percentOf(look),
+    });
+  return {
+    ...life,
+    due: lapsed ? null : due,
+    state: lapsed ? 'lapsed' : due <= now ? 'recheck due' : looks.length > 0 ? 'kept' : 'signed off',
+  };
+}
+
+/**
+ * What was decided about one student on one technique, and what became of it, at an instant. Only what coaches decide is
+ * stored; that something is in work, signed off, due again or lapsed the reps say, which are facts themselves, so two
+ * devices cannot differ about it. Steps and reps in any order, each as often as it comes; the later decision counts.
+ */
+export function livesOf(
+  editions: ReadonlyMap<number, Breakdown>,
+  steps: readonly Step[],
+  reps: readonly Rep[],
+  now: string,
+): Lives {
+  const counting = stepsThatCount(steps);
+  const inOrder = [...reps].sort(byTime);
+  const declined = new Map<Id, { until: string; reason: string; by: Id }>();
+  const all: Life[] = [];
+  /** How and when a coach ended one of them. */
+  const over = new Map<string, LifeEvent & { state: 'ended' | 'replaced' }>();
+  let open: Step | null = null;
+  const close = (state: 'ended' | 'replaced', { at, observer }: Step, words: string) => {
+    if (open) over.set(open.id, { at, by: observer, is: state, words, state });
+    open = null;
+  };
+  for (const step of counting) {
+    const { does } = step;
+    if (does.is === 'accepted') {
+      close('replaced', step, '');
+      declined.delete(does.terms.checkpoint);
+      open = step;
+    } else if (does.is === 'declined') {
+      const before: Step | null = open;
+      if (before?.does.is === 'accepted' && before.does.terms.checkpoint === does.checkpoint)
+        close('ended', step, does.reason);
+      const until = later(step.at, respectedDays * dayMs);
+      if (until > now) declined.set(does.checkpoint, { until, reason: does.reason, by: step.observer });
+    } else if (does.is === 'ended' && (open as Step | null)?.id === does.of)
+      close('ended', step, does.reason);
+  }
+  for (const step of counting) {
+    if (step.does.is !== 'accepted') continue;
+    const edits = counting.filter(({ does }) => does.is === 'edited' && does.of === step.id);
+    const end = over.get(step.id);
+    // What is over is judged by the reps until then, but what was signed off by then stays so.
+    const life = lifeOf(step, edits, editions, inOrder, now);
+    const wasOpen = lifeOf(
+      step,
+      edits,
+      editions,
+      end ? inOrder.filter(({ at }) => at <= end.at) : inOrder,
+      end?.at ?? now,
+    );
+    all.push(
+      end && isOpen(wasOpen)
+        ? {
+            ...wasOpen,
+            state: end.state,
+            events: [...wasOpen.events, { at: end.at, by: end.by, is: end.is, words: end.words }],
+          }
+        : life,
+    );
+  }
+  const signedOff = new Map<Id, Rung>();
+  for (const { state, terms } of all) {
+    if (state === 'signed off' || state === 'kept' || state === 'recheck due')
+      signedOff.set(terms.checkpoint, Math.max(terms.rung, signedOff.get(terms.checkpoint) ?? 0) as Rung);
+    else if (state === 'lapsed') signedOff.delete(terms.checkpoint);
+  }
+  return { all, current: all.findLast(isOpen) ?? null, declined, signedOff };
+}

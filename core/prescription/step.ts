@@ -1,0 +1,58 @@
+import { z } from 'zod';
+import { Id, Side } from '../breakdown';
+import { Estimate } from '../math';
+import { FactId, Instant, Rung } from '../rep';
+
+const words = z.string().max(400);
+
+/** What is agreed to be drilled: with what, how much, at which rung, and from where to where. */
+export const Terms = z.object({
+  checkpoint: Id,
+  /** What is corrected there, where that is known. */
+  mistake: Id.nullable(),
+  defence: Id.nullable(),
+  /** What the coach says, written for a right lead side. */
+  cue: words,
+  drill: Id.nullable(),
+  rung: Rung,
+  sides: z.enum(['both', 'right', 'left']),
+  first: Side,
+  reps: z.int().min(1).max(100),
+  sets: z.int().min(1).max(20),
+  startAt: Id.nullable(),
+  endAt: Id.nullable(),
+});
+export type Terms = z.infer<typeof Terms>;
+
+/** What a correction stood on when it was agreed to: so that nobody has to remember whether it worked. */
+export const Stood = z.object({
+  reached: z.int().min(0),
+  failed: z.int().min(0),
+  hazard: Estimate,
+  target: z.number().min(0).max(1),
+});
+export type Stood = z.infer<typeof Stood>;
+
+const accepted = z.object({ is: z.literal('accepted'), terms: Terms, stood: Stood.nullable() });
+const edited = z.object({ is: z.literal('edited'), of: FactId, terms: Terms });
+const declined = z.object({
+  is: z.literal('declined'),
+  checkpoint: Id,
+  reason: z.string().trim().min(3, 'say in a few words why not').max(300),
+});
+const ended = z.object({ is: z.literal('ended'), of: FactId, reason: z.string().trim().max(300) });
+const undone = z.object({ is: z.literal('undone'), of: FactId });
+
+/** What a coach decided about one student on one technique: a fact, never changed; the later one counts. */
+export const Step = z.object({
+  id: FactId,
+  /** The class in which it was decided; null beside the mat. */
+  session: FactId.nullable(),
+  at: Instant,
+  observer: Id,
+  student: Id,
+  technique: Id,
+  edition: z.int().positive(),
+  does: z.discriminatedUnion('is', [accepted, edited, declined, ended, undone]),
+});
+export type Step = z.infer<typeof Step>;

@@ -1,0 +1,21 @@
+import type { Breakdown } from '../breakdown';
+import type { Prescription } from './prescribe';
+import type { Stood, Terms } from './step';
+
+type Correction = Extract<Prescription, { kind: 'correct' }>;
+
+/** What a correction proposes, as it is agreed to when nobody changes anything. */
+export function termsOf(breakdown: Breakdown, correction: Correction): Terms {
+  const { checkpoint, mistake, defence, drill, dose } = correction;
+  const { rung, sides, first, reps, sets, startAt, endAt } = dose;
+  const cue = breakdown.mistakes.find(({ id }) => id === mistake)?.cue ?? '';
+  return { checkpoint, mistake, defence, cue, drill, rung, sides, first, reps, sets, startAt, endAt };
+}
+
+/** The numbers that it stands on, to be kept with it. */
+export const stoodOn = ({ reached, failed, hazard, target }: Correction): Stood => ({
+  reached,
+  failed,
+  hazard,
+  target,
+});

@@ -1,0 +1,71 @@
+import type { Id } from '../breakdown';
+import type { DrillKind } from '../drills';
+import { logistic, logit } from '../math';
+import { type CheckpointReading, type Reading, usualFall } from '../reading';
+import type { Rung } from '../rep';
+
+/** A rep teaches most where it holds so often: hard enough to learn, easy enough to repeat (common practice). */
+export const learningHold = { low: 0.6, high: 0.85 } as const;
+/**
+ * What it teaches at the wrong rung, of the most that it can: the window is a rule of thumb, and says at which rung to drill
+ * rather than what comes first.
+ */
+const leastTaught = 0.7;
+/** Where it teaches most: the middle of the window. */
+export const bestHold = (learningHold.low + learningHold.high) / 2;
+const halfWindow = (learningHold.high - learningHold.low) / 2;
+
+/** What a rep teaches that holds so often (0…1), as a share of the most that one can. */
+export const taught = (hold: number): number =>
+  leastTaught + (1 - leastTaught) * Math.exp(-0.5 * ((hold - bestHold) / halfWindow) ** 2);
+
+/** A value that is only known about: normal. */
+export interface Normal {
+  mean: number;
+  deviation: number;
+}
+
+/** A normal belief after normal observations, in closed form: precisions add up. Gelman et al., Bayesian Data Analysis, ch. 2. */
+export function believed(prior: Normal, seen: readonly Normal[]): Normal {
+  let precision = prior.deviation ** -2;
+  let sum = prior.mean * precision;
+  for (const { mean, deviation } of seen) {
+    precision += deviation ** -2;
+    sum += mean * deviation ** -2;
+  }
+  return { mean: sum / precision, deviation: precision ** -0.5 };
+}
+
+/** What a dose of a kind of drill does to the log-odds of breaking, as far as this academy knows. */
+export type Falls = ReadonlyMap<DrillKind, Normal>;
+
+/** What a dose is expected to do: a fall, so never above nothing. */
+export const fallOf = (kind: DrillKind | null, falls: Falls = new Map()): number =>
+  Math.min(0, ((kind && falls.get(kind)) ?? usualFall).mean);
+
+/**
+ * How often a rep holds that is drilled for a checkpoint: what is seen there, or, where it is mostly lost later, what is lost
+ * there and later.
+ */
+export function drilledHold(
+  { atRoot, failed }: Pick<CheckpointReading, 'atRoot' | 'failed'>,
+  rung: Rung,
+): number {
+  const at = atRoot.byRung.find((one) => one.rung === rung);
+  if (!at) throw new RangeError(`a reading has every rung, and not ${rung}`);
+  return atRoot.failed > 2 * failed ? at.held : at.here;
+}
+
+/** What the finish rate would rise by if the log-odds of all that has its root at a checkpoint moved by `fall`, in logits. */
+export function riseOf({ checkpoints }: Pick<Reading, 'checkpoints'>, root: Id, fall: number): number {
+  const hazard = checkpoints.find(({ checkpoint }) => checkpoint === root)!.hazard.value;
+  if (hazard <= 0 || hazard >= 1) return 0;
+  const left = logistic(logit(hazard) + fall) / hazard;
+  let [now, then] = [1, 1];
+  for (const { hazard: at, causes } of checkpoints) {
+    const share = causes.reduce((sum, one) => sum + (one.root === root ? one.share : 0), 0);
+    now *= 1 - at.value;
+    then *= 1 - at.value * (1 - share * (1 - left));
+  }
+  return then - now;
+}
