@@ -20,7 +20,7 @@ const never = (files, packages, why) => ({
 });
 
 /** The layers of the web, from what a person sees down to the kit. An arrow only points down; places do not know each other. */
-const places = ['today', 'library', 'mat', 'readings', 'people', 'data'];
+const places = ['today', 'correct', 'library', 'mat', 'readings', 'people', 'data'];
 const layers = [['app'], places, ['strand'], ['reader'], ['device'], ['api'], ['ui']];
 const upwards = layers
   .flatMap((layer, height) =>

@@ -3,7 +3,8 @@ import { createRequire } from 'node:module';
 import type { Page } from '@playwright/test';
 import type { Breakdown } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import { type Decision, prescriptionWords } from '@ulkret/core/prescription';
+import type { endpoints, OutputOf } from '@ulkret/contract';
+import { type Decision, isOpen, prescriptionWords } from '@ulkret/core/prescription';
 import type { Session } from '@ulkret/core/session';
 import { select, enterDemo } from './steps';
 import { expect, test } from './instance';
@@ -156,7 +157,7 @@ test('the worker and the server read the same', async ({ page, demo }) => {
     page.getByRole('button', { name: 'Reading as JSON' }).click(),
   ]);
   const file = JSON.parse(readFileSync(await download.path(), 'utf8'));
-  expect(file).toMatchObject({ format: 'ulkret.reading/2', settings: { model: 'hazard/1', method: 'full' } });
+  expect(file).toMatchObject({ format: 'ulkret.reading/2', settings: { model: 'hazard/2', method: 'full' } });
   const mine = file.reading.students.find((one: { student: string }) => one.student === 'katya');
   const hazards = (of: { checkpoints: { hazard: { value: number } }[] }) =>
     of.checkpoints.map(({ hazard }) => hazard.value);
@@ -327,10 +328,21 @@ test('what to correct first is one decision: on Today, on everybody’s page, on
   ]);
   const { technique: drilled, prescribed } = sent.postDataJSON() as Session;
   const last = await asked<{ decisions: Decision[] }>(`/api/decisions?technique=${drilled}`);
-  expect(prescribed).toEqual(
-    last.decisions.flatMap(({ student, prescription: one }) =>
-      one.kind === 'correct' ? [{ student, checkpoint: one.checkpoint, rung: one.dose.rung }] : [],
+  // What a coach has agreed to comes before what is proposed.
+  const { prescriptions } = await asked<OutputOf<typeof endpoints.prescriptions>>(
+    `/api/prescriptions?technique=${drilled}`,
+  );
+  const agreed = new Map(
+    prescriptions.flatMap(({ life }) => (isOpen(life) ? [[life.student, life.terms] as const] : [])),
+  );
+  const wanted = new Map([
+    ...last.decisions.flatMap(({ student, prescription: one }) =>
+      one.kind === 'correct' ? [[student, { checkpoint: one.checkpoint, rung: one.dose.rung }] as const] : [],
     ),
+    ...agreed,
+  ]);
+  expect(new Map(prescribed.map(({ student, checkpoint, rung }) => [student, { checkpoint, rung }]))).toEqual(
+    new Map([...wanted].map(([student, { checkpoint, rung }]) => [student, { checkpoint, rung }])),
   );
 });
 

@@ -1,6 +1,6 @@
 import type { Breakdown, Id } from '../breakdown';
 import type { Rung } from '../rep';
-import type { Drill } from './drill';
+import { type Drill, DrillKind } from './drill';
 
 /** What a correction is about, as a drill can be made for it. */
 export interface Wanted {
@@ -32,7 +32,9 @@ export function nearness(drill: Drill, breakdown: Breakdown, wanted: Wanted): 0 
   return kind !== undefined && kinds.includes(kind) ? 1 : 0;
 }
 
-/** The drills for what is wanted at a rung, the nearest first; of equally near ones the shorter first. */
+const order = new Map(DrillKind.options.map((kind, i) => [kind, i]));
+
+/** The drills for what is wanted at a rung, the nearest first; of equally near ones the plainer kind, then the shorter one. */
 export const drillsFor = (
   drills: readonly Drill[],
   breakdown: Breakdown,
@@ -44,6 +46,10 @@ export const drillsFor = (
     .map((drill) => ({ drill, near: nearness(drill, breakdown, wanted) }))
     .filter(({ near }) => near > 0)
     .sort(
-      (a, b) => b.near - a.near || a.drill.minutes - b.drill.minutes || (a.drill.id < b.drill.id ? -1 : 1),
+      (a, b) =>
+        b.near - a.near ||
+        order.get(a.drill.kind)! - order.get(b.drill.kind)! ||
+        a.drill.minutes - b.drill.minutes ||
+        (a.drill.id < b.drill.id ? -1 : 1),
     )
     .map(({ drill }) => drill);

@@ -7,5 +7,6 @@ export * from './signoff';
 export * from './step';
 export * from './terms';
 export * from './value';
+export * from './why';
 export * from './words';
 export * from './worked';

@@ -24,7 +24,10 @@ const highestDosed: Rung = 3;
 /** Common practice: ten each side, then swap. */
 const usualReps = 10;
 const usualSets = 2;
-/** For both people: forty reps of ten seconds, common practice. */
+/**
+ * For both people: forty reps of ten seconds, common practice. A drill for any point of a kind counts as long as any other, so
+ * that what comes first never hangs on which of them is at hand.
+ */
 const usualMinutes = 7;
 /** How many of those that lost are told in a reason. */
 const mostTold = 5;
@@ -308,7 +311,7 @@ function optionAt(
     const nearest = found.filter((drill) => nearness(drill, breakdown, wanted) === near);
     // Without a drill that fits, the point is drilled by itself, at the rung that teaches most.
     return nearest.length > 0
-      ? nearest.map((drill) => ({ rung, drill, minutes: drill.minutes, near }))
+      ? nearest.map((drill) => ({ rung, drill, minutes: near > 1 ? drill.minutes : usualMinutes, near }))
       : [{ rung, drill: null, minutes: usualMinutes, near: 0 }];
   });
   // At the rung that teaches most; only where no drill is made for it there, at another one.
@@ -341,7 +344,8 @@ function optionAt(
       lostBy,
     };
   });
-  return options.reduce((a, b) => (b.rise / b.minutes > a.rise / a.minutes ? b : a));
+  // The kind of drill that does most here; of equal ones the plainer, as they are sorted.
+  return options.reduce((a, b) => (b.rise > a.rise + 1e-9 ? b : a));
 }
 
 function correction(

@@ -11,8 +11,22 @@ export const Pairs = z
     message: 'somebody is in two pairs',
   });
 
-/** What a student works on in this session: every rep of theirs at this rung or above counts towards its sign-off. */
-export const Prescribed = z.object({ student: Id, checkpoint: Id, rung: Rung });
+/**
+ * What a student works on in this session: every rep of theirs at this rung or above counts towards its sign-off, after those
+ * of earlier sessions (`held`, in order). With the cue, the drill and where its reps start, for whoever has no network.
+ */
+export const Prescribed = z.object({
+  student: Id,
+  checkpoint: Id,
+  rung: Rung,
+  cue: z.string().max(400).optional(),
+  drill: z
+    .object({ title: z.string().max(80), setUp: z.string().max(400), task: z.string().max(400) })
+    .nullable()
+    .optional(),
+  startAt: Id.nullable().optional(),
+  held: z.array(z.boolean()).max(60).optional(),
+});
 export type Prescribed = z.infer<typeof Prescribed>;
 
 /** A drilling session as it was set up: who works with whom, on what, from where to where, and for how long. */

@@ -17,10 +17,13 @@ export const Live: Page = part(() => import('../mat/Live'));
 /** Every other page by its address, each loaded when it is first wanted. The more exact address stands first. */
 export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/', part(() => import('../today/Today'))],
+  ['/correct', part(() => import('../correct/Decide'))],
+  ['/correct/followed', part(() => import('../correct/Followed'))],
   ['/library', part(() => import('../library/Library'))],
   ['/library/new', part(async () => ({ default: (await import('../library/Library')).NewTechnique }))],
   ['/library/import', part(() => import('../library/ImportPage'))],
   ['/library/positions', part(() => import('../library/Positions'))],
+  ['/library/drills', part(() => import('../library/Drills'))],
   ['/library/:technique', part(() => import('../library/Technique'))],
   ['/library/:technique/editions', part(() => import('../library/Editions'))],
   ['/library/:technique/print', part(() => import('../library/Print'))],

@@ -1,4 +1,5 @@
 import { type Entry, factsIn, type FactsByList } from '@ulkret/core/facts';
+import type { Step } from '@ulkret/core/prescription';
 import type { Session } from '@ulkret/core/session';
 import { type Kept, type KeptDocument, type KeptFact, store } from '../api/store';
 
@@ -33,6 +34,10 @@ export async function keptFacts(academy: string, session: string): Promise<Facts
   const rows = await (await store()).getAllFromIndex('facts', 'bySession', [academy, session]);
   return factsIn(rows.filter(({ state }) => state !== 'refused'));
 }
+
+/** Decisions about corrections that this device has made and not yet told the server. */
+export const waitingSteps = async (academy: string): Promise<Step[]> =>
+  factsIn(await factsInState(academy, 'waiting')).steps;
 
 /** The entries of an academy in a state, in the order in which they were made; at most so many. */
 export const factsInState = async (

@@ -94,6 +94,9 @@ export default function Library() {
         <Title>Library</Title>
         <Row>
           <ButtonLink to="/library/new">New technique</ButtonLink>
+          <ButtonLink $quiet to="/library/drills">
+            Drills
+          </ButtonLink>
           <ButtonLink $quiet to="/library/positions">
             Positions
           </ButtonLink>

@@ -113,6 +113,8 @@ interface AdviceProps {
   onReopen: () => void;
   onOverride: () => void;
   onNote: () => void;
+  /** Shows the cue and the drill of what is worked on. */
+  onWork: () => void;
 }
 
 /** Two reps of this pair that look like one seen by two coaches, and a way to be asked about neither of them again. */
@@ -149,6 +151,7 @@ export const Advice = late(function Advice({
   onReopen,
   onOverride,
   onNote,
+  onWork,
 }: AdviceProps) {
   const { permit, caps, stopped, work, turn, span } = view;
   const [double, settle] = useDouble(view);
@@ -232,8 +235,13 @@ export const Advice = late(function Advice({
     );
   if (span.to !== null && span.to === spared && caps.length === 0)
     return line(undefined, 'Stop before the finish: no load.', ['Full technique', () => onSpan(null)]);
-  if (permit.verdict === 'with care') return line('care', permit.reasons.map(({ words }) => words).join(' '));
-  if (works) return line(undefined, works);
+  if (permit.verdict === 'with care')
+    return line(
+      'care',
+      permit.reasons.map(({ words }) => words).join(' '),
+      ...(works ? [['Cue and drill', onWork] as [string, () => void]] : []),
+    );
+  if (works) return line(undefined, works, ['Cue and drill', onWork]);
   return line(
     undefined,
     `${technique.loadSpeed === 'fast' ? 'Fast lock: put it on slowly. ' : ''}Tap early, release at once.`,

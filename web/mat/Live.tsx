@@ -28,7 +28,8 @@ const OverridePanel = part(() => import('./OverridePanel'));
 const RepsPanel = part(() => import('./RepsPanel'));
 const PairsPanel = part(() => import('./PairsPanel'));
 const PlayPanel = part(() => import('./PlayPanel'));
-const panels = [CarePanel, KeyList, OverridePanel, RepsPanel, PairsPanel, PlayPanel];
+const WorkPanel = part(() => import('./WorkPanel'));
+const panels = [CarePanel, KeyList, OverridePanel, RepsPanel, PairsPanel, PlayPanel, WorkPanel];
 const noTask = { task: [], called: false };
 /** When the Mat has been opened: the network may be gone when a panel is wanted. */
 const fetchPanelsMs = 2000;
@@ -279,6 +280,7 @@ function Live(opened: Opened) {
         ended={now.endedAt !== null}
         onReopen={() => change({ is: 'go on' })}
         onOverride={() => setOver({ is: 'let' })}
+        onWork={() => setOver({ is: 'work' })}
         onNote={() => view.stopped && setOver({ is: 'care', note: view.stopped, people: members })}
       />
       <Stage ref={stage}>
@@ -369,6 +371,24 @@ function Live(opened: Opened) {
                   technique: technique.id,
                   reason,
                 },
+              })
+            }
+            close={() => setOver(null)}
+          />
+        )}
+        {over?.is === 'work' && view.work && (
+          <WorkPanel
+            work={view.work}
+            breakdown={breakdown}
+            side={turn.side}
+            name={nameOf(turn.student)}
+            startsHere={view.span.from === view.work.how.checkpoint}
+            onStart={(here) =>
+              change({
+                is: 'span',
+                pair: [...members],
+                from: here ? view.work!.how.checkpoint : session.from,
+                to: view.span.to,
               })
             }
             close={() => setOver(null)}

@@ -40,6 +40,8 @@ export interface Work {
   rung: Rung;
   counts: boolean;
   test: SignOff;
+  /** With what cue and drill, and what earlier sessions said. */
+  how: Prescribed;
 }
 
 /** Everything that a tile shows of a pair, and that the stage needs when it is the active one. */
@@ -156,6 +158,7 @@ export const workOf = (
         rung: one.rung,
         counts: rung >= one.rung,
         test: signOffAt(breakdown, log.of(student), one),
+        how: one,
       }
     : null;
 };

@@ -43,7 +43,8 @@ export type Over =
   | { is: 'let' }
   | { is: 'pairs' }
   | { is: 'play' }
-  | { is: 'reps' };
+  | { is: 'reps' }
+  | { is: 'work' };
 
 /** How long the clock's signal stays on the screen. */
 const flashForMs = 2500;

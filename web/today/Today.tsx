@@ -174,7 +174,8 @@ function Corrections({ technique: id }: { technique: string }) {
               </List>
               {due.length === 0 && <Quiet>Nobody has enough reps for a verdict yet.</Quiet>}
               <p style={{ marginTop: '0.9rem' }}>
-                <Link to={`/readings/${id}`}>The whole squad</Link>
+                <Link to={`/correct?technique=${id}`}>Decide for tonight</Link>,{' '}
+                <Link to={`/readings/${id}`}>the whole squad</Link>
                 {watch > 0 &&
                   `, of whom ${many(watch, 'student')} ${watch === 1 ? 'needs' : 'need'} more reps first`}
               </p>

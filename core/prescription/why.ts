@@ -1,0 +1,71 @@
+import { type Breakdown, type Id, placeOf, readFor, type Side } from '../breakdown';
+import type { Drill } from '../drills';
+import { percent, sure } from '../words';
+import type { Candidate, Prescription, RuleFired } from './prescribe';
+import type { Worked } from './worked';
+import { fellAbove } from './worked';
+
+type Correction = Extract<Prescription, { kind: 'correct' }>;
+
+const rulesInWords: Readonly<Record<RuleFired, string>> = {
+  'fundamentals first': 'What something else stands on comes before it.',
+  'one rung above the highest tried at most':
+    'A higher rung might teach more, but only one above the highest that was tried is asked for.',
+  'the house allows no higher rung': 'The house’s rules allow this student no higher rung.',
+  'never free sparring': 'Free sparring is never asked for: nobody can start it at a point, nor count it.',
+  'the worse side first': 'The worse side comes first.',
+  'starts here because few get this far': 'Fewer than half of the reps get this far, so they start here.',
+  'stops here because the drill does': 'The drill ends where the point is made.',
+};
+
+/** A tenth of a percent is told: what a dose brings is often less than one. */
+const points = (share: number): string => `${(share * 100).toFixed(1)} points`;
+
+const lost: Readonly<Record<NonNullable<Candidate['lostBy']>, string>> = {
+  'brings less': 'it brings less',
+  'stands on it': 'it stands on this one, which breaks too often',
+  declined: 'a coach has declined it',
+  'signed off': 'it is signed off',
+  'not clear yet': 'it would bring more, but that is not clear yet',
+  'nothing to gain':
+    'it breaks no more often than where the squad’s best quarter does, or nothing of this student points at it',
+};
+
+/** Why this and not another: a line for what was chosen, a line for each that lost, and the rules that decided beside. */
+export function whyWords(
+  breakdown: Breakdown,
+  { reason }: Pick<Correction, 'reason'>,
+  lead: Side,
+  drills: readonly Drill[],
+): { chosen: string; others: string[]; rules: string[] } {
+  const point = (id: Id) =>
+    `${placeOf(breakdown, id) + 1} “${readFor(breakdown.checkpoints[placeOf(breakdown, id)]!.title, lead)}”`;
+  const drill = (id: Id | null) => drills.find((one) => one.id === id)?.title ?? 'the point by itself';
+  const numbers = ({ rise, minutes, rung, hold }: Candidate) =>
+    `${points(rise)} of the finish rate in ${minutes} minutes at rung ${rung}, where about ${percent(hold)} hold`;
+  const [chosen, ...others] = reason.candidates;
+  return {
+    chosen: `${point(chosen!.checkpoint)}, with “${drill(chosen!.drill)}”: a dose is expected to bring ${numbers(chosen!)}. It is above its target with a chance of ${sure(chosen!.above)}.`,
+    others: others.map(
+      (one) => `${point(one.checkpoint)}: ${numbers(one)}. Not this one: ${lost[one.lostBy!]}.`,
+    ),
+    rules: reason.rules.map((rule) => rulesInWords[rule]),
+  };
+}
+
+/** Whether a correction worked, in one or two sentences with their numbers; honest about what would have been seen anyway. */
+export function workedWords({ before, after, chance, untouched }: Worked): string {
+  const of = ({ failed, seen }: Worked['before']) => `${failed} of ${seen}`;
+  if (chance === null)
+    return `Not enough reps yet to say: ${before.seen} before, ${after.seen} since; five of each at least.`;
+  const counts = `Lost ${of(before)} before, ${of(after)} since`;
+  const raw = before.failed / before.seen;
+  const anyway =
+    untouched !== null && untouched < raw - 0.02
+      ? ` It was picked because it looked worst: untouched, about ${percent(untouched)} would be lost, not ${percent(raw)}.`
+      : '';
+  if (chance < fellAbove)
+    return `No sign that it did: ${counts.toLowerCase()} (chance that it fell ${sure(chance)}).${anyway}`;
+  const beyond = untouched === null || after.hazard.high < untouched;
+  return `${beyond ? 'It fell' : 'It fell, though no further than it may have by itself'}: ${counts.toLowerCase()} (chance ${sure(chance)}).${anyway}`;
+}

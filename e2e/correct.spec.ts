@@ -1,0 +1,143 @@
+import type { Page } from '@playwright/test';
+import { allSaved, enterDemo, select } from './steps';
+import { expect, test } from './instance';
+
+const cards = (page: Page) => page.getByRole('article');
+const card = (page: Page, name: string) => page.getByRole('article', { name: new RegExp(`^${name}:`) });
+
+/** What the server knows of what was decided. */
+const followed = (page: Page) =>
+  page.evaluate(
+    async () =>
+      (await (await fetch('/api/prescriptions')).json()) as {
+        prescriptions: {
+          life: { student: string; state: string; held: boolean[]; terms: { rung: number } };
+        }[];
+        declined: { student: string; reason: string }[];
+      },
+  );
+
+test('tonight’s corrections are decided by keyboard, on or off the network, and every device hears of it', async ({
+  page,
+  context,
+  demo,
+}) => {
+  await enterDemo(page, demo.url);
+  await page.getByRole('link', { name: 'Decide for tonight' }).click();
+  await expect(page.getByRole('heading', { name: 'What to correct tonight' })).toBeVisible();
+  await select(page, /^Technique:/, 'Rear strangle');
+  await expect(cards(page).first()).toBeVisible();
+  await expect(page.getByText(/share it: one demonstration serves them all/).first()).toBeVisible();
+
+  // Why this and not another, with what each would have brought.
+  const amara = card(page, 'Amara');
+  await amara.getByRole('button', { name: 'Why this and not another' }).click();
+  await expect(amara).toContainText(
+    /6 “Back of the hand behind the head”, with “.+”: a dose is expected to bring/,
+  );
+  await expect(amara).toContainText(/4 “Arm deep under the chin”: .* Not this one: it brings less/);
+
+  await amara.focus();
+  await page.keyboard.press('a');
+  await expect(amara).toHaveAccessibleName('Amara: agreed');
+  await page.keyboard.press('u');
+  await expect(amara).toHaveAccessibleName('Amara: open');
+  await page.keyboard.press('a');
+
+  // Without a network it counts at once, outlives a reload, and is told when there is one.
+  const other = cards(page).filter({ hasNotText: 'Amara' }).first();
+  const name = ((await other.getAttribute('aria-label')) ?? '').split(':')[0]!;
+  await context.setOffline(true);
+  await card(page, name).focus();
+  await page.keyboard.press('d');
+  await page.getByLabel('Or in your own words').fill('a sore elbow');
+  await page.keyboard.press('Enter');
+  await expect(card(page, name)).toHaveAccessibleName(`${name}: declined`);
+  await context.setOffline(false);
+  await expect
+    .poll(async () => (await followed(page)).declined.map(({ reason }) => reason))
+    .toEqual(['a sore elbow']);
+  await page.reload();
+  await expect(amara).toHaveAccessibleName('Amara: agreed');
+  // It is respected: nobody is asked about that checkpoint again.
+  const again = card(page, name);
+  if ((await again.count()) > 0) await expect(again).not.toContainText('a sore elbow');
+
+  // Another rung, another drill: the coach's word stands.
+  await amara.getByRole('button', { name: 'Change' }).click();
+  const sheet = page.getByRole('dialog');
+  await select(sheet, /^Rung:/, /^1 /);
+  await sheet.getByLabel('Cue').fill('Look at your own hand.');
+  await sheet.getByRole('button', { name: 'Agree to this' }).click();
+  await expect(amara).toContainText('Look at your own hand.');
+  await expect
+    .poll(async () => (await followed(page)).prescriptions.map(({ life }) => life.terms.rung))
+    .toEqual([1]);
+  await page.getByRole('link', { name: /whether it worked/ }).click();
+  await expect(page.getByRole('row', { name: /Amara/ })).toContainText('Not enough reps yet to say');
+});
+
+test('what is agreed to is on the Mat with its cue, and is signed off over two classes by tapping', async ({
+  page,
+  demo,
+}) => {
+  test.setTimeout(90_000);
+  await enterDemo(page, demo.url);
+  await page.goto(`${demo.url}/correct?technique=rear-strangle`);
+  await expect(cards(page).first()).toBeVisible();
+  const name = ((await cards(page).last().getAttribute('aria-label')) ?? '').split(':')[0]!;
+  const one = card(page, name);
+  await one.getByRole('button', { name: 'Change' }).click();
+  await page.getByRole('dialog').getByLabel('Cue').fill('Knuckles up.');
+  await select(page.getByRole('dialog'), /^Rung:/, /^2 /);
+  await page.getByRole('dialog').getByRole('button', { name: 'Agree to this' }).click();
+  await expect(one).toHaveAccessibleName(`${name}: agreed`);
+  const mine = async () => {
+    const { prescriptions } = await followed(page);
+    return prescriptions.find(({ life }) => life.student === name.toLowerCase())?.life;
+  };
+  await expect.poll(async () => (await mine())?.state).toBe('accepted');
+
+  const classOf = async (finishes: number) => {
+    await page.goto(`${demo.url}/mat/new`);
+    await select(page, /^Technique:/, 'Rear strangle');
+    const chip = page.getByRole('button', { name: new RegExp(`^${name}`) }).first();
+    await chip.click();
+    await page.getByRole('button', { name: 'Pair them' }).click();
+    await page.getByRole('button', { name: /^Start with/ }).click();
+    await expect(page.getByTestId('pair').first()).toBeVisible();
+    await page.getByRole('button', { name: 'Cue and drill' }).click();
+    await expect(page.getByRole('dialog')).toContainText('Knuckles up.');
+    const said = await page.getByRole('dialog').textContent();
+    await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
+    for (let i = 0; i < finishes; i++) {
+      await page.keyboard.press('Enter');
+      await page.waitForTimeout(120);
+    }
+    await allSaved(page);
+    return said;
+  };
+  expect(await classOf(4)).toContain('7 held in a row signs it off.');
+  await expect.poll(async () => (await mine())?.held.length).toBe(4);
+  // The next class goes on where the last one ended.
+  expect(await classOf(3)).toContain('3 more held in a row signs it off.');
+  await expect.poll(async () => (await mine())?.state).toBe('signed off');
+});
+
+test('the drills library is searched, added to and retired from', async ({ page, demo }) => {
+  await enterDemo(page, demo.url);
+  await page.goto(`${demo.url}/library/drills`);
+  await page.getByLabel('Find in the drills').fill('endurance');
+  await expect(page.getByRole('button', { name: 'Two minutes of grip play' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'One point, ten times' })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Add a drill' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel('What it is called').fill('Wall walk');
+  await sheet.getByText('grip', { exact: true }).click();
+  await sheet.getByLabel('Set-up').fill('Hold on while walking the feet up a wall.');
+  await sheet.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByLabel('Find in the drills').fill('wall walk');
+  await page.getByRole('button', { name: 'Wall walk' }).click();
+  await page.getByRole('button', { name: 'Retire it' }).click();
+  await expect(page.getByRole('button', { name: 'Wall walk (retired)' })).toBeVisible();
+});

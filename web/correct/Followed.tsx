@@ -1,0 +1,190 @@
+import { endpoints, type Followed as One } from '@ulkret/contract';
+import { readFor } from '@ulkret/core/breakdown';
+import { type LifeState, workedWords } from '@ulkret/core/prescription';
+import { Link } from 'react-router';
+import { useApi } from '../api/use-api';
+import { addressOf } from '../api/ask';
+import { useKit } from '../device/kit';
+import { DataTable } from '../ui/data-table';
+import { Fold } from '../ui/fold';
+import { Head, Page, Panel, Quiet } from '../ui/frame';
+import { Empty, Loaded } from '../ui/states';
+import { Title } from '../ui/title';
+import { dayOf, percent, range } from '../ui/words';
+
+/** Whatever wants something done stands first. */
+const order: readonly LifeState[] = [
+  'stepped back',
+  'lapsed',
+  'recheck due',
+  'in work',
+  'accepted',
+  'signed off',
+  'kept',
+  'ended',
+  'replaced',
+];
+
+/** Everything that was agreed to: how far it has come, and whether it worked. */
+export default function Followed() {
+  const told = useApi(endpoints.prescriptions);
+  const drills = useApi(endpoints.drills);
+  const kit = useKit();
+  const nameOf = (id: string) => kit.data?.students.find((one) => one.id === id)?.name ?? id;
+  const breakdownOf = (id: string) => kit.data?.techniques.find((one) => one.technique.id === id);
+  const drillOf = (id: string) => drills.data?.drills.find((one) => one.id === id)?.title ?? id;
+  const pointOf = ({ life: { technique, terms } }: One) => {
+    const checkpoints = breakdownOf(technique)?.breakdown.checkpoints ?? [];
+    const place = checkpoints.findIndex(({ id }) => id === terms.checkpoint);
+    return place < 0 ? terms.checkpoint : `${place + 1} “${readFor(checkpoints[place]!.title, terms.first)}”`;
+  };
+  return (
+    <Page>
+      <Head>
+        <div>
+          <Title>Corrections, and whether they worked</Title>
+          <Quiet>
+            <Link to="/correct">What to correct tonight</Link>
+          </Quiet>
+        </div>
+        <a href={addressOf(endpoints.exportPrescriptions)} download>
+          As CSV
+        </a>
+      </Head>
+      <Loaded of={told} what="the corrections">
+        {({ prescriptions, tells }) =>
+          prescriptions.length === 0 ? (
+            <Empty title="Nothing has been agreed to yet.">
+              <p>
+                <Link to="/correct">Decide what to correct</Link>: here it then says how far each has come.
+              </p>
+            </Empty>
+          ) : (
+            <>
+              <Panel>
+                <DataTable
+                  label="the corrections"
+                  rows={[...prescriptions].sort(
+                    (a, b) =>
+                      order.indexOf(a.life.state) - order.indexOf(b.life.state) ||
+                      (a.life.since < b.life.since ? 1 : -1),
+                  )}
+                  keyOf={({ life }) => life.id}
+                  wordsOf={(one) =>
+                    [nameOf(one.life.student), pointOf(one), one.life.state, one.life.terms.cue].join(' ')
+                  }
+                  columns={[
+                    {
+                      head: 'Who',
+                      cell: ({ life }) => (
+                        <Link to={`/readings/${life.technique}/${life.student}`}>{nameOf(life.student)}</Link>
+                      ),
+                      by: ({ life }) => nameOf(life.student),
+                    },
+                    {
+                      head: 'What',
+                      cell: (one) => (
+                        <>
+                          {pointOf(one)}
+                          <br />
+                          <Quiet as="span">
+                            {breakdownOf(one.life.technique)?.technique.name ?? one.life.technique}
+                            {one.life.terms.drill && `, ${drillOf(one.life.terms.drill)}`}, rung{' '}
+                            {one.life.terms.rung}
+                          </Quiet>
+                        </>
+                      ),
+                    },
+                    {
+                      head: 'Stands',
+                      cell: ({ life }) => (
+                        <>
+                          <strong>{life.state}</strong>
+                          {life.held.length > 0 &&
+                            `: held ${life.held.filter(Boolean).length} of ${life.held.length}`}
+                          {life.due && `, looked at again ${dayOf(life.due)}`}
+                          <Fold says="Its history">
+                            {() => (
+                              <ul>
+                                {life.events.map(({ at, by, is, words }) => (
+                                  <li key={at + is}>
+                                    {dayOf(at)}: {is} ({by}){words && `, ${words}`}
+                                  </li>
+                                ))}
+                              </ul>
+                            )}
+                          </Fold>
+                        </>
+                      ),
+                      by: ({ life }) => order.indexOf(life.state),
+                    },
+                    { head: 'Did it work?', cell: ({ worked }) => workedWords(worked) },
+                  ]}
+                />
+              </Panel>
+              <Quiet>
+                What is picked because it looks worst tends to look better by itself: compare “lost since”
+                with “untouched”, not with “before”.
+              </Quiet>
+              <Taken title="By drill" tells={tells.drill} nameOf={drillOf} />
+              <Taken title="By cue" tells={tells.cue} nameOf={(cue) => readFor(cue, 'right')} />
+              <Taken title="By who agreed to it" tells={tells.coach} nameOf={(id) => id} />
+            </>
+          )
+        }
+      </Loaded>
+    </Page>
+  );
+}
+
+/** Outcomes taken together under a name: of how many it is known, and what was lost before and since. */
+function Taken({
+  title,
+  tells,
+  nameOf,
+}: {
+  title: string;
+  tells: Readonly<
+    Record<
+      string,
+      { prescriptions: number; known: number; fell: number } & Pick<
+        One['worked'],
+        'before' | 'after' | 'untouched'
+      >
+    >
+  >;
+  nameOf: (id: string) => string;
+}) {
+  const rows = Object.entries(tells);
+  if (rows.length === 0) return null;
+  const rateOf = ({ seen, hazard }: One['worked']['before']) =>
+    seen === 0 ? '–' : `${percent(hazard.value)} (${range(hazard)}) of ${seen}`;
+  return (
+    <Panel>
+      <h2>{title}</h2>
+      <DataTable
+        label={title}
+        rows={rows}
+        keyOf={([name]) => name}
+        wordsOf={([name]) => nameOf(name)}
+        columns={[
+          { head: '', cell: ([name]) => nameOf(name), by: ([name]) => nameOf(name) },
+          {
+            head: 'Surely fell',
+            cell: ([, { fell, known, prescriptions }]) =>
+              known === 0
+                ? `not enough reps yet, of ${prescriptions}`
+                : `${fell} of ${known}${prescriptions > known ? ` (${prescriptions - known} too early to say)` : ''}`,
+            by: ([, { fell }]) => fell,
+          },
+          { head: 'Lost before', cell: ([, { before }]) => rateOf(before) },
+          { head: 'Lost since', cell: ([, { after }]) => rateOf(after) },
+          {
+            head: 'Untouched, about',
+            cell: ([, { untouched }]) => (untouched === null ? '–' : percent(untouched)),
+          },
+        ]}
+      />
+    </Panel>
+  );
+}

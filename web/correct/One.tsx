@@ -1,0 +1,157 @@
+import { type Breakdown, readFor } from '@ulkret/core/breakdown';
+import type { Drill } from '@ulkret/core/drills';
+import {
+  type Life,
+  prescriptionWords,
+  signOff,
+  signOffWords,
+  termsOf,
+  whyWords,
+} from '@ulkret/core/prescription';
+import { rungNames } from '@ulkret/core/rep';
+import type { KeyboardEvent } from 'react';
+import { Link } from 'react-router';
+import styled from 'styled-components';
+import { Button } from '../ui/button';
+import { Fold } from '../ui/fold';
+import { Quiet, Row as Line } from '../ui/frame';
+import type { Row } from './Decide';
+
+const Card = styled.article`
+  display: grid;
+  gap: 0.45rem;
+  padding: 0.8rem 0.9rem;
+  border: 1.5px solid var(--line);
+  border-left: 5px solid var(--line);
+  border-radius: 8px;
+  scroll-margin: 5rem;
+  &[data-stands='agreed'] {
+    border-left-color: var(--held);
+  }
+  &[data-stands='declined'] {
+    border-left-color: var(--muted);
+    color: var(--muted);
+  }
+  &:focus-visible {
+    outline: 3px solid var(--action);
+    outline-offset: 2px;
+  }
+  h3 {
+    font-size: 1.1rem;
+  }
+`;
+
+/** One student's correction: why, how, what stands about it, and what to do with it. */
+export function One({
+  row: { student, now },
+  breakdown,
+  drills,
+  life,
+  refused,
+  stays,
+  conflict,
+  onKeyDown,
+  accept,
+  change,
+  decline,
+  undo,
+}: {
+  row: Row;
+  breakdown: Breakdown;
+  drills: readonly Drill[];
+  /** What is agreed to; null where nothing is. */
+  life: Life | null;
+  /** Why a coach has declined it; null where nobody has. */
+  refused: string | null;
+  /** Is what is agreed to still the one to drill? */
+  stays: boolean;
+  conflict: string | null;
+  onKeyDown: (event: KeyboardEvent<HTMLElement>) => void;
+  accept: () => void;
+  change: () => void;
+  decline: () => void;
+  undo: (() => void) | null;
+}) {
+  const lead = student.mainSide;
+  const words = prescriptionWords(breakdown, now, student.name, lead);
+  const why = whyWords(breakdown, now, lead, drills);
+  const terms = life?.terms ?? termsOf(breakdown, now);
+  const drill = drills.find(({ id }) => id === terms.drill);
+  const at = breakdown.checkpoints.findIndex(({ id }) => id === terms.checkpoint);
+  const other = life !== null && terms.checkpoint !== now.checkpoint;
+  return (
+    <Card
+      tabIndex={0}
+      data-row={student.id}
+      data-stands={life ? 'agreed' : refused === null ? undefined : 'declined'}
+      aria-label={`${student.name}: ${life ? 'agreed' : refused === null ? 'open' : 'declined'}`}
+      onKeyDown={onKeyDown}
+    >
+      <Line>
+        <h3>
+          <Link to={`/readings/${breakdown.technique}/${student.id}`}>{student.name}</Link>
+        </h3>
+        {life && (
+          <Quiet as="span">
+            {life.state === 'accepted' ? 'agreed' : `${life.state}: ${signOffWords(signOff(life.held))}`}
+          </Quiet>
+        )}
+        {refused !== null && !life && <Quiet as="span">declined for four weeks: {refused}</Quiet>}
+      </Line>
+      {other && (
+        <p>
+          Works on {at + 1} “{readFor(breakdown.checkpoints[at]?.title ?? '', lead)}”.{' '}
+          {stays
+            ? 'One thing at a time: that stays first.'
+            : 'This one would bring clearly more now: accept it to change over.'}
+        </p>
+      )}
+      <p>{words.why}</p>
+      <p>
+        <strong>{drill ? drill.title : 'The point by itself'}</strong>
+        {drill && `: ${drill.setUp}`} {terms.sets} × {terms.reps}{' '}
+        {terms.sides === 'both' ? `each side, the ${terms.first} first,` : `on the ${terms.sides} side`} at
+        rung {terms.rung} ({rungNames[terms.rung]}){drill && `, about ${drill.minutes} minutes`}.
+      </p>
+      {terms.cue && <p>Cue: {readFor(terms.cue, lead)}</p>}
+      {drill?.task && <Quiet>Partner: {drill.task}</Quiet>}
+      {drill?.caution && <Quiet>{drill.caution}</Quiet>}
+      {conflict && (
+        <p role="note" style={{ color: 'var(--stop)' }}>
+          {conflict}
+        </p>
+      )}
+      <Line>
+        {(!life || (other && !stays)) && <Button onPress={accept}>Accept</Button>}
+        <Button $quiet onPress={change}>
+          Change
+        </Button>
+        {refused === null && (
+          <Button $quiet onPress={decline}>
+            Decline
+          </Button>
+        )}
+        {undo && (
+          <Button $quiet onPress={undo}>
+            Undo
+          </Button>
+        )}
+      </Line>
+      <Fold says="Why this and not another">
+        {() => (
+          <>
+            <p>{why.chosen}</p>
+            <ul>
+              {why.others.map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+            {why.rules.map((line) => (
+              <p key={line}>{line}</p>
+            ))}
+          </>
+        )}
+      </Fold>
+    </Card>
+  );
+}
