@@ -84,11 +84,12 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
     answers: '/readings/rear-strangle/answers',
     people: '/people',
     person: '/people/amara',
-    data: '/data',
+    correct: '/correct?technique=rear-strangle',
   };
   for (const [name, place] of Object.entries(places)) {
     await page.goto(url + place);
     await page.getByRole('heading', { level: 1 }).waitFor();
+    if (name === 'correct') await page.getByRole('article').first().waitFor();
     if (place.startsWith('/readings/'))
       await page
         .getByText(name === 'answers' ? 'Student by student' : 'Full reading.')
