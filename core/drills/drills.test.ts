@@ -51,19 +51,19 @@ describe('the drills for a correction', () => {
     };
     expect([nearness(own, breakdown, wanted), nearness(point, breakdown, wanted)]).toEqual([3, 2]);
     const [first, second] = drillsFor([...shippedDrills, point, own], breakdown, wanted, 2);
-    expect([first!.id, second!.id]).toEqual(['own', 'point']);
+    expect([first!.drill.id, second!.drill.id]).toEqual(['own', 'point']);
   });
   test('are found by the words of a mistake that name one, whatever their letters’ case', () => {
     const named = structuredClone(breakdown);
     named.mistakes[1]!.drills = ['  one POINT, ten times '];
     const [first] = drillsFor(shippedDrills, named, wanted, 2);
-    expect(first!.title).toBe('One point, ten times');
+    expect(first!.drill.title).toBe('One point, ten times');
     expect(drillCalled(shippedDrills, 'Something else')).toBeUndefined();
   });
   test('train the answer where the partner ends it, and never a retired one', () => {
     const answers = drillsFor(shippedDrills, breakdown, { ...wanted, mistake: null, defence: 'd2' }, 2);
     expect(answers.length).toBeGreaterThan(3);
-    expect(answers.every(({ trains }) => trains.answers)).toBe(true);
+    expect(answers.every(({ drill }) => drill.trains.answers)).toBe(true);
     expect(drillsFor([{ ...own, retired: true }], breakdown, wanted, 2)).toEqual([]);
     expect(drillsFor([own], breakdown, wanted, 3)).toEqual([]);
   });

@@ -34,22 +34,48 @@ export function nearness(drill: Drill, breakdown: Breakdown, wanted: Wanted): 0 
 
 const order = new Map(DrillKind.options.map((kind, i) => [kind, i]));
 
+/** A drill with how near it is to what is wanted. */
+export interface Near {
+  drill: Drill;
+  near: 1 | 2 | 3;
+}
+
+/** Many students want the same: a list of drills and an edition never change, so each answer is looked up once. */
+const known = new WeakMap<readonly Drill[], WeakMap<Breakdown, Map<string, readonly Near[]>>>();
+
 /** The drills for what is wanted at a rung, the nearest first; of equally near ones the plainer kind, then the shorter one. */
-export const drillsFor = (
+export function drillsFor(
   drills: readonly Drill[],
   breakdown: Breakdown,
   wanted: Wanted,
   rung: Rung,
-): Drill[] =>
+): readonly Near[] {
+  const byBreakdown = known.get(drills) ?? new WeakMap<Breakdown, Map<string, readonly Near[]>>();
+  known.set(drills, byBreakdown);
+  const answers = byBreakdown.get(breakdown) ?? new Map<string, readonly Near[]>();
+  byBreakdown.set(breakdown, answers);
+  const key = `${wanted.checkpoint} ${wanted.mistake} ${wanted.defence} ${rung}`;
+  let answer = answers.get(key);
+  if (!answer) answers.set(key, (answer = lookedUp(drills, breakdown, wanted, rung)));
+  return answer;
+}
+
+const lookedUp = (
+  drills: readonly Drill[],
+  breakdown: Breakdown,
+  wanted: Wanted,
+  rung: Rung,
+): readonly Near[] =>
   drills
     .filter(({ retired, rungs }) => !retired && rungs.low <= rung && rung <= rungs.high)
-    .map((drill) => ({ drill, near: nearness(drill, breakdown, wanted) }))
-    .filter(({ near }) => near > 0)
+    .flatMap((drill): Near[] => {
+      const near = nearness(drill, breakdown, wanted);
+      return near === 0 ? [] : [{ drill, near }];
+    })
     .sort(
       (a, b) =>
         b.near - a.near ||
         order.get(a.drill.kind)! - order.get(b.drill.kind)! ||
         a.drill.minutes - b.drill.minutes ||
         (a.drill.id < b.drill.id ? -1 : 1),
-    )
-    .map(({ drill }) => drill);
+    );

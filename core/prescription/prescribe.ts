@@ -3,7 +3,7 @@ import { type Breakdown, fundamentalsOf, Id, otherSide, Side } from '../breakdow
 import { activityAt, permit } from '../care';
 import { type Beta, betaQuantile, Estimate, tails } from '../math';
 import { type CheckpointReading, fewestReps, type Reading, sideGapAbove } from '../reading';
-import { type Drill, drillsFor, nearness } from '../drills';
+import { type Drill, drillsFor } from '../drills';
 import type { Student } from '../people';
 import { Rung, rungs } from '../rep';
 import { signOff, signOffTest } from './signoff';
@@ -307,11 +307,15 @@ function optionAt(
   const mostly = mostTaught(at, rungsOpen);
   const ways = rungsOpen.flatMap((rung): Way[] => {
     const found = drillsFor(drills, breakdown, wanted, rung);
-    const near = found[0] ? nearness(found[0], breakdown, wanted) : 0;
-    const nearest = found.filter((drill) => nearness(drill, breakdown, wanted) === near);
+    const nearest = found.filter(({ near }) => near === found[0]!.near);
     // Without a drill that fits, the point is drilled by itself, at the rung that teaches most.
     return nearest.length > 0
-      ? nearest.map((drill) => ({ rung, drill, minutes: near > 1 ? drill.minutes : usualMinutes, near }))
+      ? nearest.map(({ drill, near }) => ({
+          rung,
+          drill,
+          minutes: near > 1 ? drill.minutes : usualMinutes,
+          near,
+        }))
       : [{ rung, drill: null, minutes: usualMinutes, near: 0 }];
   });
   // At the rung that teaches most; only where no drill is made for it there, at another one.

@@ -16,6 +16,7 @@ import { Strand } from '../strand/Strand';
 import type { Answer } from '../reader/reader';
 import { useDecisions, useReading } from '../reader/use-reading';
 import { type Against, againstOf } from './against';
+import { Agreed } from './Agreed';
 import { AgainstPick } from './AgainstPick';
 import { Causes } from './Causes';
 import { Bars } from './charts';
@@ -298,7 +299,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
       </Panel>
       <div>
         {prescription && (
-          <Prescribed {...{ prescription, breakdown, name, lead, caution: technique.safetyNote }} />
+          <Prescribed {...{ prescription, breakdown, student, name, lead, caution: technique.safetyNote }} />
         )}
         {notes.length > 0 && (
           <Panel>
@@ -360,12 +361,14 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
 function Prescribed({
   prescription,
   breakdown,
+  student,
   name,
   lead,
   caution,
 }: {
   prescription: Prescription;
   breakdown: Breakdown;
+  student: string;
   name: string;
   lead: Side;
   caution: string;
@@ -377,6 +380,7 @@ function Prescribed({
       <p>{why}</p>
       {how && <p>{how}</p>}
       {prescription.kind === 'correct' && <Caution note={caution} />}
+      <Agreed student={student} breakdown={breakdown} lead={lead} />
     </Told>
   );
 }

@@ -1,0 +1,25 @@
+import { type Breakdown, placeOf, readFor, type Side } from '@ulkret/core/breakdown';
+import { signOff, signOffWords } from '@ulkret/core/prescription';
+import { Link } from 'react-router';
+import { useDeciding } from '../reader/use-deciding';
+import { Quiet } from '../ui/frame';
+
+/** What a coach has agreed to for this student, or declined; and the way to decide. */
+export function Agreed({ student, breakdown, lead }: { student: string; breakdown: Breakdown; lead: Side }) {
+  const { technique } = breakdown;
+  const { life, declined } = useDeciding().of(student, technique);
+  const point = (id: string) => {
+    const place = placeOf(breakdown, id);
+    return `${place + 1} “${readFor(breakdown.checkpoints[place]?.title ?? id, lead)}”`;
+  };
+  return (
+    <Quiet>
+      {life
+        ? `Agreed to: ${point(life.terms.checkpoint)} at rung ${life.terms.rung}, ${life.state}. ${signOffWords(signOff(life.held))} `
+        : declined
+          ? `A coach has declined ${point(declined.checkpoint)} for now: ${declined.reason} `
+          : 'Nothing is agreed to yet. '}
+      <Link to={`/correct?technique=${technique}`}>Decide</Link>
+    </Quiet>
+  );
+}
