@@ -29,7 +29,7 @@ export interface Endpoint<
   bodyType?: 'text/csv';
   output: Output;
   /** Anything but JSON in one piece: the answer is a text, or its parts one after the other. */
-  outputType?: 'text/csv' | 'text/event-stream' | 'application/json';
+  outputType?: 'text/csv' | 'text/calendar' | 'text/event-stream' | 'application/json';
 }
 
 export type InputOf<E> =

@@ -50,6 +50,16 @@ export const prescriptionsEndpoints = {
     output: z.string(),
     outputType: 'text/csv',
   }),
+  exportWeeks: define({
+    method: 'get',
+    path: '/api/export/weeks.ics',
+    who: 'assistant',
+    summary:
+      'One student’s weeks as iCalendar: what is worked on, and when what is signed off is looked at again; of nobody else',
+    query: z.object({ student: Id }),
+    output: z.string(),
+    outputType: 'text/calendar',
+  }),
   drills: define({
     method: 'get',
     path: '/api/drills',

@@ -5,6 +5,15 @@ import { expect, test } from './instance';
 const cards = (page: Page) => page.getByRole('article');
 const card = (page: Page, name: string) => page.getByRole('article', { name: new RegExp(`^${name}:`) });
 
+/** Somebody whose correction is still open, and whom no other test of this academy is about. */
+async function nobodys(page: Page): Promise<string> {
+  const names = await cards(page).evaluateAll((all) =>
+    all.map((one) => one.getAttribute('aria-label') ?? ''),
+  );
+  const told = /^(Amara|Davor|Hana|Jomo|Chiara|Oisin|Gudrun|Quang|Nasrin|Rosalba|Mireille|Katya)\b/;
+  return names.find((one) => one.endsWith(': open') && !told.test(one))!.split(':')[0]!;
+}
+
 /** What the server knows of what was decided. */
 const followed = (page: Page) =>
   page.evaluate(
@@ -45,8 +54,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   await page.keyboard.press('a');
 
   // Without a network it counts at once, outlives a reload, and is told when there is one.
-  const other = cards(page).filter({ hasNotText: 'Amara' }).first();
-  const name = ((await other.getAttribute('aria-label')) ?? '').split(':')[0]!;
+  const name = await nobodys(page);
   await context.setOffline(true);
   await card(page, name).focus();
   await page.keyboard.press('d');
@@ -85,10 +93,7 @@ test('what is agreed to is on the Mat with its cue, and is signed off over two c
   await enterDemo(page, demo.url);
   await page.goto(`${demo.url}/correct?technique=rear-strangle`);
   await expect(cards(page).first()).toBeVisible();
-  const open = cards(page)
-    .filter({ hasNotText: /Amara|Quang/ })
-    .and(page.getByRole('article', { name: /: open$/ }));
-  const name = ((await open.first().getAttribute('aria-label')) ?? '').split(':')[0]!;
+  const name = await nobodys(page);
   const one = card(page, name);
   await one.getByRole('button', { name: 'Change' }).click();
   await page.getByRole('dialog').getByLabel('Cue').fill('Knuckles up.');

@@ -6,3 +6,4 @@ export * from './prescriptions-csv';
 export * from './reading-json';
 export * from './reps-csv';
 export * from './table-csv';
+export * from './weeks-ics';

@@ -18,6 +18,7 @@ export const Live: Page = part(() => import('../mat/Live'));
 export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/', part(() => import('../today/Today'))],
   ['/correct', part(() => import('../correct/Decide'))],
+  ['/correct/card/:student', part(() => import('../correct/Card'))],
   ['/correct/followed', part(() => import('../correct/Followed'))],
   ['/library', part(() => import('../library/Library'))],
   ['/library/new', part(async () => ({ default: (await import('../library/Library')).NewTechnique }))],

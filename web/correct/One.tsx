@@ -131,6 +131,7 @@ export function One({
             Decline
           </Button>
         )}
+        {life && <Link to={`/correct/card/${student.id}`}>Card</Link>}
         {undo && (
           <Button $quiet onPress={undo}>
             Undo

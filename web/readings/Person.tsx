@@ -2,9 +2,10 @@ import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import type { Prescription } from '@ulkret/core/prescription';
 import type { Student } from '@ulkret/core/people';
 import { Link, useParams } from 'react-router';
+import { addressOf } from '../api/ask';
 import { useApi } from '../api/use-api';
 import { useDecidedOn, useFreshReadings, useRoom } from '../reader/use-reading';
-import { Head, Page, Quiet } from '../ui/frame';
+import { Head, Page, Quiet, Row } from '../ui/frame';
 import { Empty, Loaded } from '../ui/states';
 import { Title } from '../ui/title';
 import { atKnot, Doors } from './Doors';
@@ -40,6 +41,12 @@ export default function PersonPage() {
                     On everything that {student.name} has drilled; the knot to correct first is marked.
                   </Quiet>
                 </div>
+                <Row>
+                  <Link to={`/correct/card/${id}`}>Their card</Link>
+                  <a href={addressOf(endpoints.exportWeeks, { query: { student: id } })} download>
+                    Their weeks as a calendar
+                  </a>
+                </Row>
               </Head>
               <Loaded of={techniques} what="the library">
                 {({ techniques: rows }) => (
