@@ -42,7 +42,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   const amara = card(page, 'Amara');
   await amara.getByRole('button', { name: 'Why this and not another' }).click();
   await expect(amara).toContainText(
-    /6 “Back of the hand behind the head”, with “.+”: a dose is expected to bring/,
+    /6 “Back of the hand behind the head”, with “.+”: one evening’s reps should bring/,
   );
   await expect(amara).toContainText(/4 “Arm deep under the chin”: .* Not this one: it brings less/);
 

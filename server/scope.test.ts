@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { type Endpoint, endpoints } from '@ulkret/contract';
 import type { Express } from 'express';
 import { shippedDrills } from '@ulkret/core/drills';
-import { aRep, factId, plainBreakdown } from '../core/test';
+import { aRep, factId, plainBreakdown, someTerms } from '../core/test';
 import { createServer } from './index';
 import { secondLooks } from './db/schema';
 import { aStudent, anAcademy, signedIn, testTechnique, settingsOf } from './test/academy';
@@ -14,20 +14,7 @@ const session = factId(8000);
 const at = new Date(Date.now() - 86_400_000).toISOString();
 const told = (n: number) => ({ id: factId(n), session, at, observer: 'coach' });
 
-const terms = {
-  checkpoint: 'c2',
-  mistake: null,
-  defence: null,
-  cue: `${mark} first`,
-  drill: null,
-  rung: 2,
-  sides: 'both',
-  first: 'right',
-  reps: 10,
-  sets: 2,
-  startAt: null,
-  endAt: null,
-};
+const terms = { ...someTerms, checkpoint: 'c2', mistake: null, cue: `${mark} first` };
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;
 let elsewhere: typeof database;

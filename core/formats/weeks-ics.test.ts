@@ -1,37 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import ICAL from 'ical.js';
-import type { Life } from '../prescription';
-import { factId } from '../test';
+import { aLife, factId } from '../test';
 import { weeksIcs } from '.';
-
-const life = (n: number, of: Partial<Life>): Life => ({
-  id: factId(n),
-  student: 'ada',
-  technique: 'test-lock',
-  edition: 1,
-  by: 'coach',
-  since: '2026-03-05T18:00:00.000Z',
-  terms: {
-    checkpoint: 'c3',
-    mistake: null,
-    defence: null,
-    cue: 'Elbow; first, always.',
-    drill: null,
-    rung: 2,
-    sides: 'both',
-    first: 'right',
-    reps: 10,
-    sets: 2,
-    startAt: null,
-    endAt: null,
-  },
-  stood: null,
-  state: 'in work',
-  held: [],
-  due: null,
-  events: [],
-  ...of,
-});
 
 // Read back by ical.js, a general reader of RFC 5545.
 describe('a student’s weeks as a calendar', () => {
@@ -39,10 +9,10 @@ describe('a student’s weeks as a calendar', () => {
   const how =
     'Cue: Elbow; first, always.\nDrill: “Hang on”, 2 × 10 a side, at rung 2, ' + 'slowly '.repeat(30);
   const entries = [
-    { life: life(1, {}), title: 'Test lock: 3 Point 3', how },
-    { life: life(2, { state: 'kept', due: '2026-04-02T18:00:00.000Z' }), title: 'Test lock: 1', how },
-    { life: life(3, { state: 'recheck due', due: '2026-03-01T18:00:00.000Z' }), title: 'Test lock: 2', how },
-    { life: life(4, { state: 'ended' }), title: 'Test lock: 4', how },
+    { life: aLife(1), title: 'Test lock: 3 Point 3', how },
+    { life: aLife(2, { state: 'kept', due: '2026-04-02T18:00:00.000Z' }), title: 'Test lock: 1', how },
+    { life: aLife(3, { state: 'recheck due', due: '2026-03-01T18:00:00.000Z' }), title: 'Test lock: 2', how },
+    { life: aLife(4, { state: 'ended' }), title: 'Test lock: 4', how },
   ];
   const read = (text: string) =>
     new ICAL.Component(ICAL.parse(text) as unknown[]).getAllSubcomponents('vevent').map((one) => {

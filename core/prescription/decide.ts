@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { type Breakdown, Id } from '../breakdown';
 import { defaultHalfLifeDays, everything, type SquadReading, usualWeeks } from '../reading';
-import { type Known, prescribe, Prescription } from './prescribe';
+import type { Known } from './options';
+import { prescribe } from './prescribe';
+import { Prescription } from './prescription';
 
 /** What to do next with one student on one technique. */
 export const Decision = z.object({ student: Id, prescription: Prescription });

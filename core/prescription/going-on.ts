@@ -1,5 +1,5 @@
 import type { Life } from './life';
-import type { Prescription } from './prescribe';
+import type { Prescription } from './prescription';
 
 /** A correction in work gives way to another one that brings so many times as much a minute. */
 export const givesWayAt = 1.25;

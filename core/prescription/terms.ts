@@ -1,8 +1,6 @@
 import type { Breakdown } from '../breakdown';
-import type { Prescription } from './prescribe';
+import type { Correction } from './prescription';
 import type { Stood, Terms } from './step';
-
-type Correction = Extract<Prescription, { kind: 'correct' }>;
 
 /** What a correction proposes, as it is agreed to when nobody changes anything. */
 export function termsOf(breakdown: Breakdown, correction: Correction): Terms {

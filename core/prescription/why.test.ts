@@ -4,8 +4,8 @@ import { prescriptionsCsv } from '../formats';
 import { betaEstimate } from '../math';
 import { shippedDrills } from '../drills';
 import { plainReading } from '../reading';
-import { aRep, factId, plainBreakdown, questionOf } from '../test';
-import { fellAbove, type Life, prescribe, type Worked, workedWords, whyWords } from '.';
+import { aLife, aRep, plainBreakdown, questionOf, someTerms } from '../test';
+import { fellAbove, prescribe, type Worked, workedWords, whyWords } from '.';
 
 const breakdown = plainBreakdown(5);
 const times = (n: number, fields: Parameters<typeof aRep>[0]) =>
@@ -27,11 +27,11 @@ describe('the words of a reason', () => {
     if (told.kind !== 'correct') throw new Error('it is clear');
     const { chosen, others, rules } = whyWords(breakdown, told, 'right', shippedDrills);
     expect(chosen).toMatch(
-      /^2 “Point 2”, with “.+”: a dose is expected to bring \d+\.\d points of the finish rate in \d+ minutes at rung \d/,
+      /^2 “Point 2”, with “.+”: one evening’s reps should bring about \d+\.\d points more of the finish rate in \d+ minutes at rung \d/,
     );
     expect(others.length).toBe(told.reason.candidates.length - 1);
     for (const line of others) expect(line).toMatch(/^\d “Point \d”: .+ Not this one: .+\.$/);
-    expect(rules).toContain('What something else stands on comes before it.');
+    expect(rules).toContain('What something else depends on comes first.');
   });
 });
 
@@ -67,33 +67,7 @@ describe('the words of whether it worked', () => {
 
 describe('prescriptions as CSV', () => {
   test('are a row each, with a column for everything that is agreed to', () => {
-    const life: Life = {
-      id: factId(1),
-      student: 'ada',
-      technique: 'test-lock',
-      edition: 1,
-      by: 'coach',
-      since: '2026-03-05T18:00:00.000Z',
-      terms: {
-        checkpoint: 'c3',
-        mistake: 'm3',
-        defence: null,
-        cue: '=elbow, first',
-        drill: null,
-        rung: 2,
-        sides: 'both',
-        first: 'right',
-        reps: 10,
-        sets: 2,
-        startAt: null,
-        endAt: null,
-      },
-      stood: null,
-      state: 'in work',
-      held: [true, false],
-      due: null,
-      events: [],
-    };
+    const life = aLife(1, { terms: { ...someTerms, cue: '=elbow, first' }, held: [true, false] });
     const worked: Worked = { before: period(12, 9), after: period(2, 1), chance: null, untouched: null };
     const [head, row, end] = prescriptionsCsv([{ life, worked }]).split('\r\n');
     expect(head!.split(',')).toContain('chance_fell');

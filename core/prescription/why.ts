@@ -1,14 +1,11 @@
 import { type Breakdown, type Id, placeOf, readFor, type Side } from '../breakdown';
 import type { Drill } from '../drills';
 import { percent, sure } from '../words';
-import type { Candidate, Prescription, RuleFired } from './prescribe';
-import type { Worked } from './worked';
-import { fellAbove } from './worked';
-
-type Correction = Extract<Prescription, { kind: 'correct' }>;
+import type { Candidate, Correction, RuleFired } from './prescription';
+import { fellAbove, type Worked } from './worked';
 
 const rulesInWords: Readonly<Record<RuleFired, string>> = {
-  'fundamentals first': 'What something else stands on comes before it.',
+  'fundamentals first': 'What something else depends on comes first.',
   'one rung above the highest tried at most':
     'A higher rung might teach more, but only one above the highest that was tried is asked for.',
   'the house allows no higher rung': 'The house’s rules allow this student no higher rung.',
@@ -19,16 +16,16 @@ const rulesInWords: Readonly<Record<RuleFired, string>> = {
 };
 
 /** A tenth of a percent is told: what a dose brings is often less than one. */
-const points = (share: number): string => `${(share * 100).toFixed(1)} points`;
+const points = (share: number): string => `about ${(share * 100).toFixed(1)} points`;
 
 const lost: Readonly<Record<NonNullable<Candidate['lostBy']>, string>> = {
   'brings less': 'it brings less',
-  'stands on it': 'it stands on this one, which breaks too often',
+  'stands on it': 'it depends on this one, which breaks too often',
   declined: 'a coach has declined it',
   'signed off': 'it is signed off',
   'not clear yet': 'it would bring more, but that is not clear yet',
   'nothing to gain':
-    'it breaks no more often than where the squad’s best quarter does, or nothing of this student points at it',
+    'it breaks no more often than for the squad’s best quarter, or this student was never lost there',
 };
 
 /** Why this and not another: a line for what was chosen, a line for each that lost, and the rules that decided beside. */
@@ -42,10 +39,10 @@ export function whyWords(
     `${placeOf(breakdown, id) + 1} “${readFor(breakdown.checkpoints[placeOf(breakdown, id)]!.title, lead)}”`;
   const drill = (id: Id | null) => drills.find((one) => one.id === id)?.title ?? 'the point by itself';
   const numbers = ({ rise, minutes, rung, hold }: Candidate) =>
-    `${points(rise)} of the finish rate in ${minutes} minutes at rung ${rung}, where about ${percent(hold)} hold`;
+    `${points(rise)} more of the finish rate in ${minutes} minutes at rung ${rung}, where about ${percent(hold)} hold`;
   const [chosen, ...others] = reason.candidates;
   return {
-    chosen: `${point(chosen!.checkpoint)}, with “${drill(chosen!.drill)}”: a dose is expected to bring ${numbers(chosen!)}. It is above its target with a chance of ${sure(chosen!.above)}.`,
+    chosen: `${point(chosen!.checkpoint)}, with “${drill(chosen!.drill)}”: one evening’s reps should bring ${numbers(chosen!)}. Chance that it breaks too often: ${sure(chosen!.above)}.`,
     others: others.map(
       (one) => `${point(one.checkpoint)}: ${numbers(one)}. Not this one: ${lost[one.lostBy!]}.`,
     ),
@@ -62,7 +59,7 @@ export function workedWords({ before, after, chance, untouched }: Worked): strin
   const raw = before.failed / before.seen;
   const anyway =
     untouched !== null && untouched < raw - 0.02
-      ? ` It was picked because it looked worst: untouched, about ${percent(untouched)} would be lost, not ${percent(raw)}.`
+      ? ` It was picked because it looked worst: left alone, about ${percent(untouched)} would be lost, not ${percent(raw)}.`
       : '';
   if (chance < fellAbove)
     return `No sign that it did: ${counts.toLowerCase()} (chance that it fell ${sure(chance)}).${anyway}`;

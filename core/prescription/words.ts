@@ -2,7 +2,7 @@ import { type Breakdown, type Id, placeOf, readFor, type Side } from '../breakdo
 import { fewestReps } from '../reading';
 import { rungNames } from '../rep';
 import { many, percent, range } from '../words';
-import type { Prescription } from './prescribe';
+import type { Prescription } from './prescription';
 
 /** The prescription as a coach would say it: what, why, and how much, each with its numbers. */
 export interface PrescriptionWords {

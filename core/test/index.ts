@@ -8,6 +8,7 @@ import {
   type Question,
   tallyWeeks,
 } from '../reading';
+import type { Life, Terms } from '../prescription';
 import { Rep, type Rep as RepType } from '../rep';
 
 /** Small made-up breakdowns and reps for the tests of every package; nothing in the program imports this. */
@@ -146,3 +147,36 @@ export const aRep = (
     ...(fields.outcome === 'left' && { by: null }),
     ...Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)),
   });
+
+/** A correction of c3 as it may be agreed to. */
+export const someTerms: Terms = {
+  checkpoint: 'c3',
+  mistake: 'm3',
+  defence: null,
+  cue: 'Elbow; first, always.',
+  drill: null,
+  rung: 2,
+  sides: 'both',
+  first: 'right',
+  reps: 10,
+  sets: 2,
+  startAt: null,
+  endAt: null,
+};
+
+/** Ada's prescription of those terms, in work. */
+export const aLife = (n: number, of: Partial<Life> = {}): Life => ({
+  id: factId(n),
+  student: 'ada',
+  technique: 'test-lock',
+  edition: 1,
+  by: 'coach',
+  since: '2026-03-05T18:00:00.000Z',
+  terms: someTerms,
+  stood: null,
+  state: 'in work',
+  held: [],
+  due: null,
+  events: [],
+  ...of,
+});

@@ -1,9 +1,8 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { type Drill, shippedDrills } from '@ulkret/core/drills';
-import type { prescribe } from '@ulkret/core/prescription';
 import { type Life, livesOf, type Prescription, type Step, termsOf } from '@ulkret/core/prescription';
 import type { Express } from 'express';
-import { aRep, factId, plainBreakdown } from '../../core/test';
+import { aRep, factId, plainBreakdown, someTerms } from '../../core/test';
 import { createServer } from '../index';
 import { anAcademy, settingsOf, signedIn } from '../test/academy';
 import { freshDatabase } from '../test/database';
@@ -98,10 +97,7 @@ describe('a correction that is followed', () => {
   });
 
   test('is refused by name where it cannot be', async () => {
-    const terms = termsOf(breakdown, {
-      ...(prescribeSomething() as Extract<Prescription, { kind: 'correct' }>),
-      checkpoint: 'c9',
-    });
+    const terms = { ...someTerms, checkpoint: 'c9' };
     const nowhere = step(1, { is: 'accepted', terms, stood: null });
     expect(await send({ steps: [nowhere] })).toEqual([
       'terms: edition 1 of test-lock has no checkpoint "c9"',
@@ -118,18 +114,6 @@ describe('a correction that is followed', () => {
     expect(reason).toContain('say in a few words why not');
   });
 });
-
-/** Any correction, for a test of what is wrong with it. */
-function prescribeSomething(): Prescription {
-  const at = {
-    checkpoint: 'c3',
-    mistake: null,
-    defence: null,
-    drill: null,
-    dose: { rung: 2, sides: 'both', first: 'right', reps: 10, sets: 2, startAt: null, endAt: null },
-  };
-  return at as unknown as ReturnType<typeof prescribe>;
-}
 
 describe('the drills library', () => {
   test('is what ships, with what an academy has added, changed or retired', async () => {

@@ -122,7 +122,7 @@ function Work({ life, lead }: { life: Life; lead: 'right' | 'left' }) {
           <>
             <dt>Why</dt>
             <dd>
-              {stood.failed} of {many(stood.reached, 'rep')} that got this far were lost by it.
+              Lost by it in {many(stood.failed, 'rep')}, held in {stood.reached - stood.failed}.
             </dd>
           </>
         )}

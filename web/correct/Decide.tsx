@@ -3,7 +3,7 @@ import { type Breakdown, placeOf, readFor, type Technique } from '@ulkret/core/b
 import { activityAt, lastBeforeLoad, neutralRules, permit } from '@ulkret/core/care';
 import type { Drill } from '@ulkret/core/drills';
 import type { Student } from '@ulkret/core/people';
-import { goesOn, type Prescription, stoodOn, termsOf } from '@ulkret/core/prescription';
+import { type Correction, goesOn, stoodOn, termsOf } from '@ulkret/core/prescription';
 import { type KeyboardEvent, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import styled from 'styled-components';
@@ -16,6 +16,7 @@ import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { Select } from '../ui/select';
 import { Empty, Loaded } from '../ui/states';
 import { Title } from '../ui/title';
+import { toast } from '../ui/toast';
 import { many } from '../ui/words';
 import { ChangeTerms } from './ChangeTerms';
 import { DeclineSheet } from './DeclineSheet';
@@ -37,7 +38,6 @@ const Group = styled.section`
   }
 `;
 
-type Correction = Extract<Prescription, { kind: 'correct' }>;
 export interface Row {
   student: Student;
   now: Correction;
@@ -240,7 +240,15 @@ function Tonight({
                         )}
                       </div>
                       {open.length > 1 && (
-                        <Button $quiet onPress={() => open.forEach(accept)}>
+                        <Button
+                          $quiet
+                          onPress={() => {
+                            const made = open.map(accept);
+                            toast(`Agreed for ${many(made.length, 'student')}.`, () =>
+                              made.forEach(deciding.undo),
+                            );
+                          }}
+                        >
                           Accept all {open.length}
                         </Button>
                       )}

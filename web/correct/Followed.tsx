@@ -124,7 +124,7 @@ export default function Followed() {
               </Panel>
               <Quiet>
                 What is picked because it looks worst tends to look better by itself: compare “lost since”
-                with “untouched”, not with “before”.
+                with “left alone”, not with “before”.
               </Quiet>
               <Taken title="By drill" tells={tells.drill} nameOf={drillOf} />
               <Taken title="By cue" tells={tells.cue} nameOf={(cue) => readFor(cue, 'right')} />
@@ -170,7 +170,7 @@ function Taken({
         columns={[
           { head: '', cell: ([name]) => nameOf(name), by: ([name]) => nameOf(name) },
           {
-            head: 'Surely fell',
+            head: 'Clearly fell',
             cell: ([, { fell, known, prescriptions }]) =>
               known === 0
                 ? `not enough reps yet, of ${prescriptions}`
@@ -180,7 +180,7 @@ function Taken({
           { head: 'Lost before', cell: ([, { before }]) => rateOf(before) },
           { head: 'Lost since', cell: ([, { after }]) => rateOf(after) },
           {
-            head: 'Untouched, about',
+            head: 'Left alone, about',
             cell: ([, { untouched }]) => (untouched === null ? '–' : percent(untouched)),
           },
         ]}

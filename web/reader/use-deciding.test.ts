@@ -1,22 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
-import type { Life, Step, Terms } from '@ulkret/core/prescription';
-import { factId } from '../../core/test';
+import type { Life, Step } from '@ulkret/core/prescription';
+import { aLife, factId, someTerms } from '../../core/test';
 import { standingOf } from './use-deciding';
 
-const terms: Terms = {
-  checkpoint: 'c3',
-  mistake: null,
-  defence: null,
-  cue: 'Elbow first.',
-  drill: null,
-  rung: 2,
-  sides: 'both',
-  first: 'right',
-  reps: 10,
-  sets: 2,
-  startAt: null,
-  endAt: null,
-};
+const terms = someTerms;
 const at = (hour: number) => `2026-03-05T${hour}:00:00.000Z`;
 let made = 0;
 const step = (hour: number, does: Step['does']): Step => ({
@@ -30,20 +17,7 @@ const step = (hour: number, does: Step['does']): Step => ({
   does,
 });
 const accept = (hour: number) => step(hour, { is: 'accepted', terms, stood: null });
-const life = (id: string, state: Life['state'] = 'in work'): Life => ({
-  id,
-  student: 'ada',
-  technique: 'test-lock',
-  edition: 1,
-  by: 'coach',
-  since: at(10),
-  terms,
-  stood: null,
-  state,
-  held: [true],
-  due: null,
-  events: [],
-});
+const life = (id: string, state: Life['state'] = 'in work') => aLife(1, { id, state, held: [true] });
 const told = (...lives: Life[]): NonNullable<Parameters<typeof standingOf>[0]> => ({
   asOf: at(12),
   prescriptions: lives.map((one) => ({ life: one }) as never),

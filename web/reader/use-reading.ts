@@ -26,7 +26,7 @@ const gatherMs = 3000;
 const restFor = 20;
 const longestRestMs = 8000;
 const keyHead = 'reading';
-const asked = [endpoints.decisions.path, endpoints.rates.path];
+const asked = [endpoints.decisions.path, endpoints.rates.path, endpoints.prescriptions.path];
 
 /** Reads again what the pages show, from the reps as they are now. */
 const readAgain = () =>

@@ -1,0 +1,172 @@
+import { type Breakdown, type Id, type Side } from '../breakdown';
+import { activityAt, permit } from '../care';
+import { type Drill, drillsFor } from '../drills';
+import type { Student } from '../people';
+import type { CheckpointReading, Reading } from '../reading';
+import { type Rung, rungs } from '../rep';
+import type { Candidate } from './prescription';
+import { signOffTest } from './signoff';
+import { bestHold, drilledHold, fallOf, type Falls, riseOf, taught } from './value';
+
+/** Free sparring is never dosed: nobody can start it at a checkpoint, nor count it. */
+export const highestDosed: Rung = 3;
+/**
+ * For both people: forty reps of ten seconds, common practice. A drill for any point of a kind counts as long as any other, so
+ * that what comes first never hangs on which of them is at hand.
+ */
+const usualMinutes = 7;
+/** What else a decision has to know of a student. */
+export interface Known {
+  mainSide: Side;
+  /** May this student work at a rung, by the house's rules? Where it is not said, at every one. */
+  may?: (rung: Rung) => boolean;
+  /** The drills that there are; without them a correction names none. */
+  drills?: readonly Drill[];
+  falls?: Falls;
+  /** Checkpoints that a coach would not have corrected at present. */
+  declined?: ReadonlySet<Id>;
+  /** Checkpoints that are signed off and have not lapsed, each up to a rung. */
+  signedOff?: ReadonlyMap<Id, Rung>;
+}
+
+/** What a decision has to know of somebody on the roster. */
+export const knownOf = (
+  student: Pick<Student, 'mainSide'> & Parameters<typeof permit>[0],
+  technique: Parameters<typeof permit>[2],
+  circumstances: Parameters<typeof permit>[4],
+): Known => ({
+  mainSide: student.mainSide,
+  may: (rung) => permit(student, null, technique, activityAt(rung), circumstances).verdict !== 'not allowed',
+});
+
+/** A checkpoint with the best that can be done about it. */
+export interface Option extends Candidate {
+  at: CheckpointReading;
+}
+
+/** Has the student failed there, or later because of there; and is it above what it would be if it were fixed? */
+const isCandidate = ({ atRoot: { failed, open, hazard, target } }: CheckpointReading): boolean =>
+  failed + open > 0 && hazard.value > target;
+
+/** Drills that end where the point is made: nothing after it is done. */
+export const endsThere: ReadonlySet<Drill['kind']> = new Set(['isolation', 'timed hold']);
+
+type Seen = Pick<CheckpointReading, 'atRoot' | 'failed'>;
+
+/**
+ * The rungs that may be dosed: those that were tried, one above where it is easy at the highest, one below where it is hard at
+ * the lowest; never free sparring, none that the house forbids; alone where it forbids all.
+ */
+function rungsFor(at: Seen, may: (rung: Rung) => boolean): Rung[] {
+  const tried = at.atRoot.byRung.filter(({ reached }) => reached > 0).map(({ rung }) => rung);
+  const [lowest = 1, highest = 0] = [tried[0], tried.at(-1)];
+  const first = drilledHold(at, lowest) < bestHold ? lowest - 1 : lowest;
+  const last = drilledHold(at, highest) > bestHold ? highest + 1 : highest;
+  const open = rungs.filter(
+    (rung) => Math.max(1, first) <= rung && rung <= Math.min(highestDosed, Math.max(1, last)) && may(rung),
+  );
+  return open.length > 0
+    ? open
+    : [rungs.findLast((rung) => rung <= Math.min(highestDosed, first) && may(rung)) ?? 0];
+}
+
+/**
+ * The rung to drill at: where a rep teaches most, the higher one of two. Never more than one above the highest that was
+ * tried, never free sparring, never one that the house forbids this student; alone where it forbids all.
+ */
+export const learningRung = (at: Seen, may: (rung: Rung) => boolean = () => true): Rung =>
+  mostTaught(at, rungsFor(at, may));
+
+/** Of some rungs in order that at which a rep teaches most, the higher one of two. */
+const mostTaught = (at: Seen, among: readonly Rung[]): Rung =>
+  among.reduce((a, b) => (taught(drilledHold(at, b)) >= taught(drilledHold(at, a)) - 1e-9 ? b : a));
+
+/** What would be fixed at a root: mistakes rooted there, wherever they stop the rep, and defences met there; the dearest first. */
+export const fixedAt = ({ checkpoints }: Reading, root: Id) =>
+  checkpoints
+    .flatMap(({ checkpoint, causes, leak }) =>
+      causes.map((one) => ({ ...one, checkpoint, lost: leak.value * one.share })),
+    )
+    .filter((one) => one.root === root && one.share > 0 && one.cause !== null)
+    .sort((a, b) => b.lost - a.lost);
+
+/** What is wanted of a drill at a root. */
+function wantedAt(reading: Reading, root: Id) {
+  const fixed = fixedAt(reading, root);
+  return {
+    checkpoint: root,
+    mistake: fixed.find(({ kind }) => kind === 'mistake')?.cause ?? null,
+    defence: fixed[0]?.kind === 'defence' ? fixed[0].cause : null,
+  };
+}
+
+interface Way {
+  rung: Rung;
+  drill: Drill | null;
+  minutes: number;
+  near: number;
+}
+
+/** The best that can be done about a checkpoint, or why nothing is. */
+export function optionAt(
+  breakdown: Breakdown,
+  reading: Reading,
+  at: CheckpointReading,
+  { may = () => true, drills = [], falls, declined, signedOff }: Known,
+): Option {
+  const wanted = wantedAt(reading, at.checkpoint);
+  // What is signed off, and holds as what is owned should, is drilled no more at that rung but at a higher one. Above the
+  // highest there is none: there it comes back where it still brings most.
+  const signed = signedOff?.get(at.checkpoint);
+  const owned = signed !== undefined && signed < highestDosed && drilledHold(at, signed) >= signOffTest.owned;
+  const settled = owned ? signed : -1;
+  const above = (rung: Rung) => may(rung) && rung > settled;
+  const open = rungsFor(at, above).filter((rung) => rung > settled);
+  const rungsOpen = open.length > 0 ? open : rungsFor(at, may);
+  const mostly = mostTaught(at, rungsOpen);
+  const ways = rungsOpen.flatMap((rung): Way[] => {
+    const found = drillsFor(drills, breakdown, wanted, rung);
+    const nearest = found.filter(({ near }) => near === found[0]!.near);
+    // Without a drill that fits, the point is drilled by itself, at the rung that teaches most.
+    return nearest.length > 0
+      ? nearest.map(({ drill, near }) => ({
+          rung,
+          drill,
+          minutes: near > 1 ? drill.minutes : usualMinutes,
+          near,
+        }))
+      : [{ rung, drill: null, minutes: usualMinutes, near: 0 }];
+  });
+  // At the rung that teaches most; only where no drill is made for it there, at another one.
+  const atBest = ways.filter(({ rung }) => rung === mostly);
+  const nearest = Math.max(...ways.map(({ near }) => near));
+  const from = atBest.some(({ near }) => near > 0) || nearest === 0 ? atBest : ways;
+  const options = from.map(({ rung, drill, minutes }): Option => {
+    const hold = drilledHold(at, rung);
+    const fall = fallOf(drill?.kind ?? null, falls) * taught(hold);
+    const { checkpoint, promise } = at;
+    const rise = riseOf(reading, checkpoint, fall);
+    const lostBy = !isCandidate(at)
+      ? 'nothing to gain'
+      : declined?.has(checkpoint)
+        ? 'declined'
+        : open.length === 0
+          ? 'signed off'
+          : null;
+    return {
+      at,
+      checkpoint,
+      rung,
+      drill: drill?.id ?? null,
+      minutes,
+      hold,
+      fall,
+      rise,
+      promise,
+      above: at.atRoot.above,
+      lostBy,
+    };
+  });
+  // The kind of drill that does most here; of equal ones the plainer, as they are sorted.
+  return options.reduce((a, b) => (b.rise > a.rise + 1e-9 ? b : a));
+}
