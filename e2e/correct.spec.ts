@@ -20,7 +20,7 @@ const followed = (page: Page) =>
     async () =>
       (await (await fetch('/api/prescriptions')).json()) as {
         prescriptions: {
-          life: { student: string; state: string; held: boolean[]; terms: { rung: number } };
+          life: { student: string; state: string; held: boolean[]; terms: { rung: number; cue: string } };
         }[];
         declined: { student: string; reason: string }[];
       },
@@ -29,6 +29,7 @@ const followed = (page: Page) =>
 test('tonight’s corrections are decided by keyboard, on or off the network, and every device hears of it', async ({
   page,
   context,
+  browser,
   demo,
 }) => {
   await enterDemo(page, demo.url);
@@ -81,6 +82,22 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   await expect
     .poll(async () => (await followed(page)).prescriptions.map(({ life }) => life.terms.rung))
     .toEqual([1]);
+  // Another device sees it, and what its coach decides later counts on both.
+  const elsewhere = await browser.newContext();
+  const second = await elsewhere.newPage();
+  await enterDemo(second, demo.url);
+  await second.goto(`${demo.url}/correct?technique=rear-strangle`);
+  await expect(card(second, 'Amara')).toContainText('Look at your own hand.');
+  await card(second, 'Amara').getByRole('button', { name: 'Change' }).click();
+  await second.getByRole('dialog').getByLabel('Cue').fill('Thumb behind the ear.');
+  await second.getByRole('dialog').getByRole('button', { name: 'Agree to this' }).click();
+  await expect(card(second, 'Amara')).toContainText('Thumb behind the ear.');
+  await expect
+    .poll(async () => (await followed(second)).prescriptions.map(({ life }) => life.terms.cue))
+    .toEqual(['Thumb behind the ear.']);
+  await page.reload();
+  await expect(amara).toContainText('Thumb behind the ear.');
+  await elsewhere.close();
   await page.getByRole('link', { name: /whether it worked/ }).click();
   await expect(page.getByRole('row', { name: /Amara/ })).toContainText('Not enough reps yet to say');
 });

@@ -28,7 +28,7 @@ export const Drill = z.object({
   id: Id,
   title: z.string().trim().min(1, 'a drill needs a name').max(80),
   kind: DrillKind,
-  /** What it trains: any checkpoint of these kinds, or these very parts of a breakdown. */
+  /** What it trains: checkpoints of these kinds, or just these parts of a breakdown. */
   trains: z.object({
     kinds: z.array(CheckpointKind).max(5),
     /** The answers to a partner who defends, whatever the defence. */

@@ -63,6 +63,7 @@ describe('the drills for a correction', () => {
   test('train the answer where the partner ends it, and never a retired one', () => {
     const answers = drillsFor(shippedDrills, breakdown, { ...wanted, mistake: null, defence: 'd2' }, 2);
     expect(answers.length).toBeGreaterThan(3);
+    expect(answers[0]!.drill.kind).toBe('defence');
     expect(answers.every(({ drill }) => drill.trains.answers)).toBe(true);
     expect(drillsFor([{ ...own, retired: true }], breakdown, wanted, 2)).toEqual([]);
     expect(drillsFor([own], breakdown, wanted, 3)).toEqual([]);

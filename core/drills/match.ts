@@ -32,7 +32,9 @@ export function nearness(drill: Drill, breakdown: Breakdown, wanted: Wanted): 0 
   return kind !== undefined && kinds.includes(kind) ? 1 : 0;
 }
 
-const order = new Map(DrillKind.options.map((kind, i) => [kind, i]));
+/** The plainer kinds first; where the partner ends it, those that are made of defences before all. */
+const order = (kind: DrillKind, { defence }: Wanted): number =>
+  defence !== null && kind === 'defence' ? -1 : DrillKind.options.indexOf(kind);
 
 /** A drill with how near it is to what is wanted. */
 export interface Near {
@@ -75,7 +77,7 @@ const lookedUp = (
     .sort(
       (a, b) =>
         b.near - a.near ||
-        order.get(a.drill.kind)! - order.get(b.drill.kind)! ||
+        order(a.drill.kind, wanted) - order(b.drill.kind, wanted) ||
         a.drill.minutes - b.drill.minutes ||
         (a.drill.id < b.drill.id ? -1 : 1),
     );

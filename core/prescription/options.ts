@@ -11,8 +11,8 @@ import { bestHold, drilledHold, fallOf, type Falls, riseOf, taught } from './val
 /** Free sparring is never dosed: nobody can start it at a checkpoint, nor count it. */
 export const highestDosed: Rung = 3;
 /**
- * For both people: forty reps of ten seconds, common practice. A drill for any point of a kind counts as long as any other, so
- * that what comes first never hangs on which of them is at hand.
+ * For both people: forty reps of ten seconds, common practice. Drills that are not made for what is corrected all count so
+ * long: what comes first never hangs on which of them is at hand.
  */
 const usualMinutes = 7;
 /** What else a decision has to know of a student. */

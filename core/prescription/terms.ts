@@ -2,11 +2,15 @@ import type { Breakdown } from '../breakdown';
 import type { Correction } from './prescription';
 import type { Stood, Terms } from './step';
 
-/** What a correction proposes, as it is agreed to when nobody changes anything. */
+/**
+ * What a correction proposes, as it is agreed to when nobody changes anything. Its cue is that of the mistake, or the first
+ * answer where most often the partner ends it.
+ */
 export function termsOf(breakdown: Breakdown, correction: Correction): Terms {
   const { checkpoint, mistake, defence, drill, dose } = correction;
   const { rung, sides, first, reps, sets, startAt, endAt } = dose;
-  const cue = breakdown.mistakes.find(({ id }) => id === mistake)?.cue ?? '';
+  const answer = breakdown.defences.find(({ id }) => id === defence)?.answers[0]?.how;
+  const cue = answer ?? breakdown.mistakes.find(({ id }) => id === mistake)?.cue ?? '';
   return { checkpoint, mistake, defence, cue, drill, rung, sides, first, reps, sets, startAt, endAt };
 }
 

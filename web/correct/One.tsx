@@ -77,6 +77,7 @@ export function One({
   const why = whyWords(breakdown, now, lead, drills);
   const terms = life?.terms ?? termsOf(breakdown, now);
   const drill = drills.find(({ id }) => id === terms.drill);
+  const defence = breakdown.defences.find(({ id }) => id === terms.defence);
   const at = breakdown.checkpoints.findIndex(({ id }) => id === terms.checkpoint);
   const other = life !== null && terms.checkpoint !== now.checkpoint;
   return (
@@ -113,7 +114,12 @@ export function One({
         {terms.sides === 'both' ? `each side, the ${terms.first} first,` : `on the ${terms.sides} side`} at
         rung {terms.rung} ({rungNames[terms.rung]}){drill && `, about ${drill.minutes} minutes`}.
       </p>
-      {terms.cue && <p>Cue: {readFor(terms.cue, lead)}</p>}
+      {defence && <p>Most often the partner ends it: {readFor(defence.title, lead)}.</p>}
+      {terms.cue && (
+        <p>
+          {defence ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
+        </p>
+      )}
       {drill?.task && <Quiet>Partner: {drill.task}</Quiet>}
       {drill?.caution && <Quiet>{drill.caution}</Quiet>}
       {conflict && (
