@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { causesAt, critique } from '@ulkret/core/breakdown';
 import { isMinor, openInjuries } from '@ulkret/core/people';
+import { shippedDrills } from '@ulkret/core/drills';
 import { prescribe } from '@ulkret/core/prescription';
 import { finished } from '@ulkret/core/hazard';
 import {
@@ -16,6 +17,7 @@ import {
   type Reading,
   type Slice,
   tallyWeeks,
+  weeksBefore,
 } from '@ulkret/core/reading';
 import { faultOf } from '@ulkret/core/rep';
 import { standing } from '@ulkret/core/facts';
@@ -122,15 +124,20 @@ describe('the breakdowns that ship', () => {
 });
 
 describe('the stories', () => {
-  const beforeMending = now - (classDaysAgo[gripMendedAt]! + 0.5) * 86_400_000;
+  // Reps are counted by the week, so this is the end of the one before.
+  const mended = new Date(now - classDaysAgo[gripMendedAt]! * 86_400_000).toISOString();
+  const beforeMending = Date.parse(weeksBefore(mended, 0)) - 1;
 
   test('1: an early leak hides a late one, until it is mended', () => {
     const early = plain(beforeMending).students.find(({ student }) => student === 'amara')!;
     expect(worst(early, 'failed')).toBe('arm-under-chin');
     expect(at(early, 'hand-behind-head').failed).toBeLessThan(at(early, 'arm-under-chin').failed / 2.5);
     expect(at(early, 'hand-behind-head').hazard.value).toBeGreaterThan(0.3);
-    const prescription = prescribe(breakdown, of('amara'), { mainSide: 'right' });
+    const prescription = prescribe(breakdown, of('amara'), { mainSide: 'right', drills: shippedDrills });
     expect(prescription).toMatchObject({ kind: 'correct', checkpoint: 'hand-behind-head' });
+    // By so much that a few reps of tonight, whoever's they are, do not turn it.
+    const [best, second] = prescription.kind === 'correct' ? prescription.reason.candidates : [];
+    expect(best!.rise / best!.minutes).toBeGreaterThan((1.25 * second!.rise) / second!.minutes);
   });
 
   test('2: a student stops at the finish, but the root is four checkpoints earlier, and that is corrected', () => {

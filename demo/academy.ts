@@ -55,7 +55,7 @@ const armlockLevels: Readonly<Record<Id, number>> = {
 const armlockLessons = new Set([2, 4, 6, 8, 10, 12]);
 
 /** Class, from 0, at which Amara's grip is fixed. */
-export const gripMendedAt = 8;
+export const gripMendedAt = 5;
 
 /**
  * What the data must contain. The first is the reason for the product: while Amara's arm is shallow, the hand behind the head is
@@ -65,7 +65,7 @@ const stories: Story[] = [
   ({ student, lesson }, checkpoint) => {
     if (student.id !== 'amara') return null;
     if (checkpoint === 'arm-under-chin') return lesson < gripMendedAt ? 0.62 : 0.05;
-    return checkpoint === 'hand-behind-head' ? 0.5 : null;
+    return checkpoint === 'hand-behind-head' ? 0.58 : null;
   },
   ({ student }, checkpoint) => (student.id === 'davor' && checkpoint === 'chest-expands' ? 0.48 : null),
   ({ student, side }, checkpoint) =>
