@@ -31,7 +31,7 @@ describe('the contract', () => {
         .filter(([, { who }]) => who === 'anyone')
         .map(([name]) => name)
         .sort(),
-    ).toEqual(['breakdownSchema', 'firstCoach', 'health', 'session', 'signIn', 'signOut']);
+    ).toEqual(['breakdownSchema', 'firstCoach', 'health', 'openCard', 'session', 'signIn', 'signOut']);
   });
 
   test('names in its path just the parameters that it checks', () => {

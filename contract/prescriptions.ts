@@ -1,7 +1,7 @@
 import { Id } from '@ulkret/core/breakdown';
 import { Drill } from '@ulkret/core/drills';
-import { Life, Tells, Worked } from '@ulkret/core/prescription';
-import { Instant } from '@ulkret/core/rep';
+import { Card, Life, Tells, Worked } from '@ulkret/core/prescription';
+import { FactId, Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
 
@@ -22,6 +22,21 @@ export const Declined = z.object({
 });
 export type Declined = z.infer<typeof Declined>;
 
+/** A link that opens one student's card to whoever has it, until it expires or a coach takes it back. */
+export const CardLink = z.object({
+  id: FactId,
+  /** The name of the coach who made it. */
+  madeBy: z.string(),
+  madeAt: Instant,
+  expiresAt: Instant,
+  /** When it was last opened; null where it never was. */
+  openedAt: Instant.nullable(),
+});
+export type CardLink = z.infer<typeof CardLink>;
+
+/** For how many days a link may open a card. */
+export const cardLinkDays = [7, 30, 90] as const;
+
 const which = { technique: Id.optional(), student: Id.optional() };
 const told = z.record(z.string(), Tells);
 
@@ -37,6 +52,8 @@ export const prescriptionsEndpoints = {
       asOf: Instant,
       prescriptions: z.array(Followed),
       declined: z.array(Declined),
+      /** Who decides here, by name. */
+      coaches: z.array(z.object({ id: Id, name: z.string() })),
       /** Did it work, taken together: by drill, by cue, by who agreed to it. */
       tells: z.object({ drill: told, cue: told, coach: told }),
     }),
@@ -59,6 +76,40 @@ export const prescriptionsEndpoints = {
     query: z.object({ student: Id }),
     output: z.string(),
     outputType: 'text/calendar',
+  }),
+  cardLinks: define({
+    method: 'get',
+    path: '/api/students/:id/cards',
+    who: 'assistant',
+    summary: 'The links that open a student’s card at present',
+    params: z.object({ id: Id }),
+    output: z.object({ links: z.array(CardLink) }),
+  }),
+  makeCardLink: define({
+    method: 'post',
+    path: '/api/students/:id/cards',
+    who: 'assistant',
+    summary: 'Make a link that opens a student’s card; it is told once, and only its hash is kept',
+    params: z.object({ id: Id }),
+    body: z.object({ days: z.literal(cardLinkDays) }),
+    output: CardLink.extend({ secret: z.string() }),
+  }),
+  revokeCardLink: define({
+    method: 'delete',
+    path: '/api/students/:id/cards/:link',
+    who: 'assistant',
+    summary: 'Take a link to a student’s card back: it opens nothing from then on',
+    params: z.object({ id: Id, link: FactId }),
+    output: z.object({ links: z.array(CardLink) }),
+  }),
+  openCard: define({
+    method: 'post',
+    path: '/api/cards',
+    who: 'anyone',
+    summary:
+      'One student’s card, by the secret of a link. It is sent in the body, so that no log and no address keeps it',
+    body: z.object({ secret: z.string().min(1).max(200) }),
+    output: Card.extend({ academy: z.string(), expiresAt: Instant }),
   }),
   drills: define({
     method: 'get',

@@ -167,3 +167,54 @@ test('the drills library is searched, added to and retired from', async ({ page,
   await page.getByRole('button', { name: 'Retire it' }).click();
   await expect(page.getByRole('button', { name: 'Wall walk (retired)' })).toBeVisible();
 });
+
+test('a card is opened by its link on a phone without a sign-in, shows one student, and dies when it is taken back', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  await enterDemo(page, demo.url);
+  await page.goto(`${demo.url}/correct?technique=rear-strangle`);
+  await expect(cards(page).first()).toBeVisible();
+  const name = await nobodys(page);
+  const one = card(page, name);
+  await one.focus();
+  await page.keyboard.press('a');
+  await expect(one).toHaveAccessibleName(`${name}: agreed`);
+  await one.getByRole('link', { name: 'Card' }).click();
+  await expect(page.getByRole('heading', { name: `What ${name} works on` })).toBeVisible();
+  await page.getByRole('radio', { name: '7 days' }).click();
+  await expect
+    .poll(async () => (await followed(page)).prescriptions.map(({ life }) => life.student).length)
+    .toBeGreaterThan(0);
+  await page.getByRole('button', { name: 'Make a link' }).click();
+  const link = page.getByTestId('card-link').getByRole('link');
+  await expect(page.getByTestId('card-link').getByRole('img')).toBeVisible();
+  const address = (await link.getAttribute('href'))!;
+
+  const phones = await browser.newContext({ viewport: { width: 390, height: 844 } });
+  const phone = await phones.newPage();
+  const asked: string[] = [];
+  phone.on('request', (request) => asked.push(request.url()));
+  await phone.goto(address);
+  await expect(phone.getByRole('heading', { name: `What ${name} works on` })).toBeVisible();
+  await expect(phone.getByRole('article')).toContainText(/Rear strangle: \d/);
+  const names = await page.evaluate(
+    async () => ((await (await fetch('/api/students')).json()) as { students: { name: string }[] }).students,
+  );
+  const shown = (await phone.textContent('body'))!;
+  for (const other of names.filter((somebody) => somebody.name !== name))
+    expect(shown).not.toMatch(new RegExp(`\\b${other.name}\\b`));
+  // The secret stands in no address that is asked for, and nothing else is asked of the server.
+  expect(asked.filter((url) => url.includes(address.split('.').at(-1)!))).toEqual([]);
+  expect(asked.filter((url) => url.includes('/api/')).map((url) => new URL(url).pathname)).toEqual([
+    '/api/cards',
+  ]);
+
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByTestId('card-link')).toBeHidden();
+  await phone.reload();
+  await expect(phone.getByRole('heading', { name: 'This link opens no card.' })).toBeVisible();
+  await expect(phone.getByText(name)).toHaveCount(0);
+  await phones.close();
+});

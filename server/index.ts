@@ -9,7 +9,7 @@ import type { Db } from './db/connect';
 import { bodies } from './bodies';
 import { refuse, Refused } from './http';
 import type { Settings } from './settings';
-import { signInLimits } from './access/limits';
+import { cardLimits, signInLimits } from './access/limits';
 import { accessRoutes } from './access/routes';
 import { keepingRoutes } from './keeping/routes';
 import { libraryRoutes } from './library/routes';
@@ -58,6 +58,7 @@ export function createServer(db: Db, settings: Settings): Express {
     next();
   });
   app.post(endpoints.signIn.path, ...signInLimits());
+  app.post(endpoints.openCard.path, ...cardLimits());
 
   const api = express.Router();
   keepingRoutes(api, db, settings);

@@ -115,6 +115,7 @@ async function writeEverywhere(): Promise<void> {
     .put(`/api/drills/${mark}`)
     .send({ ...shippedDrills[0], id: mark, title: `Drill of ${mark}` })
     .expect(200);
+  await harbour.post(`/api/students/${mark}/cards`).send({ days: 30 }).expect(200);
   await harbour
     .put(`/api/positions/${mark}`)
     .send({ id: mark, name: `Seat of ${mark}`, aliases: [], family: null, ahead: null })

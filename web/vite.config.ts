@@ -9,7 +9,7 @@ export default defineConfig({
     // that no class finds half of its screens gone.
     VitePWA({
       registerType: 'prompt',
-      injectRegister: 'script-defer',
+      injectRegister: null,
       workbox: {
         globPatterns: ['**/*.{js,css,html,svg,woff2}'],
         navigateFallback: '/index.html',

@@ -1,3 +1,4 @@
+export * from './card';
 export * from './decide';
 export * from './going-on';
 export * from './life';

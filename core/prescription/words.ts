@@ -1,7 +1,7 @@
 import { type Breakdown, type Id, placeOf, readFor, type Side } from '../breakdown';
 import { fewestReps } from '../reading';
-import { rungNames } from '../rep';
 import { many, percent, range } from '../words';
+import { doseWords } from './card';
 import type { Prescription } from './prescription';
 
 /** The prescription as a coach would say it: what, why, and how much, each with its numbers. */
@@ -91,7 +91,7 @@ export function prescriptionWords(
                 ? `Answer: ${readFor(answer, lead)} `
                 : 'No answer is recorded yet: add one in the Library. ')
             : '') +
-          `${dose.sets} × ${dose.reps} reps each side, the ${dose.first} first, at rung ${dose.rung} (${rungNames[dose.rung]})` +
+          doseWords({ ...dose, sides: 'both' }) +
           `${dose.startAt ? ', started at this checkpoint' : ''}; stop when it has held ${prescription.heldInARow} times in a row.`,
       };
     }

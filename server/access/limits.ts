@@ -4,16 +4,22 @@ import { Refused } from '../http';
 
 const minute = 60_000;
 
-/** Only a wrong password counts: not a right one, and not what could not be read. */
-const limit = (windowMs: number, most: number, keyGenerator: (request: Request) => string, wait: string) =>
+/** Only what opens nothing counts: not what opens, and not what could not be read. */
+const limit = (
+  windowMs: number,
+  most: number,
+  keyGenerator: (request: Request) => string,
+  wait: string,
+  { wrong, words } = { wrong: 401, words: 'Too many wrong sign-ins.' },
+) =>
   rateLimit({
     windowMs,
     limit: most,
     keyGenerator,
     skipSuccessfulRequests: true,
-    requestWasSuccessful: (_, response) => response.statusCode !== 401,
+    requestWasSuccessful: (_, response) => response.statusCode !== wrong,
     handler: () => {
-      throw new Refused(429, 'Too many wrong sign-ins.', `Wait ${wait} and try again.`);
+      throw new Refused(429, words, `Wait ${wait} and try again.`);
     },
   });
 
@@ -31,4 +37,12 @@ export const signInLimits = (): RequestHandler[] => [
   limit(5 * minute, 200, addressOf, 'five minutes'),
   limit(minute, 6, accountOf, 'a minute'),
   limit(15 * minute, 15, accountOf, 'a quarter of an hour'),
+];
+
+/** How often a link that opens no card may be tried from one address. */
+export const cardLimits = (): RequestHandler[] => [
+  limit(5 * minute, 100, addressOf, 'five minutes', {
+    wrong: 404,
+    words: 'Too many links that open no card.',
+  }),
 ];

@@ -1,5 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { hash, verify } from '@node-rs/argon2';
+import { Id } from '@ulkret/core/breakdown';
 
 /** A password as argon2id keeps it. */
 export const hashPassword = (password: string): Promise<string> => hash(password);
@@ -12,3 +13,13 @@ export const passwordFits = async (password: string, passwordHash: string | null
 
 export const newSecret = (): string => randomBytes(32).toString('base64url');
 export const hashSecret = (secret: string): string => createHash('sha256').update(secret).digest('hex');
+
+/** A secret as it is handed out: it names its academy, so that even to look it up is scoped to one. */
+export const handedOut = (academyId: Id, secret: string): string => `${academyId}.${secret}`;
+
+/** What was handed out, with the hash that is kept of it; null where it is nothing of the kind. */
+export function readSecret(given: string): { academyId: Id; secretHash: string } | null {
+  const [academy, secret] = given.split('.');
+  const id = Id.safeParse(academy);
+  return id.success && secret ? { academyId: id.data, secretHash: hashSecret(secret) } : null;
+}

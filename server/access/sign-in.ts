@@ -1,8 +1,8 @@
-import { Id } from '@ulkret/core/breakdown';
+import type { Id } from '@ulkret/core/breakdown';
 import type { CookieOptions, Request, Response } from 'express';
 import { closeSignIn, coachOfSignIn, openSignIn, type SignedInCoach } from './coaches';
 import type { Db } from '../db/connect';
-import { hashSecret, newSecret } from './secrets';
+import { handedOut, hashSecret, newSecret, readSecret } from './secrets';
 
 const cookieName = 'ulkret_session';
 const lastsMs = 30 * 86_400_000;
@@ -15,12 +15,8 @@ const cookieOptions = (request: Request): CookieOptions => ({
   maxAge: lastsMs,
 });
 
-/** The cookie names its academy, so that even the look-up of a sign-in is scoped to one. */
-function readCookie(request: Request): { academyId: Id; secretHash: string } | null {
-  const [academy, secret] = String((request.cookies as Record<string, unknown>)[cookieName] ?? '').split('.');
-  const id = Id.safeParse(academy);
-  return id.success && secret ? { academyId: id.data, secretHash: hashSecret(secret) } : null;
-}
+const readCookie = (request: Request) =>
+  readSecret(String((request.cookies as Record<string, unknown>)[cookieName] ?? ''));
 
 /** The coach who asks, or null where nobody is signed in. */
 export async function coachOf(db: Db, request: Request): Promise<SignedInCoach | null> {
@@ -37,7 +33,7 @@ export async function signIn(
   const secret = newSecret();
   const expiresAt = new Date(Date.now() + lastsMs).toISOString();
   await openSignIn(db, coach.academyId, coach.id, hashSecret(secret), expiresAt);
-  response.cookie(cookieName, `${coach.academyId}.${secret}`, cookieOptions(request));
+  response.cookie(cookieName, handedOut(coach.academyId, secret), cookieOptions(request));
 }
 
 export async function signOut(db: Db, request: Request, response: Response): Promise<void> {

@@ -345,6 +345,30 @@ export const steps = pgTable(
   ],
 );
 
+/** Links that open one student's card to whoever has them. */
+export const cardLinks = pgTable(
+  'card_links',
+  {
+    academyId: academyId(),
+    id: uuid('id').notNull(),
+    studentId: text('student_id').notNull(),
+    /** SHA-256 of the link's secret: a copy of this table opens nothing. */
+    secretHash: text('secret_hash').notNull(),
+    madeBy: text('made_by').notNull(),
+    madeAt: instant('made_at').notNull(),
+    expiresAt: instant('expires_at').notNull(),
+    openedAt: instant('opened_at'),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    uniqueIndex('card_links_secret').on(table.academyId, table.secretHash),
+    foreignKey({
+      columns: [table.academyId, table.studentId],
+      foreignColumns: [students.academyId, students.id],
+    }),
+  ],
+);
+
 /** Drills that an academy has added, or changed from what ships. */
 export const drills = pgTable(
   'drills',

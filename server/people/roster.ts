@@ -16,6 +16,15 @@ export async function roster(db: Db, academyId: Id): Promise<Student[]> {
   return rows.map(({ student }) => newStudent(student));
 }
 
+/** Somebody of the roster; null where nobody has that id. */
+export async function person(db: Db, academyId: Id, id: Id): Promise<Student | null> {
+  const [found] = await db
+    .select({ student: students.student })
+    .from(students)
+    .where(and(eq(students.academyId, academyId), eq(students.id, id)));
+  return found ? newStudent(found.student) : null;
+}
+
 /** A field as it is called on the screen. */
 const fieldWords = (path: readonly (string | number)[]): string =>
   String(path[0])

@@ -1,10 +1,13 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { type Drill, shippedDrills } from '@ulkret/core/drills';
 import { type Life, livesOf, type Prescription, type Step, termsOf } from '@ulkret/core/prescription';
+import { eq } from 'drizzle-orm';
 import type { Express } from 'express';
+import supertest from 'supertest';
 import { aRep, factId, plainBreakdown, someTerms } from '../../core/test';
+import { cardLinks } from '../db/schema';
 import { createServer } from '../index';
-import { anAcademy, settingsOf, signedIn } from '../test/academy';
+import { anAcademy, settingsOf, signedIn, testTechnique } from '../test/academy';
 import { freshDatabase } from '../test/database';
 
 const breakdown = plainBreakdown(5);
@@ -112,6 +115,64 @@ describe('a correction that is followed', () => {
       steps: [step(1, { is: 'declined', checkpoint: 'c3', reason: ' ' })],
     });
     expect(reason).toContain('say in a few words why not');
+  });
+});
+
+describe('a card under a link', () => {
+  const make = async (student = 'ada') =>
+    (await cove.post(`/api/students/${student}/cards`).send({ days: 30 }).expect(200)).body as {
+      id: string;
+      secret: string;
+    };
+  const open = (secret: string) => supertest(app).post('/api/cards').send({ secret });
+
+  test('opens for whoever has the link, says nothing of anybody else, and dies when it is taken back', async () => {
+    const terms = { ...someTerms, checkpoint: 'c2', cue: 'Elbow first.' };
+    const own = step(3, { is: 'accepted', terms, stood: null });
+    await send({
+      steps: [
+        own,
+        {
+          ...step(3, { is: 'accepted', terms: { ...terms, cue: 'A secret of Ben.' }, stood: null }),
+          student: 'ben',
+        },
+      ],
+    });
+    const link = await make();
+    const { text, body } = await open(link.secret).expect(200);
+    expect(body).toMatchObject({ name: 'Ada', academy: 'Academy cove' });
+    expect(body.works).toContainEqual(
+      expect.objectContaining({ technique: testTechnique.name, place: 2, cue: 'Elbow first.' }),
+    );
+    expect(text).not.toMatch(/Ben|secret|coach|@/);
+
+    const listed = async () => (await cove.get('/api/students/ada/cards').expect(200)).body.links;
+    expect(await listed()).toMatchObject([{ id: link.id, madeBy: 'Coach', openedAt: expect.any(String) }]);
+    expect(JSON.stringify(await listed())).not.toContain(link.secret.split('.')[1]);
+    await cove.delete(`/api/students/ben/cards/${link.id}`).expect(200);
+    await open(link.secret).expect(200);
+    await cove.delete(`/api/students/ada/cards/${link.id}`).expect(200);
+    await open(link.secret).expect(404);
+    expect(await listed()).toEqual([]);
+  });
+
+  test('expires, and is forgotten when the next one is made', async () => {
+    const { id, secret } = await make();
+    await database.db
+      .update(cardLinks)
+      .set({ expiresAt: ago(1) })
+      .where(eq(cardLinks.id, id));
+    await open(secret).expect(404);
+    await make();
+    expect(await database.db.select().from(cardLinks).where(eq(cardLinks.id, id))).toEqual([]);
+  });
+
+  test('is made for those on the roster alone, by those who sign in, and for so long as is offered', async () => {
+    await cove.post('/api/students/nobody/cards').send({ days: 30 }).expect(404);
+    await cove.post('/api/students/ada/cards').send({ days: 3650 }).expect(400);
+    await supertest(app).post('/api/students/ada/cards').send({ days: 30 }).expect(401);
+    for (const odd of ['', 'cove', 'cove.', 'cove.x', '../x.y', 'x'.repeat(300)])
+      expect([odd, (await open(odd)).status]).toEqual([odd, odd === '' || odd.length > 200 ? 400 : 404]);
   });
 });
 

@@ -1,13 +1,14 @@
 import { endpoints } from '@ulkret/contract';
-import { readFor } from '@ulkret/core/breakdown';
-import type { Drill } from '@ulkret/core/drills';
+import type { Id } from '@ulkret/core/breakdown';
 import { prescriptionsCsv, type WeekEntry, weeksIcs } from '@ulkret/core/formats';
-import { type Life, together, type Worked } from '@ulkret/core/prescription';
+import type { Student } from '@ulkret/core/people';
+import { doseWords, type Life, together, type Work, type Worked, workOf } from '@ulkret/core/prescription';
 import type { Router } from 'express';
+import { coachesOf } from '../access/coaches';
 import type { Db } from '../db/connect';
 import { answer, notFound, Refused } from '../http';
-import { technique } from '../library/techniques';
-import { roster } from '../people/roster';
+import { person } from '../people/roster';
+import { cardLinksOf, editionsAgreedOn, makeCardLink, openCard, revokeCardLink } from './cards';
 import { drillsOf, saveDrill } from './drills';
 import { followed } from './lives';
 
@@ -21,24 +22,16 @@ function tellsBy<T extends { worked: Worked }>(list: readonly T[], nameOf: (one:
   return Object.fromEntries([...by].map(([name, worked]) => [name, together(worked)]));
 }
 
-/** A correction as a calendar names it, by the edition it was agreed to on. */
-function weekEntryOf(
-  life: Life,
-  found: Awaited<ReturnType<typeof technique>>,
-  drills: readonly Drill[],
-): WeekEntry {
-  const { checkpoint, cue, drill: id, rung, sets, reps, sides, first } = life.terms;
-  const checkpoints = found?.editions.find(({ edition }) => edition === life.edition)?.checkpoints ?? [];
-  const place = checkpoints.findIndex((one) => one.id === checkpoint);
-  const point = place < 0 ? checkpoint : `${place + 1} ${readFor(checkpoints[place]!.title, first)}`;
-  const drill = drills.find((one) => one.id === id);
+/** A correction as a calendar names it. */
+function weekEntryOf(life: Life, work: Work | null): WeekEntry {
+  if (!work) return { life, title: `${life.technique}: ${life.terms.checkpoint}`, how: '' };
   return {
     life,
-    title: `${found?.technique.name ?? life.technique}: ${point}`,
+    title: `${work.technique}: ${work.place} ${work.title}`,
     how: [
-      cue && `Cue: ${readFor(cue, first)}`,
-      `${drill ? `${drill.title}: ${drill.setUp}` : 'The point by itself.'}`,
-      `${sets} × ${reps} ${sides === 'both' ? `each side, the ${first} first` : `on the ${sides} side`}, at rung ${rung}.`,
+      work.cue && `Cue: ${work.cue}`,
+      work.drill ? `${work.drill.title}: ${work.drill.setUp}` : 'The point by itself.',
+      `${doseWords(work)}.`,
     ]
       .filter(Boolean)
       .join('\n'),
@@ -46,9 +39,18 @@ function weekEntryOf(
 }
 
 export function prescriptionRoutes(router: Router, db: Db): void {
+  const known = async (academyId: Id, student: Id): Promise<Student> => {
+    const found = await person(db, academyId, student);
+    if (!found) throw notFound(`student "${student}" on the roster`);
+    return found;
+  };
+
   answer(router, db, endpoints.prescriptions, async ({ query }, { coach: { academyId } }) => {
     const asOf = new Date().toISOString();
-    const found = await followed(db, academyId, query, asOf);
+    const [found, coaches] = await Promise.all([
+      followed(db, academyId, query, asOf),
+      coachesOf(db, academyId),
+    ]);
     const prescriptions = found.flatMap(({ lives, worked }) =>
       lives.all.map((life, i) => ({ life, worked: worked[i]! })),
     );
@@ -58,6 +60,7 @@ export function prescriptionRoutes(router: Router, db: Db): void {
       declined: found.flatMap(({ student, technique, lives }) =>
         [...lives.declined].map(([checkpoint, why]) => ({ student, technique, checkpoint, ...why })),
       ),
+      coaches,
       tells: {
         drill: tellsBy(prescriptions, ({ life }) => life.terms.drill),
         cue: tellsBy(prescriptions, ({ life }) => life.terms.cue),
@@ -76,27 +79,47 @@ export function prescriptionRoutes(router: Router, db: Db): void {
 
   answer(router, db, endpoints.exportWeeks, async ({ query: { student } }, { coach, response }) => {
     const { academyId } = coach;
-    const person = (await roster(db, academyId)).find(({ id }) => id === student);
-    if (!person) throw notFound(`student "${student}" on the roster`);
+    const whose = await known(academyId, student);
     const now = new Date().toISOString();
     const [found, drills] = await Promise.all([
       followed(db, academyId, { student }, now),
       drillsOf(db, academyId),
     ]);
     const lives = found.flatMap(({ lives: { all } }) => all);
-    const techniques = new Map(
-      await Promise.all(
-        [...new Set(lives.map((life) => life.technique))].map(
-          async (id) => [id, await technique(db, academyId, id)] as const,
-        ),
-      ),
-    );
+    const editionOf = await editionsAgreedOn(db, academyId, lives);
     response.attachment('weeks.ics');
     return weeksIcs(
-      person.name,
-      lives.map((life) => weekEntryOf(life, techniques.get(life.technique) ?? null, drills)),
+      whose.name,
+      lives.map((life) => weekEntryOf(life, workOf(life, editionOf(life), drills, whose.mainSide))),
       now,
     );
+  });
+
+  answer(router, db, endpoints.cardLinks, async ({ params: { id } }, { coach: { academyId } }) => {
+    await known(academyId, id);
+    return { links: await cardLinksOf(db, academyId, id, new Date().toISOString()) };
+  });
+
+  answer(router, db, endpoints.makeCardLink, async ({ params: { id }, body: { days } }, { coach }) => {
+    await known(coach.academyId, id);
+    const of = { student: id, by: coach, days, now: new Date().toISOString() };
+    return makeCardLink(db, coach.academyId, of);
+  });
+
+  answer(router, db, endpoints.revokeCardLink, async ({ params }, { coach: { academyId } }) => {
+    await revokeCardLink(db, academyId, params.id, params.link);
+    return { links: await cardLinksOf(db, academyId, params.id, new Date().toISOString()) };
+  });
+
+  answer(router, db, endpoints.openCard, async ({ body: { secret } }) => {
+    const card = await openCard(db, secret, new Date().toISOString());
+    if (!card)
+      throw new Refused(
+        404,
+        'This link opens no card: it has expired, or your coach has taken it back.',
+        'Ask your coach for a new one.',
+      );
+    return card;
   });
 
   answer(router, db, endpoints.drills, async (_, { coach: { academyId } }) => ({

@@ -13,6 +13,7 @@ import { ButtonLink } from '../ui/button-link';
 import { Choice } from '../ui/choice';
 import { Quiet } from '../ui/frame';
 import { applyTheme, readTheme, type Theme } from '../ui/theme';
+import { copy } from '../ui/copy';
 import { toast } from '../ui/toast';
 import { deviceZone } from '../ui/zone';
 
@@ -129,10 +130,7 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
         <Button
           $quiet
           onPress={() => {
-            void navigator.clipboard
-              .writeText(window.location.href)
-              .then(() => toast('Link copied'))
-              .catch(() => toast(window.location.href));
+            void copy(window.location.href, 'Link copied');
             close();
           }}
         >

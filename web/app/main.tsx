@@ -1,6 +1,6 @@
 import './no-eval';
 import '@fontsource-variable/atkinson-hyperlegible-next';
-import { StrictMode } from 'react';
+import { lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { SWRConfig } from 'swr';
 import { ApiRefusal } from '../api/ask';
@@ -8,12 +8,22 @@ import { App } from './App';
 import { firstParts } from './parts';
 import { applyTheme, GlobalStyle, readTheme } from '../ui/theme';
 
+/** The one page for those who do not sign in. */
+const forStrangers = window.location.pathname === '/card';
+const OpenedCard = lazy(() => import('./OpenedCard'));
+
 applyTheme(readTheme());
 
-// Who was here before is likely to be inside again, and on the Mat every moment counts: the next parts come while the first
-// ones are still being read.
-if (Object.keys(localStorage).some((key) => key.startsWith('ulkret-clock'))) {
-  for (const part of firstParts(window.location.pathname)) void part.load();
+if (!forStrangers) {
+  // The whole app comes to the device of whoever works with it; not to a phone on which one card is looked at.
+  window.addEventListener(
+    'load',
+    () => void navigator.serviceWorker?.register('/sw.js').catch(() => undefined),
+  );
+  // Who was here before is likely to be inside again, and on the Mat every moment counts: the next parts come while the
+  // first ones are still being read.
+  if (Object.keys(localStorage).some((key) => key.startsWith('ulkret-clock')))
+    for (const part of firstParts(window.location.pathname)) void part.load();
 }
 
 createRoot(document.getElementById('root')!).render(
@@ -26,7 +36,13 @@ createRoot(document.getElementById('root')!).render(
       }}
     >
       <GlobalStyle />
-      <App />
+      {forStrangers ? (
+        <Suspense>
+          <OpenedCard />
+        </Suspense>
+      ) : (
+        <App />
+      )}
     </SWRConfig>
   </StrictMode>,
 );

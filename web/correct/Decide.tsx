@@ -3,7 +3,7 @@ import { type Breakdown, placeOf, readFor, type Technique } from '@ulkret/core/b
 import { activityAt, lastBeforeLoad, neutralRules, permit } from '@ulkret/core/care';
 import type { Drill } from '@ulkret/core/drills';
 import type { Student } from '@ulkret/core/people';
-import { type Correction, goesOn, stoodOn, termsOf } from '@ulkret/core/prescription';
+import { type Correction, goesOn, isOpen, stoodOn, termsOf } from '@ulkret/core/prescription';
 import { type KeyboardEvent, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import styled from 'styled-components';
@@ -149,7 +149,9 @@ function Tonight({
     });
   /** What stands in the way of it, and what would do; null where nothing does. */
   const conflictOf = ({ student, now }: Row): string | null => {
-    const elsewhere = deciding.open(student.id).filter((life) => life.technique !== technique.id);
+    const elsewhere = deciding
+      .lives(student.id)
+      .filter((life) => isOpen(life) && life.technique !== technique.id);
     if (elsewhere.length >= mostAtOnce)
       return `${student.name} works on ${many(elsewhere.length, 'other correction')} already: two at once are the most.`;
     const activity = activityAt(now.dose.rung);

@@ -52,7 +52,7 @@ export default function Followed() {
         </a>
       </Head>
       <Loaded of={told} what="the corrections">
-        {({ prescriptions, tells }) =>
+        {({ prescriptions, tells, coaches }) =>
           prescriptions.length === 0 ? (
             <Empty title="Nothing has been agreed to yet.">
               <p>
@@ -128,7 +128,11 @@ export default function Followed() {
               </Quiet>
               <Taken title="By drill" tells={tells.drill} nameOf={drillOf} />
               <Taken title="By cue" tells={tells.cue} nameOf={(cue) => readFor(cue, 'right')} />
-              <Taken title="By who agreed to it" tells={tells.coach} nameOf={(id) => id} />
+              <Taken
+                title="By who agreed to it"
+                tells={tells.coach}
+                nameOf={(id) => coaches.find((one) => one.id === id)?.name ?? id}
+              />
             </>
           )
         }

@@ -1,6 +1,7 @@
 import { type Breakdown, readFor } from '@ulkret/core/breakdown';
 import type { Drill } from '@ulkret/core/drills';
 import {
+  doseWords,
   type Life,
   prescriptionWords,
   signOff,
@@ -8,7 +9,6 @@ import {
   termsOf,
   whyWords,
 } from '@ulkret/core/prescription';
-import { rungNames } from '@ulkret/core/rep';
 import type { KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import styled from 'styled-components';
@@ -110,9 +110,8 @@ export function One({
       <p>{words.why}</p>
       <p>
         <strong>{drill ? drill.title : 'The point by itself'}</strong>
-        {drill && `: ${drill.setUp}`} {terms.sets} × {terms.reps}{' '}
-        {terms.sides === 'both' ? `each side, the ${terms.first} first,` : `on the ${terms.sides} side`} at
-        rung {terms.rung} ({rungNames[terms.rung]}){drill && `, about ${drill.minutes} minutes`}.
+        {drill && `: ${drill.setUp}`} {doseWords(terms)}
+        {drill && `, about ${drill.minutes} minutes`}.
       </p>
       {defence && <p>Most often the partner ends it: {readFor(defence.title, lead)}.</p>}
       {terms.cue && (

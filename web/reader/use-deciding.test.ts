@@ -22,6 +22,7 @@ const told = (...lives: Life[]): NonNullable<Parameters<typeof standingOf>[0]> =
   asOf: at(12),
   prescriptions: lives.map((one) => ({ life: one }) as never),
   declined: [],
+  coaches: [],
   tells: { drill: {}, cue: {}, coach: {} },
 });
 const adas = (...of: Parameters<typeof standingOf>) => standingOf(...of).get('test-lock ada');

@@ -119,9 +119,13 @@ export function useDeciding() {
     undo,
     of: (student: Id, technique: Id): Stands =>
       standing.get(keyOf(student, technique)) ?? { life: null, declined: null, step: null },
-    /** Corrections that a student works on, whatever the technique. */
-    open: (student: Id): Life[] =>
-      [...standing.values()].flatMap(({ life }) => (life?.student === student ? [life] : [])),
+    /** What was agreed to for a student, whatever the technique: what is worked on as this device knows it, and what was before. */
+    lives: (student: Id): Life[] => [
+      ...(told.data?.prescriptions ?? []).flatMap(({ life }) =>
+        life.student === student && !isOpen(life) ? [life] : [],
+      ),
+      ...[...standing.values()].flatMap(({ life }) => (life?.student === student ? [life] : [])),
+    ],
   };
 }
 

@@ -1,0 +1,121 @@
+import { z } from 'zod';
+import type { Side } from '../breakdown';
+import { type Breakdown, type Id, readFor, type Technique } from '../breakdown';
+import { Drill } from '../drills';
+import { Instant, rungNames } from '../rep';
+import { many } from '../words';
+import { isOpen, type Life } from './life';
+import { Terms } from './step';
+
+/** A point of a technique, read for the side that its student leads with. */
+const point = { technique: z.string(), place: z.int().positive(), title: z.string() };
+
+/** What a drill says to whoever does it. */
+const Told = Drill.pick({
+  title: true,
+  setUp: true,
+  constraint: true,
+  task: true,
+  minutes: true,
+  caution: true,
+  measure: true,
+});
+
+/** One thing that a student works on, as it is told to that student. */
+export const Work = z.object({
+  ...point,
+  criterion: z.string(),
+  safetyNote: z.string(),
+  /** Reps of the student's in which it held and in which it was lost when it was agreed to; null where nobody counted. */
+  stood: z.object({ held: z.int().min(0), lost: z.int().min(0) }).nullable(),
+  cue: z.string(),
+  /** What the partner does that ends it most often, where the cue is the answer to that. */
+  defence: z.string().nullable(),
+  /** Null where the point is drilled by itself. */
+  drill: Told.nullable(),
+  ...Terms.pick({ sets: true, reps: true, sides: true, first: true, rung: true }).shape,
+  /** What the reps since say, in order. */
+  held: z.array(z.boolean()),
+});
+export type Work = z.infer<typeof Work>;
+
+/** Something that is signed off, and when it is looked at again. */
+export const Proven = z.object({ ...point, due: Instant, isDue: z.boolean() });
+export type Proven = z.infer<typeof Proven>;
+
+/** What one student works on and has signed off; nothing of anybody else. */
+export const Card = z.object({ name: z.string(), works: z.array(Work), proven: z.array(Proven) });
+export type Card = z.infer<typeof Card>;
+
+/** The edition of a technique that a correction was agreed to on; null where it is not at hand. */
+export type EditionOf = (
+  life: Life,
+) => { technique: Technique; breakdown: Pick<Breakdown, 'checkpoints' | 'defences'> } | null;
+
+const pointOf = ({ terms: { checkpoint } }: Life, edition: ReturnType<EditionOf>, lead: Side) => {
+  const place = edition?.breakdown.checkpoints.findIndex(({ id }) => id === checkpoint) ?? -1;
+  const at = edition?.breakdown.checkpoints[place];
+  return edition && at
+    ? { at, point: { technique: edition.technique.name, place: place + 1, title: readFor(at.title, lead) } }
+    : null;
+};
+
+/** A correction as its student reads it; null where its edition is not at hand. */
+export function workOf(
+  life: Life,
+  edition: ReturnType<EditionOf>,
+  drills: readonly Drill[],
+  lead: Side,
+): Work | null {
+  const found = pointOf(life, edition, lead);
+  if (!edition || !found) return null;
+  const { terms, stood, held } = life;
+  const defence = edition.breakdown.defences.find((one) => one.id === terms.defence);
+  const drill = drills.find(({ id }) => id === terms.drill);
+  return {
+    ...found.point,
+    criterion: readFor(found.at.criterion, lead),
+    safetyNote: edition.technique.safetyNote,
+    stood: stood && { held: stood.reached - stood.failed, lost: stood.failed },
+    cue: readFor(terms.cue, lead),
+    defence: defence ? readFor(defence.title, lead) : null,
+    // What else is known of a drill is for coaches.
+    drill: drill ? Told.parse(drill) : null,
+    sets: terms.sets,
+    reps: terms.reps,
+    sides: terms.sides,
+    first: terms.first,
+    rung: terms.rung,
+    held: [...held],
+  };
+}
+
+/** A student's card of all that was ever agreed to for them, the latest first. */
+export function cardOf(
+  { id, name, mainSide }: { id: Id; name: string; mainSide: Side },
+  lives: readonly Life[],
+  editionOf: EditionOf,
+  drills: readonly Drill[],
+): Card {
+  const own = lives.filter(({ student }) => student === id).toReversed();
+  return {
+    name,
+    works: own.filter(isOpen).flatMap((life) => workOf(life, editionOf(life), drills, mainSide) ?? []),
+    proven: own.flatMap((life) => {
+      const found = pointOf(life, editionOf(life), mainSide);
+      return found && life.due !== null
+        ? [{ ...found.point, due: life.due, isDue: life.state === 'recheck due' }]
+        : [];
+    }),
+  };
+}
+
+/** “2 × 10 reps each side, the right first, at rung 2 (moving partner)” */
+export const doseWords = ({
+  sets,
+  reps,
+  sides,
+  first,
+  rung,
+}: Pick<Terms, 'sets' | 'reps' | 'sides' | 'first' | 'rung'>): string =>
+  `${sets} × ${many(reps, 'rep')} ${sides === 'both' ? `each side, the ${first} first` : `on the ${sides} side`}, at rung ${rung} (${rungNames[rung]})`;

@@ -1,0 +1,103 @@
+import { randomUUID } from 'node:crypto';
+import type { cardLinkDays } from '@ulkret/contract';
+import { type CardLink } from '@ulkret/contract';
+import type { Id } from '@ulkret/core/breakdown';
+import { type Card, cardOf, type EditionOf } from '@ulkret/core/prescription';
+import { later } from '@ulkret/core/rep';
+import { and, eq, gt, lte, sql } from 'drizzle-orm';
+import { handedOut, hashSecret, newSecret, readSecret } from '../access/secrets';
+import type { Db } from '../db/connect';
+import { academies, cardLinks, coaches } from '../db/schema';
+import { technique } from '../library/techniques';
+import { person } from '../people/roster';
+import { drillsOf } from './drills';
+import { followed } from './lives';
+
+const dayMs = 86_400_000;
+const told = {
+  id: cardLinks.id,
+  madeBy: sql<string>`coalesce(${coaches.name}, ${cardLinks.madeBy})`,
+  madeAt: cardLinks.madeAt,
+  expiresAt: cardLinks.expiresAt,
+  openedAt: cardLinks.openedAt,
+};
+const ofStudent = (academyId: Id, student: Id) =>
+  and(eq(cardLinks.academyId, academyId), eq(cardLinks.studentId, student));
+
+/** The links that open a student's card at an instant, the latest first. */
+export const cardLinksOf = (db: Db, academyId: Id, student: Id, now: string): Promise<CardLink[]> =>
+  db
+    .select(told)
+    .from(cardLinks)
+    .leftJoin(coaches, and(eq(coaches.academyId, cardLinks.academyId), eq(coaches.id, cardLinks.madeBy)))
+    .where(and(ofStudent(academyId, student), gt(cardLinks.expiresAt, now)))
+    .orderBy(sql`${cardLinks.madeAt} desc`, cardLinks.id);
+
+/** Makes a link, and tells its secret, which nothing keeps. What has expired of the student's is forgotten on the way. */
+export async function makeCardLink(
+  db: Db,
+  academyId: Id,
+  of: { student: Id; by: { id: Id; name: string }; days: (typeof cardLinkDays)[number]; now: string },
+): Promise<CardLink & { secret: string }> {
+  const { student, by, days, now } = of;
+  const secret = newSecret();
+  const link = { id: randomUUID(), madeAt: now, expiresAt: later(now, days * dayMs) };
+  await db.delete(cardLinks).where(and(ofStudent(academyId, student), lte(cardLinks.expiresAt, now)));
+  await db
+    .insert(cardLinks)
+    .values({ academyId, studentId: student, secretHash: hashSecret(secret), madeBy: by.id, ...link });
+  return { ...link, madeBy: by.name, openedAt: null, secret: handedOut(academyId, secret) };
+}
+
+export async function revokeCardLink(db: Db, academyId: Id, student: Id, id: string): Promise<void> {
+  await db.delete(cardLinks).where(and(ofStudent(academyId, student), eq(cardLinks.id, id)));
+}
+
+/** The editions that lives were agreed to on. */
+export async function editionsAgreedOn(
+  db: Db,
+  academyId: Id,
+  lives: readonly { technique: Id }[],
+): Promise<EditionOf> {
+  const ids = [...new Set(lives.map((life) => life.technique))];
+  const found = new Map(
+    await Promise.all(ids.map(async (id) => [id, await technique(db, academyId, id)] as const)),
+  );
+  return (life) => {
+    const whole = found.get(life.technique);
+    const breakdown = whole?.editions.find(({ edition }) => edition === life.edition);
+    return whole && breakdown ? { technique: whole.technique, breakdown } : null;
+  };
+}
+
+/** The card that a link opens at an instant; null where it opens none, any more or at all. */
+export async function openCard(
+  db: Db,
+  given: string,
+  now: string,
+): Promise<(Card & { academy: string; expiresAt: string }) | null> {
+  const secret = readSecret(given);
+  if (!secret) return null;
+  const { academyId, secretHash } = secret;
+  const [link] = await db
+    .update(cardLinks)
+    .set({ openedAt: now })
+    .where(
+      and(
+        eq(cardLinks.academyId, academyId),
+        eq(cardLinks.secretHash, secretHash),
+        gt(cardLinks.expiresAt, now),
+      ),
+    )
+    .returning({ student: cardLinks.studentId, expiresAt: cardLinks.expiresAt });
+  const student = link && (await person(db, academyId, link.student));
+  if (!student) return null;
+  const [found, drills, [academy]] = await Promise.all([
+    followed(db, academyId, { student: student.id }, now),
+    drillsOf(db, academyId),
+    db.select({ name: academies.name }).from(academies).where(eq(academies.academyId, academyId)),
+  ]);
+  const lives = found.flatMap(({ lives: { all } }) => all);
+  const card = cardOf(student, lives, await editionsAgreedOn(db, academyId, lives), drills);
+  return { ...card, academy: academy!.name, expiresAt: link.expiresAt };
+}

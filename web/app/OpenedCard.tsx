@@ -1,0 +1,64 @@
+import { endpoints } from '@ulkret/contract';
+import { useState, useSyncExternalStore } from 'react';
+import useSWR from 'swr';
+import { type ApiRefusal, ask } from '../api/ask';
+import { CardSheets, OnScreen } from '../correct/CardSheets';
+import { Button } from '../ui/button';
+import { Head, Page, Quiet } from '../ui/frame';
+import { Empty, Failed, Loading } from '../ui/states';
+import { Title } from '../ui/title';
+import { dayOf } from '../ui/words';
+
+const secretNow = () => window.location.hash.slice(1);
+const follow = (changed: () => void) => {
+  window.addEventListener('hashchange', changed);
+  return () => window.removeEventListener('hashchange', changed);
+};
+
+/** A student's card as its link opens it, to whoever has the link: without a sign-in, and with nothing else behind it. */
+export default function OpenedCard() {
+  const secret = useSyncExternalStore(follow, secretNow);
+  const [asked] = useState(() => ({ dedupingInterval: 1000 }));
+  const { data, error, mutate } = useSWR(
+    secret === '' ? null : ['card', secret],
+    () => ask(endpoints.openCard, { body: { secret } }),
+    asked,
+  );
+  const gone = (error as ApiRefusal | undefined)?.status === 404;
+  if (secret === '' || gone)
+    return (
+      <Page>
+        <Title>No card here</Title>
+        <Empty title="This link opens no card.">
+          <p>It has expired, or your coach has taken it back. Ask for a new one.</p>
+        </Empty>
+      </Page>
+    );
+  if (!data)
+    return (
+      <Page>
+        {error ? <Failed error={error as Error} retry={() => void mutate()} /> : <Loading what="your card" />}
+      </Page>
+    );
+  return (
+    <Page>
+      <Head>
+        <div>
+          <Title>What {data.name} works on</Title>
+          <Quiet>
+            {data.academy}. This link opens until {dayOf(data.expiresAt)}.
+          </Quiet>
+        </div>
+        <OnScreen>
+          <Button $quiet onPress={() => window.print()}>
+            Print
+          </Button>
+        </OnScreen>
+      </Head>
+      <CardSheets
+        card={data}
+        none={<p>When your coach and you agree on something to work on, it stands here.</p>}
+      />
+    </Page>
+  );
+}

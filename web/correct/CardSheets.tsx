@@ -1,0 +1,138 @@
+import type { ReactNode } from 'react';
+import { type Card, doseWords, signOff, signOffWords, type Work } from '@ulkret/core/prescription';
+import styled, { createGlobalStyle } from 'styled-components';
+import { Empty } from '../ui/states';
+import { Quiet } from '../ui/frame';
+import { dayOf, many } from '../ui/words';
+
+const A5 = createGlobalStyle`
+  @page {
+    size: A5;
+    margin: 12mm;
+  }
+`;
+
+const Sheet = styled.article`
+  display: grid;
+  gap: 0.7rem;
+  max-width: 34rem;
+  padding: 1.2rem 1.3rem;
+  background: var(--surface);
+  border-radius: 8px;
+  break-inside: avoid;
+  @media print {
+    padding: 0;
+    border-bottom: 1px solid var(--line);
+  }
+  dl {
+    display: grid;
+    grid-template-columns: max-content minmax(0, 1fr);
+    gap: 0.35rem 1rem;
+  }
+  dt {
+    font-weight: 650;
+  }
+  dd {
+    margin: 0;
+  }
+`;
+
+/** What is not for paper. */
+export const OnScreen = styled.div`
+  @media print {
+    display: none;
+  }
+`;
+
+/** A student's card: what they work on, a sheet each, and what is signed off; on a phone, or on A5. */
+export function CardSheets({ card: { works, proven }, none }: { card: Card; none: ReactNode }) {
+  return (
+    <>
+      <A5 />
+      {works.length === 0 && <Empty title="Nothing is agreed to at present.">{none}</Empty>}
+      {works.map((work) => (
+        <WorkSheet key={`${work.technique} ${work.place}`} work={work} />
+      ))}
+      {proven.length > 0 && (
+        <Sheet>
+          <h2>Signed off</h2>
+          <ul>
+            {proven.map(({ technique, place, title, due, isDue }) => (
+              <li key={`${technique} ${place}`}>
+                {technique}: {place} {title}.{' '}
+                {isDue ? 'Due to be looked at again.' : `Looked at again from ${dayOf(due)}.`}
+              </li>
+            ))}
+          </ul>
+        </Sheet>
+      )}
+    </>
+  );
+}
+
+function WorkSheet({ work }: { work: Work }) {
+  const { drill, held, stood } = work;
+  return (
+    <Sheet>
+      <h2>
+        {work.technique}: {work.place} {work.title}
+      </h2>
+      <p>{work.criterion}</p>
+      <dl>
+        {stood && (
+          <>
+            <dt>Why</dt>
+            <dd>
+              Lost by it in {many(stood.lost, 'rep')}, held in {stood.held}.
+            </dd>
+          </>
+        )}
+        {work.defence && (
+          <>
+            <dt>Against</dt>
+            <dd>{work.defence}</dd>
+          </>
+        )}
+        {work.cue && (
+          <>
+            <dt>{work.defence ? 'Answer' : 'Cue'}</dt>
+            <dd>{work.cue}</dd>
+          </>
+        )}
+        <dt>Drill</dt>
+        <dd>
+          {drill ? (
+            <>
+              <strong>{drill.title}.</strong> {drill.setUp} {drill.constraint}
+            </>
+          ) : (
+            'The point by itself: make it true, hold it for a breath, go back.'
+          )}
+        </dd>
+        {drill?.task && (
+          <>
+            <dt>Partner</dt>
+            <dd>{drill.task}</dd>
+          </>
+        )}
+        <dt>How many</dt>
+        <dd>{doseWords(work)}.</dd>
+        <dt>So far</dt>
+        <dd>
+          {held.length === 0
+            ? 'No rep yet. '
+            : `Held ${held.filter(Boolean).length} of ${many(held.length, 'rep')}. `}
+          {signOffWords(signOff(held))}
+        </dd>
+        {drill?.measure && (
+          <>
+            <dt>Count</dt>
+            <dd>{drill.measure}</dd>
+          </>
+        )}
+      </dl>
+      {drill?.caution && <Quiet>{drill.caution}</Quiet>}
+      <Quiet>{work.safetyNote}</Quiet>
+    </Sheet>
+  );
+}
