@@ -4,9 +4,15 @@ import { defaultHalfLifeDays, everything, type SquadReading, usualWeeks } from '
 import type { Known } from './options';
 import { prescribe } from './prescribe';
 import { Prescription } from './prescription';
+import { Unsure, unsureOf } from './unsure';
 
 /** What to do next with one student on one technique. */
-export const Decision = z.object({ student: Id, prescription: Prescription });
+export const Decision = z.object({
+  student: Id,
+  prescription: Prescription,
+  /** What their next reps would teach most about; null where nothing is known of them. */
+  unsure: Unsure.nullable(),
+});
 export type Decision = z.infer<typeof Decision>;
 
 /** The reading that decisions are made from, and no other one: all reps of the usual weeks, by the full model. */
@@ -32,5 +38,6 @@ export function decide(
   return reading.students.map((one) => ({
     student: one.student!,
     prescription: prescribe(breakdown, one, knownOf(one.student!)),
+    unsure: unsureOf(one),
   }));
 }

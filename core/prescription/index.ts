@@ -9,6 +9,7 @@ export * from './recheck';
 export * from './signoff';
 export * from './step';
 export * from './terms';
+export * from './unsure';
 export * from './value';
 export * from './why';
 export * from './words';

@@ -6,6 +6,7 @@ import { aRep, plainBreakdown, questionOf } from '../test';
 import check from '../test/check-values.json' with { type: 'json' };
 import {
   learningRung,
+  opennessOf,
   prescribe,
   prescriptionWords,
   signOff,
@@ -13,15 +14,17 @@ import {
   signOffShort,
   signOffSteps,
   signOffWords,
+  startOf,
+  teaches,
+  unsureOf,
 } from '.';
 
 const breakdown = plainBreakdown(5);
 const times = (n: number, fields: Parameters<typeof aRep>[0]) =>
   Array.from({ length: n }, () => aRep(fields));
 
-function prescribed(reps: Rep[], of = breakdown) {
-  return prescribe(of, plainReading(questionOf(of, reps)).students[0]!, { mainSide: 'right' });
-}
+const readingOf = (reps: Rep[], of = breakdown) => plainReading(questionOf(of, reps)).students[0]!;
+const prescribed = (reps: Rep[], of = breakdown) => prescribe(of, readingOf(reps, of), { mainSide: 'right' });
 
 describe('a prescription', () => {
   test('is the checkpoint whose fixing gains most, not the one with most failures per reach', () => {
@@ -59,6 +62,25 @@ describe('a prescription', () => {
     expect(prescriptionWords(loose, watch, 'Ada', 'right').what).toMatch(
       /^Watch \d+ more reps of Ada at rung \d/,
     );
+  });
+
+  test('tells what the next reps would teach most about, and where they start', () => {
+    const few = [...times(30, { stop: 'c1' }), ...times(4, { from: 'c4', stop: 'c4' })];
+    const unsure = unsureOf(readingOf(few))!;
+    const worths = readingOf(few).checkpoints.map((at) =>
+      teaches({
+        checkpoint: at.checkpoint,
+        startAt: null,
+        reached: at.atRoot.reached,
+        openness: opennessOf(at),
+      }),
+    );
+    expect(teaches(unsure)).toBeCloseTo(Math.max(...worths), 12);
+    // What few get to is looked at from there.
+    const late = unsureOf({ ...readingOf(few), checkpoints: readingOf(few).checkpoints.slice(3) })!;
+    expect([late.checkpoint, late.reached, late.startAt]).toEqual(['c4', 4, null]);
+    expect(startOf(readingOf(few), readingOf(few).checkpoints[3]!)).toBe('c4');
+    expect(unsureOf({ ...readingOf(few), checkpoints: [] })).toBeNull();
   });
 
   test('says its numbers in the sentence', () => {
@@ -316,6 +338,9 @@ describe('the sign-off test on the Mat', () => {
     expect(test).toMatchObject({ state: 'open', seen: 3, heldInARowToSettle: 4 });
     expect(signOffWords(test)).toBe('4 more held in a row signs it off.');
     expect(signOffShort(test)).toBe('4 more');
+    // What was tapped before it was agreed to, in the same class, is none of it.
+    const agreed = { ...at, since: reps[1]!.at };
+    expect(signOffAt(breakdown, [...reps, aRep({ at: '2099-01-01T00:00:00.000Z' })], agreed).seen).toBe(1);
     const settled = signOffAt(breakdown, [...reps, ...Array.from({ length: 4 }, () => aRep())], at);
     expect([signOffWords(settled), signOffShort(settled)]).toEqual(['Signed off after 7.', 'signed off']);
   });

@@ -1,4 +1,4 @@
-import { type Breakdown, fundamentalsOf, type Id, otherSide } from '../breakdown';
+import { type Breakdown, fundamentalsOf, otherSide } from '../breakdown';
 import { type Beta, betaQuantile, type Estimate, tails } from '../math';
 import { type CheckpointReading, fewestReps, type Reading, sideGapAbove } from '../reading';
 import type { Rung } from '../rep';
@@ -6,6 +6,7 @@ import { endsThere, fixedAt, highestDosed, type Known, learningRung, type Option
 import type { Candidate, Prescription, Reason, RuleFired } from './prescription';
 import { signOff } from './signoff';
 import { drilledHold, taught } from './value';
+import { opennessOf, startOf } from './unsure';
 
 /** A fundamental that breaks more often than this comes before what stands on it. */
 export const fundamentalsFirstAbove = 0.35;
@@ -15,8 +16,6 @@ export const clearPromise = 0.5;
 export const clearlyAbove = 0.9;
 /** Under this gain of the finish rate nothing is worth a correction. */
 const leastGain = 0.02;
-/** Where fewer reps than this share get as far as a checkpoint, reps are asked to start there. */
-const seldomReached = 0.5;
 /** Common practice: ten each side, then swap. */
 const usualReps = 10;
 const usualSets = 2;
@@ -63,8 +62,7 @@ export function prescribe(breakdown: Breakdown, reading: Reading, known: Known):
       ? open.map(({ at }) => at)
       : checkpoints.filter(({ enough, checkpoint }) => !enough && !known.declined?.has(checkpoint));
   if (watchable.length === 0) return none;
-  const tells = ({ promise, rootGain }: CheckpointReading) => promise * (rootGain.high - rootGain.low);
-  const watched = watchable.reduce((a, b) => (tells(b) > tells(a) ? b : a));
+  const watched = watchable.reduce((a, b) => (opennessOf(b) > opennessOf(a) ? b : a));
   return {
     kind: 'watch',
     checkpoint: watched.checkpoint,
@@ -81,9 +79,6 @@ const isAbove = ({ atRoot: { above, reached } }: CheckpointReading): boolean =>
   above >= clearlyAbove && reached >= fewestReps;
 
 const isClear = (at: CheckpointReading): boolean => at.promise >= clearPromise && isAbove(at);
-
-const startOf = ({ checkpoints }: Reading, chosen: CheckpointReading): Id | null =>
-  chosen.survivalBefore < seldomReached && chosen !== checkpoints[0] ? chosen.checkpoint : null;
 
 function correction(
   reading: Reading,

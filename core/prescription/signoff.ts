@@ -54,19 +54,25 @@ export function signOff(held: readonly boolean[]): SignOff {
 
 /**
  * The state of the test for a checkpoint over a student's reps, in order of time, after what earlier ones said (`held`): those at the rung or above in which it
- * was reached, by what they say of it as a root. An easier rep proves nothing, one that never got there says nothing, and
+ * was reached, after an instant where one is given, by what they say of it as a root. An easier rep proves nothing, one that never got there says nothing, and
  * one that stopped later without a cause, where it may have been lost here, says nothing yet.
  */
 export const signOffAt = (
   breakdown: Breakdown,
   reps: readonly Rep[],
-  { checkpoint, rung, held = [] }: { checkpoint: Id; rung: Rung; held?: readonly boolean[] | undefined },
+  {
+    checkpoint,
+    rung,
+    held = [],
+    since,
+  }: { checkpoint: Id; rung: Rung; held?: readonly boolean[] | undefined; since?: string | undefined },
 ): SignOff => {
   const place = placeOf(breakdown, checkpoint);
   return signOff([
     ...held,
     ...reps.flatMap((rep) => {
-      const counts = rep.technique === breakdown.technique && rep.rung >= rung;
+      const counts =
+        rep.technique === breakdown.technique && rep.rung >= rung && (since === undefined || rep.at > since);
       const seen = counts ? observingRoot(breakdown, rep)(place) : 'not seen';
       return seen === 'held' || seen === 'failed' ? [seen === 'held'] : [];
     }),

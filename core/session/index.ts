@@ -8,3 +8,4 @@ export * from './set-up';
 export * from './summary';
 export * from './tapping';
 export * from './turn';
+export * from './watching';

@@ -2,7 +2,7 @@ import type { Id } from '../breakdown';
 import { byTime } from '../rep';
 import { stoppedClock } from './clock';
 import type { Pair, SetTurn } from './turn';
-import type { ChangeOf, SessionChange, RoundClock, Session } from './session';
+import type { ChangeOf, Prescribed, SessionChange, RoundClock, Session, WorksOn } from './session';
 
 /** What a partner plays: each of these defences, or one of them at random a rep. */
 export type SetTask = Pick<ChangeOf<'task'>, 'task' | 'called'>;
@@ -17,6 +17,8 @@ export interface SessionNow {
   /** The ways that were chosen for a pair by hand, and what its partner plays. */
   ways: ReadonlyMap<string, readonly Id[]>;
   tasks: ReadonlyMap<string, SetTask>;
+  /** What everybody works on, with what was decided since the session was set up. */
+  prescribed: readonly Prescribed[];
   clock: RoundClock;
   endedAt: string | null;
 }
@@ -32,14 +34,24 @@ export function sessionNow(session: Session, changes: readonly SessionChange[]):
   const turns = new Map<string, SetTurn>();
   const ways = new Map<string, readonly Id[]>();
   const tasks = new Map<string, SetTask>();
+  const works = new Map<Id, WorksOn | null>();
   for (const { at, set } of [...changes].sort(byTime)) {
     if (set.is === 'pairs') ({ pairs } = set);
     else if (set.is === 'span') spans.set(pairKey(set.pair), { from: set.from, to: set.to });
     else if (set.is === 'turn') turns.set(pairKey(set.pair), { at, ...set });
     else if (set.is === 'ways') ways.set(pairKey(set.pair), set.ways);
     else if (set.is === 'task') tasks.set(pairKey(set.pair), { task: set.task, called: set.called });
+    else if (set.is === 'works') works.set(set.about, set.on);
     else if (set.is === 'clock') ({ clock } = set);
     else if (set.is !== 'words') endedAt = set.is === 'end' ? at : null;
   }
-  return { pairs, spans, turns, ways, tasks, clock, endedAt };
+  // The same list while nobody has decided anything else.
+  const prescribed =
+    works.size === 0
+      ? session.prescribed
+      : [
+          ...session.prescribed.filter(({ student }) => !works.has(student)),
+          ...[...works].flatMap(([student, on]) => (on ? [{ ...on, student }] : [])),
+        ];
+  return { pairs, spans, turns, ways, tasks, prescribed, clock, endedAt };
 }

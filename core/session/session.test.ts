@@ -86,10 +86,22 @@ describe('a session', () => {
         during: null,
       }),
       change(6, { is: 'words', about: 'ada', words: 'sharper than last week' }),
+      change(2, { is: 'works', about: 'ada', on: { checkpoint: 'c2', rung: 1 } }),
+      change(7, { is: 'works', about: 'ada', on: { checkpoint: 'c3', rung: 2, cue: 'Elbow in.' } }),
+      change(7, { is: 'works', about: 'cleo', on: null }),
     ];
+    const prescribed = ['ada', 'ben', 'cleo'].map((student) => ({
+      student,
+      checkpoint: 'c1',
+      rung: 1 as const,
+    }));
     fc.assert(
       fc.property(fc.shuffledSubarray(changes, { minLength: changes.length }), (any) => {
-        const now = sessionNow(session, any);
+        const now = sessionNow({ ...session, prescribed }, any);
+        expect(now.prescribed).toEqual([
+          { student: 'ben', checkpoint: 'c1', rung: 1 },
+          { student: 'ada', checkpoint: 'c3', rung: 2, cue: 'Elbow in.' },
+        ]);
         expect(now.pairs).toEqual([['ada', 'ben'], ['cleo']]);
         expect(now.spans.get('ada ben')).toEqual({ from: null, to: 'c4' });
         expect(now.turns.get('ada ben')).toMatchObject({ student: 'ben', side: 'right', at: later(6) });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Id, Side } from '../breakdown';
+import { Unsure } from '../prescription';
 import { FactId, Instant, Rung } from '../rep';
 
 /** In the order in which the coach walks; who stands first in a pair attacks first, and a third person rotates in. */
@@ -12,11 +13,10 @@ export const Pairs = z
   });
 
 /**
- * What a student works on in this session: every rep of theirs at this rung or above counts towards its sign-off, after those
+ * What somebody works on in a session: every rep of theirs at this rung or above counts towards its sign-off, after those
  * of earlier sessions (`held`, in order). With the cue, the drill and where its reps start, for whoever has no network.
  */
-export const Prescribed = z.object({
-  student: Id,
+export const WorksOn = z.object({
   checkpoint: Id,
   rung: Rung,
   cue: z.string().max(400).optional(),
@@ -26,8 +26,18 @@ export const Prescribed = z.object({
     .optional(),
   startAt: Id.nullable().optional(),
   held: z.array(z.boolean()).max(60).optional(),
+  /** Reps count that came after it; where it is not said, all of the session. */
+  since: Instant.optional(),
 });
+export type WorksOn = z.infer<typeof WorksOn>;
+
+/** Who works on what. */
+export const Prescribed = WorksOn.extend({ student: Id });
 export type Prescribed = z.infer<typeof Prescribed>;
+
+/** Whose next reps would teach what. */
+export const Watched = Unsure.extend({ student: Id });
+export type Watched = z.infer<typeof Watched>;
 
 /** A drilling session as it was set up: who works with whom, on what, from where to where, and for how long. */
 export const Session = z.object({
@@ -45,6 +55,7 @@ export const Session = z.object({
   roundSeconds: z.int().min(30).max(3600),
   rounds: z.int().min(1).max(30).default(3),
   prescribed: z.array(Prescribed).max(120).default([]),
+  watched: z.array(Watched).max(120).default([]),
 });
 export type Session = z.infer<typeof Session>;
 
@@ -84,6 +95,8 @@ const Setting = z.discriminatedUnion('is', [
     task: z.array(Id).max(20),
     called: z.boolean(),
   }),
+  /** What somebody works on from now on: a coach has decided so meanwhile; null is nothing. */
+  z.object({ is: z.literal('works'), about: Id, on: WorksOn.nullable() }),
   z.object({ is: z.literal('clock'), clock: RoundClock }),
   /** A coach's own words about one person in this session. They add up; none replaces another. */
   z.object({ is: z.literal('words'), about: Id, words: z.string().min(1).max(500) }),
@@ -108,7 +121,7 @@ export type ChangeOf<K extends SessionChange['set']['is']> = Extract<SessionChan
 
 /** The people whom a change names. */
 export const peopleIn = (set: SessionChange['set']): readonly Id[] =>
-  set.is === 'pairs' ? set.pairs.flat() : 'pair' in set ? set.pair : set.is === 'words' ? [set.about] : [];
+  set.is === 'pairs' ? set.pairs.flat() : 'pair' in set ? set.pair : 'about' in set ? [set.about] : [];
 
 /**
  * The last class, to be repeated: of the sessions of the latest day the one with most people, the later one of equals.

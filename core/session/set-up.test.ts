@@ -5,7 +5,7 @@ import { lastGripOf, Session, sessionOf, settingUp, type SetUp, startOf, usualSe
 const breakdown = plainBreakdown(5);
 const start = usualSetUp('test-lock');
 const people = (...ids: string[]): SetUp => settingUp(start, { do: 'present', ids });
-const made = { id: factId(9), startedAt: '2026-03-05T18:00:00.000Z', prescribed: [] };
+const made = { id: factId(9), startedAt: '2026-03-05T18:00:00.000Z', prescribed: [], watched: [] };
 
 describe('a session that is set up', () => {
   test('keeps pairs of those who are still here, and lets a pair go of which one has gone', () => {
@@ -25,6 +25,7 @@ describe('a session that is set up', () => {
 
   test('comes to a session that can be kept, with what is prescribed to those who are here', () => {
     const ready = settingUp(people('ada', 'ben'), { do: 'pair', pairs: [['ada', 'ben']] });
+    const unsure = { startAt: null, reached: 3, openness: 0.1 };
     const session = sessionOf(ready, breakdown, {
       ...made,
       pairs: [['ada', 'ben']],
@@ -33,9 +34,14 @@ describe('a session that is set up', () => {
         { student: 'cleo', checkpoint: 'c2', rung: 2 },
         { student: 'ben', checkpoint: 'gone', rung: 2 },
       ],
+      watched: [
+        { student: 'ben', checkpoint: 'c4', ...unsure },
+        { student: 'cleo', checkpoint: 'c4', ...unsure },
+      ],
     });
     expect(Session.parse(session)).toEqual(session);
     expect(session.prescribed).toEqual([{ student: 'ada', checkpoint: 'c2', rung: 2 }]);
+    expect(session.watched).toEqual([{ student: 'ben', checkpoint: 'c4', ...unsure }]);
     expect([session.from, session.to, session.repsPerSide, session.roundSeconds]).toEqual([
       null,
       null,

@@ -1,7 +1,7 @@
 import { type Breakdown, type Id } from '../breakdown';
 import type { Rung } from '../rep';
 import { attackFirst, type First } from './pairing';
-import type { Prescribed, Session } from './session';
+import type { Prescribed, Session, Watched } from './session';
 
 /** Spans that are drilled: the whole, the entry up to the last grip, or from a checkpoint on. */
 export type SpanChoice = 'whole' | 'entry' | 'from';
@@ -108,7 +108,7 @@ export const readyPairs = (
   of: Parameters<typeof attackFirst>[2],
 ): Id[][] => attackFirst(pairs, attacks, of);
 
-/** The session that a set-up comes to; what is prescribed to people who are here, at checkpoints that are there, goes with it. */
+/** The session that a set-up comes to; what is prescribed to people who are here, and what their reps would teach, at checkpoints that are there, goes with it. */
 export function sessionOf(
   setUp: SetUp,
   breakdown: Pick<Breakdown, 'checkpoints' | 'edition' | 'technique'>,
@@ -117,9 +117,18 @@ export function sessionOf(
     startedAt,
     pairs,
     prescribed,
-  }: { id: string; startedAt: string; pairs: Id[][]; prescribed: readonly Prescribed[] },
+    watched,
+  }: {
+    id: string;
+    startedAt: string;
+    pairs: Id[][];
+    prescribed: readonly Prescribed[];
+    watched: readonly Watched[];
+  },
 ): Session {
   const here = new Set(setUp.present);
+  const isHere = ({ student, checkpoint }: { student: Id; checkpoint: Id }) =>
+    here.has(student) && breakdown.checkpoints.some(({ id: one }) => one === checkpoint);
   return {
     id,
     technique: breakdown.technique,
@@ -128,10 +137,8 @@ export function sessionOf(
     endedAt: null,
     pairs,
     rung: setUp.rung,
-    prescribed: prescribed.filter(
-      ({ student, checkpoint }) =>
-        here.has(student) && breakdown.checkpoints.some((one) => one.id === checkpoint),
-    ),
+    prescribed: prescribed.filter(isHere),
+    watched: watched.filter(isHere),
     from: setUp.span === 'from' ? startOf(setUp, breakdown) : null,
     to: setUp.span === 'entry' ? lastGripOf(breakdown).id : null,
     repsPerSide: setUp.turns === 'reps' ? setUp.repsPerSide : null,

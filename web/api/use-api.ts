@@ -16,6 +16,8 @@ const kept: ReadonlySet<Endpoint> = new Set<Endpoint>([
   endpoints.sessions,
   endpoints.drillingSession,
   endpoints.decisions,
+  endpoints.prescriptions,
+  endpoints.drills,
   endpoints.rates,
 ]);
 
@@ -24,6 +26,9 @@ const shownEarly: ReadonlySet<Endpoint> = new Set<Endpoint>([
   endpoints.session,
   endpoints.kit,
   endpoints.drillingSession,
+  endpoints.decisions,
+  endpoints.prescriptions,
+  endpoints.drills,
 ]);
 
 /** Who is signed in is not of an academy, but of the device. */

@@ -1,6 +1,6 @@
 import { type Entry, factsIn, type FactsByList } from '@ulkret/core/facts';
 import type { Step } from '@ulkret/core/prescription';
-import type { Session } from '@ulkret/core/session';
+import { Session } from '@ulkret/core/session';
 import { type Kept, type KeptDocument, type KeptFact, store } from '../api/store';
 
 /** Keeps a new entry, waiting to be sent; one that is here already stays as it is. Throws where the device cannot. */
@@ -26,7 +26,8 @@ export async function keepDocument(kept: KeptDocument): Promise<void> {
 
 export async function keptSession(academy: string, id: string): Promise<(Kept & { body: Session }) | null> {
   const kept = await (await store()).get('documents', [academy, id]);
-  return kept?.is === 'session' ? kept : null;
+  // What a session of an older app does not say is filled in.
+  return kept?.is === 'session' ? { ...kept, body: Session.safeParse(kept.body).data ?? kept.body } : null;
 }
 
 /** What this device knows of a session's facts, but for the refused ones. */

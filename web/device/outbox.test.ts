@@ -91,6 +91,7 @@ const setUp = (pairs: string[][]) => ({
   roundSeconds: 300,
   rounds: 3,
   prescribed: [],
+  watched: [],
 });
 
 /** Waits until nothing waits, or something holds it up. */

@@ -22,6 +22,7 @@ const session = Session.parse({
   roundSeconds: 300,
   rounds: 3,
   prescribed: [],
+  watched: [],
 });
 const at = (second: number) => `2026-03-05T18:10:${String(second).padStart(2, '0')}.000Z`;
 const rep = (second: number) => aRep({ session: id, at: at(second) });

@@ -1,8 +1,8 @@
-import { readFor, type Breakdown, type Technique } from '@ulkret/core/breakdown';
+import { placeOf, readFor, type Breakdown, type Technique } from '@ulkret/core/breakdown';
 import { lastBeforeLoad } from '@ulkret/core/care';
 import { signOffWords } from '@ulkret/core/prescription';
 import type { Rep, Rung } from '@ulkret/core/rep';
-import { doublesIn } from '@ulkret/core/session';
+import { doublesIn, type Watched } from '@ulkret/core/session';
 import { type ReactNode, useMemo, useState } from 'react';
 import styled from 'styled-components';
 import { narrow, short, sideways } from './held';
@@ -94,6 +94,8 @@ const AdviceLine = styled.div`
 
 interface AdviceProps {
   view: PairView;
+  /** Set where the next rep of whoever attacks would teach most of all in this class. */
+  watch: Watched | null;
   breakdown: Breakdown;
   technique: Technique;
   /** What was just said: on a phone it stands here. */
@@ -136,6 +138,7 @@ const lookedAt = 30;
 /** The one thing about the active pair that a coach must know now, and what to do about it. Always of the same height. */
 export const Advice = late(function Advice({
   view,
+  watch,
   breakdown,
   technique,
   said,
@@ -242,6 +245,16 @@ export const Advice = late(function Advice({
       ...(works ? [['Cue and drill', onWork] as [string, () => void]] : []),
     );
   if (works) return line(undefined, works, ['Cue and drill', onWork]);
+  if (watch) {
+    const place = placeOf(breakdown, watch.checkpoint);
+    return line(
+      undefined,
+      <>
+        Watch {nameOf(turn.student)}: the next rep teaches most, about {place + 1} “
+        {readFor(breakdown.checkpoints[place]!.title, turn.side)}”{watch.startAt && '; let it start there'}.
+      </>,
+    );
+  }
   return line(
     undefined,
     `${technique.loadSpeed === 'fast' ? 'Fast lock: put it on slowly. ' : ''}Tap early, release at once.`,

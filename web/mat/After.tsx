@@ -187,7 +187,7 @@ function After({ work, breakdown, technique, library, nameOf }: Opened) {
                   head: 'Works on',
                   cell: ({ student }) => {
                     const rung = Math.max(session.rung, ...log.of(student).map((rep) => rep.rung)) as Rung;
-                    const works = workOf({ breakdown, prescribed: session.prescribed, log, rung }, student);
+                    const works = workOf({ breakdown, prescribed: now.prescribed, log, rung }, student);
                     return works && `${works.place + 1}: ${workShort(works)}`;
                   },
                 },

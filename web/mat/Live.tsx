@@ -20,6 +20,7 @@ import { useDrawn } from './late';
 import { useLive } from './use-live';
 import { useRowHeight } from './use-row-height';
 import { useWakeLock } from './use-wake-lock';
+import { useWatchNext } from './use-watch-next';
 
 // What is opened over the Mat now and then is loaded then; offline, from what this device has.
 const CarePanel = part(() => import('./CarePanel'));
@@ -198,6 +199,7 @@ function Live(opened: Opened) {
     numberOf,
   } = live;
   const { stable, actions, add, made, change, setOver } = live;
+  const watched = useWatchNext(session, live.common.breakdown, live.pairViews, live.log);
   const unkept = useUnkept();
   const drawn = useDrawn();
   const stage = useRef<HTMLDivElement>(null);
@@ -247,6 +249,7 @@ function Live(opened: Opened) {
             turn={i === at ? turn : one.turn}
             repsPerSide={repsPerSide}
             active={i === at}
+            watch={watched?.student === one.turn.student ? watched : null}
             nameOf={nameOf}
             numberOf={numberOf}
             onChoose={stable.choose}
@@ -266,6 +269,7 @@ function Live(opened: Opened) {
       </Tiles>
       <Advice
         view={view}
+        watch={watched?.student === turn.student ? watched : null}
         breakdown={breakdown}
         technique={gone ?? technique}
         gone={gone}

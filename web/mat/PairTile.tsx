@@ -1,7 +1,8 @@
 import { signOffWords } from '@ulkret/core/prescription';
 import { memo } from 'react';
 import styled from 'styled-components';
-import type { Turn } from '@ulkret/core/session';
+import type { Turn, Watched } from '@ulkret/core/session';
+import { Eye } from 'lucide-react';
 import { narrow, short, sideways } from './held';
 import { type PairView, workShort } from './pair-view';
 import { RepMark } from '../strand/RepMark';
@@ -96,6 +97,8 @@ interface PairTileProps {
   turn: Turn;
   repsPerSide: number | null;
   active: boolean;
+  /** Set where this pair's next rep would teach most of all in this class. */
+  watch: Watched | null;
   nameOf: (id: string) => string;
   numberOf: (checkpoint: string) => number;
   onChoose: (place: number) => void;
@@ -145,12 +148,14 @@ export const PairTile = memo(function PairTile({
   turn,
   repsPerSide,
   active,
+  watch,
   nameOf,
   numberOf,
   onChoose,
 }: PairTileProps) {
   const { reps, permit, caps, work, stopped } = view;
   const [cap] = caps;
+  const from = watch?.startAt ? ` from ${numberOf(watch.startAt)}` : ' next';
   return (
     <Face
       type="button"
@@ -160,6 +165,10 @@ export const PairTile = memo(function PairTile({
       data-grave={gravity(view)}
     >
       <p>
+        {watch && (
+          <Eye size={17} role="img" aria-label={`Watch${from}`} style={{ verticalAlign: '-0.15em' }} />
+        )}
+        {watch && ' '}
         <strong>{nameOf(turn.student)}</strong>
         {turn.partner && <> on {nameOf(turn.partner)}</>}
       </p>
@@ -190,6 +199,7 @@ export const PairTile = memo(function PairTile({
         ) : (
           cap && <Pips {...cap} />
         )}
+        {watch && <small>Watch{from}</small>}
       </div>
     </Face>
   );

@@ -113,7 +113,7 @@ export function useLive({ work, breakdown, technique, library, students, notes }
       technique,
       library,
       students: people,
-      prescribed: session.prescribed,
+      prescribed: now.prescribed,
       session,
       rules: neutralRules,
       today: today(),

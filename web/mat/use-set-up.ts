@@ -20,7 +20,7 @@ import { clock } from '../api/clock';
 import { useHere } from '../api/signed-in';
 import { today } from '../device/kit';
 import { useOutbox } from '../device/use-outbox';
-import { usePrescribed } from '../reader/use-prescribed';
+import { usePrescribed, useWatched } from '../reader/use-prescribed';
 import { shortestReason } from './OverridePanel';
 import { asDoneBy, usePairPermit } from './pair-permit';
 import { guestNamed, useKeepGuest } from './use-guest';
@@ -63,6 +63,7 @@ export function useSetUp(kit: Kit) {
   const chosen = kit.techniques.find(({ technique }) => technique.id === setUp.technique) ?? first;
   const { breakdown, technique } = chosen;
   const prescribed = usePrescribed(technique.id);
+  const watched = useWatched(technique.id);
   const permitOf = usePairPermit(kit, people, chosen, setUp.rung);
   const here = roster.filter(({ id }) => setUp.present.includes(id)).map(({ id }) => id);
   const ready = readyPairs(setUp, (id) => people.get(id));
@@ -77,7 +78,7 @@ export function useSetUp(kit: Kit) {
   });
 
   const going = ready.filter((pair) => !held.includes(pair));
-  const session = sessionOf(setUp, breakdown, { id: '', startedAt: '', pairs: going, prescribed });
+  const session = sessionOf(setUp, breakdown, { id: '', startedAt: '', pairs: going, prescribed, watched });
   const paired = new Set(setUp.pairs.flat());
   /** Who is here and may work with nobody who is, with the reason. */
   const unpairable = here.flatMap((id) => {

@@ -2,14 +2,18 @@ import { endpoints, type OutputOf } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import { isOpen, type Life, type Prescription, type Step } from '@ulkret/core/prescription';
 import { byTime } from '@ulkret/core/rep';
+import { type Session, WorksOn } from '@ulkret/core/session';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { uuidv7 } from 'uuidv7';
+import { clock } from '../api/clock';
 import { useHere } from '../api/signed-in';
 import { useApi } from '../api/use-api';
 import { waitingSteps } from '../device/entries';
+import { useKit } from '../device/kit';
 import { onNewFacts } from '../device/new-facts';
 import { stamp } from '../device/session-log';
 import { useOutbox } from '../device/use-outbox';
+import { heldSoFar, worksOn } from './works-on';
 
 type Told = OutputOf<typeof endpoints.prescriptions>;
 
@@ -84,6 +88,18 @@ export function standingOf(told: Told | undefined, steps: readonly Step[]): Read
   return stands;
 }
 
+/** A class that has run for longer was left open. */
+const longestClassMs = 12 * 3_600_000;
+
+/** The classes that drill a technique at present. */
+const runningOf = (sessions: readonly Session[], technique: Id): Session[] =>
+  sessions.filter(
+    (session) =>
+      session.technique === technique &&
+      session.endedAt === null &&
+      clock.now() - Date.parse(session.startedAt) < longestClassMs,
+  );
+
 /** Corrections that were agreed to, and the way to agree to one: on this device at once, on the server when there is a network. */
 export function useDeciding() {
   const { coach, academy } = useHere();
@@ -97,14 +113,39 @@ export function useDeciding() {
   }, [academy.id]);
   const { mutate } = told;
   useEffect(() => onNewFacts(() => void mutate()), [mutate]);
+  const { data: kit } = useKit();
+  const { data: library } = useApi(endpoints.drills);
+  /** A class that runs meanwhile hears of it: what its Mat shows was agreed to when it was set up. */
+  const tellClasses = useCallback(
+    (step: Step) => {
+      const { student, technique, does, at } = step;
+      const { life, declined } = standingOf(told.data, [...steps, step]).get(keyOf(student, technique)) ?? {};
+      for (const session of runningOf(kit?.sessions ?? [], technique)) {
+        const before = session.prescribed.find((one) => one.student === student);
+        const again = does.is === 'undone' && before?.checkpoint !== declined?.checkpoint ? before : null;
+        const on: WorksOn | null = life
+          ? { ...worksOn(life.terms, library?.drills ?? [], heldSoFar(life)), since: at }
+          : again
+            ? WorksOn.parse(again)
+            : null;
+        const fact = { id: uuidv7(), session: session.id, at: stamp(), observer: coach.id };
+        void outbox.record(session.id, {
+          is: 'changes',
+          fact: { ...fact, set: { is: 'works', about: student, on } },
+        });
+      }
+    },
+    [told.data, steps, kit, library, coach.id, outbox],
+  );
   const decide = useCallback(
     (of: Pick<Step, 'student' | 'technique' | 'edition' | 'does'>): Step => {
       const step: Step = { id: uuidv7(), session: null, at: stamp(), observer: coach.id, ...of };
       setSteps((own) => [...own, step]);
       void outbox.record(step.id, { is: 'steps', fact: step });
+      tellClasses(step);
       return step;
     },
-    [coach.id, outbox],
+    [coach.id, outbox, tellClasses],
   );
   const undo = useCallback(
     ({ id, student, technique, edition }: Step) =>

@@ -1,11 +1,12 @@
 import { endpoints } from '@ulkret/contract';
-import { signOff, type Terms, termsOf } from '@ulkret/core/prescription';
-import type { Prescribed } from '@ulkret/core/session';
+import { termsOf } from '@ulkret/core/prescription';
+import type { Prescribed, Watched } from '@ulkret/core/session';
 import { useMemo } from 'react';
 import { useApi } from '../api/use-api';
 import { useKit } from '../device/kit';
 import { useDeciding } from './use-deciding';
-import { useDecisions } from './use-reading';
+import { useDecided, useDecisions } from './use-reading';
+import { heldSoFar, worksOn } from './works-on';
 
 /**
  * What each student works on in a technique: what a coach has agreed to, with what the reps so far say of it; where nothing
@@ -19,27 +20,28 @@ export function usePrescribed(technique: string | undefined): readonly Prescribe
   const breakdown = kit?.techniques.find((one) => one.technique.id === technique)?.breakdown;
   return useMemo(() => {
     if (technique === undefined) return [];
-    const drillOf = (id: string | null) => {
-      const drill = library?.drills.find((one) => one.id === id);
-      return drill ? { title: drill.title, setUp: drill.setUp, task: drill.task } : null;
-    };
-    const prescribedBy = (student: string, terms: Terms, held: boolean[]): Prescribed => {
-      const { checkpoint, rung, cue, drill, startAt } = terms;
-      return { student, checkpoint, rung, cue, drill: drillOf(drill), startAt, held };
-    };
-    const agreed = [...standing.values()].flatMap(({ life }): Prescribed[] => {
-      if (!life || life.technique !== technique) return [];
-      // A test that has decided begins anew: it is for the coach to agree to something else.
-      const held = signOff(life.held).state === 'open' ? life.held : [];
-      return [prescribedBy(life.student, life.terms, held)];
-    });
+    const drills = library?.drills ?? [];
+    const agreed = [...standing.values()].flatMap(({ life }): Prescribed[] =>
+      life?.technique === technique
+        ? [{ student: life.student, ...worksOn(life.terms, drills, heldSoFar(life)) }]
+        : [],
+    );
     const known = new Set(agreed.map(({ student }) => student));
     const proposed = [...(decisions ?? [])].flatMap(([student, one]): Prescribed[] => {
       if (one.kind !== 'correct' || known.has(student)) return [];
       const refused = standing.get(`${technique} ${student}`)?.declined;
       if (refused?.checkpoint === one.checkpoint) return [];
-      return breakdown ? [prescribedBy(student, termsOf(breakdown, one), [])] : [];
+      return breakdown ? [{ student, ...worksOn(termsOf(breakdown, one), drills) }] : [];
     });
     return [...agreed, ...proposed];
   }, [technique, breakdown, decisions, library, standing]);
+}
+
+/** What everybody's next reps would teach in a technique; empty while it is not known. */
+export function useWatched(technique: string | undefined): readonly Watched[] {
+  const { data } = useDecided(technique);
+  return useMemo(
+    () => (data?.decisions ?? []).flatMap(({ student, unsure }) => (unsure ? [{ ...unsure, student }] : [])),
+    [data],
+  );
 }

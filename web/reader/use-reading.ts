@@ -68,13 +68,15 @@ export function useFreshReadings(live = true): void {
   }, [live]);
 }
 
-/** What to correct first for everybody on a technique; from this device where there is no network. */
+/** What is decided of everybody on a technique; from this device where there is no network. */
+export const useDecided = (technique: string | undefined) =>
+  useApi(endpoints.decisions, technique === undefined ? null : { query: { technique } }, {
+    revalidateOnFocus: false,
+  });
+
+/** What to correct first for everybody on a technique. */
 export function useDecisions(technique: string | undefined) {
-  const { data, ...rest } = useApi(
-    endpoints.decisions,
-    technique === undefined ? null : { query: { technique } },
-    { revalidateOnFocus: false },
-  );
+  const { data, ...rest } = useDecided(technique);
   const of = useMemo(
     () =>
       data &&

@@ -1,0 +1,29 @@
+import { type Breakdown, type Id, placeOf } from '../breakdown';
+import { teaches } from '../prescription';
+import type { Rep } from '../rep';
+import { observingRoot } from '../rep';
+import type { Watched } from './session';
+
+/**
+ * Of the students whose turn it is, the one whose next rep is expected to teach most, after the reps of the session; null
+ * where nothing is open for anybody. A tap makes a student a little less worth watching, so the mark wanders by itself.
+ */
+export function watchNext(
+  breakdown: Breakdown,
+  watched: readonly Watched[],
+  turns: readonly Id[],
+  repsOf: (student: Id) => readonly Rep[],
+): Watched | null {
+  let best: Watched | null = null;
+  let most = 0;
+  for (const one of watched) {
+    if (!turns.includes(one.student)) continue;
+    const place = placeOf(breakdown, one.checkpoint);
+    const since = repsOf(one.student).filter(
+      (rep) => rep.technique === breakdown.technique && observingRoot(breakdown, rep)(place) !== 'not seen',
+    ).length;
+    const worth = teaches(one, since);
+    if (worth > most) [best, most] = [one, worth];
+  }
+  return best;
+}
