@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { causesAt, critique } from '@ulkret/core/breakdown';
 import { isMinor, openInjuries } from '@ulkret/core/people';
 import { shippedDrills } from '@ulkret/core/drills';
-import { prescribe } from '@ulkret/core/prescription';
+import { livesOf, prescribe, workedOf, workedWords } from '@ulkret/core/prescription';
 import { finished } from '@ulkret/core/hazard';
 import {
   agreementOf,
@@ -21,7 +21,7 @@ import {
 } from '@ulkret/core/reading';
 import { faultOf } from '@ulkret/core/rep';
 import { standing } from '@ulkret/core/facts';
-import { classDaysAgo, demoAcademy, disputed, gripMendedAt, newcomer } from '.';
+import { classDaysAgo, demoAcademy, disputed, gripMendedAt, newcomer, refused } from '.';
 
 const now = Date.parse('2026-03-05T15:00:00Z');
 const { data } = demoAcademy(now);
@@ -123,6 +123,16 @@ describe('the breakdowns that ship', () => {
   });
 });
 
+const instant = new Date(now).toISOString();
+/** What became of the corrections of a student, and whether the last of them worked. */
+function livesOn(student: string) {
+  const own = reps.filter((rep) => rep.student === student);
+  const steps = data.facts.steps.filter((step) => step.student === student);
+  const lives = livesOf(editions.get('rear-strangle')!, steps, own, instant);
+  const life = lives.all.at(-1);
+  return { ...lives, life, worked: life && workedOf(editions.get('rear-strangle')!, life, own) };
+}
+
 describe('the stories', () => {
   // Reps are counted by the week, so this is the end of the one before.
   const mended = new Date(now - classDaysAgo[gripMendedAt]! * 86_400_000).toISOString();
@@ -133,11 +143,36 @@ describe('the stories', () => {
     expect(worst(early, 'failed')).toBe('arm-under-chin');
     expect(at(early, 'hand-behind-head').failed).toBeLessThan(at(early, 'arm-under-chin').failed / 2.5);
     expect(at(early, 'hand-behind-head').hazard.value).toBeGreaterThan(0.3);
-    const prescription = prescribe(breakdown, of('amara'), { mainSide: 'right', drills: shippedDrills });
+    // The grip was agreed on, has been mended and is signed off: a few reps of tonight do not turn it.
+    const { signedOff } = livesOn('amara');
+    expect([...signedOff.keys()]).toEqual(['arm-under-chin']);
+    const known = { mainSide: 'right', drills: shippedDrills, signedOff } as const;
+    const prescription = prescribe(breakdown, of('amara'), known);
     expect(prescription).toMatchObject({ kind: 'correct', checkpoint: 'hand-behind-head' });
-    // By so much that a few reps of tonight, whoever's they are, do not turn it.
-    const [best, second] = prescription.kind === 'correct' ? prescription.reason.candidates : [];
-    expect(best!.rise / best!.minutes).toBeGreaterThan((1.25 * second!.rise) / second!.minutes);
+    const [best, ...others] = prescription.kind === 'correct' ? prescription.reason.candidates : [];
+    const open = others.filter(({ lostBy }) => lostBy !== 'signed off');
+    const worth = ({ rise, minutes }: { rise: number; minutes: number }) => rise / minutes;
+    expect(worth(best!)).toBeGreaterThan(1.25 * Math.max(...open.map(worth)));
+  });
+
+  test('9: what became of corrections: one worked, one did not, one lapsed, two are due, one was declined', () => {
+    const of = livesOn;
+    expect(of('amara').life!.state).toBe('kept');
+    expect(workedWords(of('amara').worked!)).toMatch(/^It fell: /);
+    expect(of('leif').life!.state).toBe('stepped back');
+    expect(workedWords(of('leif').worked!)).toMatch(/^No sign that it did: /);
+    expect(of('bastian').life!.state).toBe('lapsed');
+    // Due all day long, whenever the demo is opened.
+    for (const student of ['farid', 'ilmari']) {
+      expect([student, of(student).life!.state]).toEqual([student, 'recheck due']);
+      expect(of(student).life!.due! < instant.slice(0, 10)).toBe(true);
+    }
+    expect(of(refused.student).declined.get(refused.checkpoint)?.reason).toBe(refused.reason);
+    for (const { does } of data.facts.steps)
+      if (does.is === 'accepted') {
+        expect([does.terms.cue, does.terms.drill].includes(null)).toBe(false);
+        expect(does.stood!.reached).toBeGreaterThanOrEqual(10);
+      }
   });
 
   test('2: a student stops at the finish, but the root is four checkpoints earlier, and that is corrected', () => {

@@ -4,6 +4,7 @@ import type { Rep, Rung } from '@ulkret/core/rep';
 import type { FactsByList, SecondLook, Void } from '@ulkret/core/facts';
 import type { Session } from '@ulkret/core/session';
 import { saidMore, wentOn } from './choices';
+import { corrections } from './corrections';
 import { type CauseStory, drillClass, maker, type Story, type Truth, truthOf } from './simulate';
 import { squadOf } from './squad';
 import { library } from './techniques';
@@ -15,7 +16,7 @@ export interface AcademyData {
   students: Student[];
   techniques: { technique: Technique; editions: Breakdown[] }[];
   sessions: Session[];
-  facts: Pick<FactsByList, 'reps' | 'voids' | 'tags' | 'looks'>;
+  facts: Pick<FactsByList, 'reps' | 'voids' | 'tags' | 'looks' | 'steps'>;
 }
 
 /** The sign-in of the demo's head coach, shown on the sign-in page of a demo instance. */
@@ -55,7 +56,7 @@ const armlockLevels: Readonly<Record<Id, number>> = {
 const armlockLessons = new Set([2, 4, 6, 8, 10, 12]);
 
 /** Class, from 0, at which Amara's grip is fixed. */
-export const gripMendedAt = 5;
+export const gripMendedAt = 7;
 
 /**
  * What the data must contain. The first is the reason for the product: while Amara's arm is shallow, the hand behind the head is
@@ -65,7 +66,7 @@ const stories: Story[] = [
   ({ student, lesson }, checkpoint) => {
     if (student.id !== 'amara') return null;
     if (checkpoint === 'arm-under-chin') return lesson < gripMendedAt ? 0.62 : 0.05;
-    return checkpoint === 'hand-behind-head' ? 0.58 : null;
+    return checkpoint === 'hand-behind-head' ? 0.5 : null;
   },
   ({ student }, checkpoint) => (student.id === 'davor' && checkpoint === 'chest-expands' ? 0.48 : null),
   ({ student, side }, checkpoint) =>
@@ -114,13 +115,15 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
     { id: 'maren', name: 'Maren', email: demoSignIn.email, role: 'head' },
     { id: 'teodor', name: 'Teodor', email: 'assistant@slipway.example', role: 'assistant' },
   ];
+  const startOf = (daysAgo: number) => today - daysAgo * dayMs + 18.5 * 3_600_000;
+  const endOf = (lesson: number) => startOf(classDaysAgo[lesson]!) + 100 * 60_000;
   const sessions: Session[] = [];
   const reps: Rep[] = [];
   const tags: FactsByList['tags'][number][] = [];
   classDaysAgo.forEach((daysAgo, lesson) => {
     const last = lesson === classes - 1;
     const present = students.filter(({ id }) => id !== newcomer && (id === 'amara' || make.chance() < 0.9));
-    const start = today - daysAgo * dayMs + 18.5 * 3_600_000;
+    const start = startOf(daysAgo);
     const observers = coaches.map(({ id }) => id);
     // Every other class people change partners, so that a light one meets a heavy one.
     const pairing = lesson % 2 === 0 ? ('by mass' as const) : ('across' as const);
@@ -197,7 +200,13 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
     students,
     techniques: library,
     sessions,
-    facts: { reps: said, tags, voids, looks: secondLooks(make, breakdown.technique, reps, voids) },
+    facts: {
+      reps: said,
+      tags,
+      voids,
+      looks: secondLooks(make, breakdown.technique, reps, voids),
+      steps: corrections(breakdown, said, endOf, make.id),
+    },
   };
   return { data, truth };
 }

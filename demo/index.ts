@@ -1,3 +1,4 @@
 export * from './academy';
+export { refused } from './corrections';
 export * from './simulate';
 export * from './techniques';

@@ -5,12 +5,14 @@ import { createEmptyCard, fsrs, Rating } from 'ts-fsrs';
 import { shippedDrills } from '../drills';
 import { plainReading, usualFall } from '../reading';
 import type { Rep } from '../rep';
-import { aRep, factId, plainBreakdown, questionOf } from '../test';
+import { aLife, aRep, factId, plainBreakdown, questionOf } from '../test';
 import {
   believed,
   fallsFrom,
   goesOn,
   livesOf,
+  type Life,
+  lookTonight,
   prescribe,
   recheckOf,
   signOff,
@@ -212,6 +214,26 @@ describe('the recheck', () => {
     const early = { at: on(4), seen: 9, held: 0 };
     const few = { at: due, seen: 2, held: 0 };
     expect(recheckOf(on(3), [early, few])).toEqual({ due, looks: [], lapsed: false });
+  });
+  test('is spread: one thing a student, what is due for longest first, and a third of a class at most', () => {
+    const due = (n: number, student: string, state: Life['state'] = 'recheck due') =>
+      aLife(n, { student, state, due: on(n) });
+    const all = [
+      due(9, 'ada'),
+      due(4, 'ben'),
+      due(5, 'ben'),
+      due(6, 'cleo'),
+      due(3, 'dan', 'kept'),
+      due(2, 'eve'),
+    ];
+    const of = (...here: string[]) => {
+      const { tonight, wait } = lookTonight(all, here);
+      return [tonight.map(({ student }) => student), wait];
+    };
+    expect(of('ada', 'ben', 'cleo', 'dan', 'finn', 'gus')).toEqual([['ben', 'cleo'], 2]);
+    // Of two who are here, one: never nobody, where something is due.
+    expect(of('ada', 'ben')).toEqual([['ben'], 2]);
+    expect(of('dan')).toEqual([[], 0]);
   });
   test('the better it held, the later it is due', () => {
     const { due } = recheckOf(on(3), []);

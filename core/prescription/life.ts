@@ -235,3 +235,19 @@ export function livesOf(
   }
   return { all, current: all.findLast(isOpen) ?? null, declined, signedOff };
 }
+
+/** No more than this share of a class looks again at something: the rest of it is for what is new. Ours, from no source. */
+export const mostLooksShare = 1 / 3;
+
+/**
+ * What is looked at again in a class of these people, and how much waits for the next one: what is due for longest first, one
+ * thing a student, and not everybody's on one evening. Nothing has to be filled in: reps that show the checkpoint are the look.
+ */
+export function lookTonight(lives: readonly Life[], here: readonly Id[]): { tonight: Life[]; wait: number } {
+  const due = lives
+    .filter(({ state, student }) => state === 'recheck due' && here.includes(student))
+    .sort((a, b) => (a.due! < b.due! ? -1 : a.due! > b.due! ? 1 : a.id < b.id ? -1 : 1));
+  const first = due.filter((one, i) => due.findIndex(({ student }) => student === one.student) === i);
+  const tonight = first.slice(0, Math.max(1, Math.floor(here.length * mostLooksShare)));
+  return { tonight, wait: due.length - tonight.length };
+}

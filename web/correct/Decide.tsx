@@ -3,7 +3,7 @@ import { type Breakdown, placeOf, readFor, type Technique } from '@ulkret/core/b
 import { activityAt, lastBeforeLoad, neutralRules, permit } from '@ulkret/core/care';
 import type { Drill } from '@ulkret/core/drills';
 import type { Student } from '@ulkret/core/people';
-import { type Correction, goesOn, isOpen, stoodOn, termsOf } from '@ulkret/core/prescription';
+import { type Correction, goesOn, isOpen, type Life, stoodOn, termsOf } from '@ulkret/core/prescription';
 import { type KeyboardEvent, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import styled from 'styled-components';
@@ -20,6 +20,7 @@ import { toast } from '../ui/toast';
 import { many } from '../ui/words';
 import { ChangeTerms } from './ChangeTerms';
 import { DeclineSheet } from './DeclineSheet';
+import { LookAgain } from './LookAgain';
 import { One } from './One';
 import { useDeciding, worthOf } from '../reader/use-deciding';
 
@@ -142,6 +143,17 @@ function Tonight({
   const of = (student: string) => deciding.of(student, technique.id);
   const base = (student: string) => ({ student, technique: technique.id, edition: breakdown.edition });
 
+  /** What was signed off there once and has not lasted. */
+  const lapsedOf = (student: string, checkpoint: string): Life | null =>
+    deciding.told.data?.prescriptions
+      .map(({ life }) => life)
+      .findLast(
+        (life) =>
+          life.student === student &&
+          life.technique === technique.id &&
+          life.terms.checkpoint === checkpoint &&
+          life.state === 'lapsed',
+      ) ?? null;
   const accept = ({ student, now }: Row) =>
     deciding.decide({
       ...base(student.id),
@@ -264,6 +276,7 @@ function Tonight({
                           breakdown={breakdown}
                           drills={drills}
                           life={life}
+                          before={lapsedOf(row.student.id, checkpoint)}
                           refused={no?.checkpoint === checkpoint ? no.reason : null}
                           stays={life !== null && goesOn(life, row.now)}
                           conflict={life ? null : conflictOf(row)}
@@ -279,6 +292,11 @@ function Tonight({
                 </Panel>
               );
             })}
+            <LookAgain
+              lives={deciding.told.data?.prescriptions.map(({ life }) => life) ?? []}
+              breakdown={breakdown}
+              students={students}
+            />
             {alone.length > 0 && (
               <Panel>
                 <h2>In work, and not the first thing any more</h2>

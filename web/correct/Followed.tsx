@@ -10,7 +10,7 @@ import { Fold } from '../ui/fold';
 import { Head, Page, Panel, Quiet } from '../ui/frame';
 import { Empty, Loaded } from '../ui/states';
 import { Title } from '../ui/title';
-import { dayOf, percent, range } from '../ui/words';
+import { dayOf, percent, range, together } from '../ui/words';
 
 /** Whatever wants something done stands first. */
 const order: readonly LifeState[] = [
@@ -102,7 +102,10 @@ export default function Followed() {
                           <strong>{life.state}</strong>
                           {life.held.length > 0 &&
                             `: held ${life.held.filter(Boolean).length} of ${life.held.length}`}
-                          {life.due && `, looked at again ${dayOf(life.due)}`}
+                          {life.due &&
+                            (life.state === 'recheck due'
+                              ? `, due since ${dayOf(life.due)}`
+                              : `, looked at again ${dayOf(life.due)}`)}
                           <Fold says="Its history">
                             {() => (
                               <ul>
@@ -118,7 +121,7 @@ export default function Followed() {
                       ),
                       by: ({ life }) => order.indexOf(life.state),
                     },
-                    { head: 'Did it work?', cell: ({ worked }) => workedWords(worked) },
+                    { head: 'Did it work?', cell: ({ worked }) => together(workedWords(worked)) },
                   ]}
                 />
               </Panel>

@@ -15,6 +15,7 @@ import styled from 'styled-components';
 import { Button } from '../ui/button';
 import { Fold } from '../ui/fold';
 import { Quiet, Row as Line } from '../ui/frame';
+import { dayOf } from '../ui/words';
 import type { Row } from './Decide';
 
 const Card = styled.article`
@@ -47,6 +48,7 @@ export function One({
   breakdown,
   drills,
   life,
+  before,
   refused,
   stays,
   conflict,
@@ -62,6 +64,8 @@ export function One({
   /** What is agreed to; null where nothing is. */
   life: Life | null;
   /** Why a coach has declined it; null where nobody has. */
+  /** The same once before: it was signed off, and has not lasted. */
+  before: Life | null;
   refused: string | null;
   /** Is what is agreed to still the one to drill? */
   stays: boolean;
@@ -105,6 +109,12 @@ export function One({
           {stays
             ? 'One thing at a time: that stays first.'
             : 'This one would bring clearly more now: accept it to change over.'}
+        </p>
+      )}
+      {before && (
+        <p>
+          Signed off once, and lapsed on {dayOf(before.events.at(-1)!.at)}: {before.events.at(-1)!.words}{' '}
+          then.
         </p>
       )}
       <p>{words.why}</p>
