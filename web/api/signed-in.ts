@@ -1,4 +1,4 @@
-import { endpoints } from '@ulkret/contract';
+import { accessEndpoints } from '@ulkret/contract';
 import { useContext } from 'react';
 import { useApi } from './use-api';
 import { type Here, HereContext } from './here';
@@ -12,4 +12,4 @@ export function useHere(): Here {
   return here;
 }
 
-export const useSession = () => useApi(endpoints.session);
+export const useSession = () => useApi(accessEndpoints.session);

@@ -1,4 +1,10 @@
-import { type Endpoint, endpoints, type OutputOf, type SignedIn } from '@ulkret/contract';
+import {
+  accessEndpoints,
+  type Endpoint,
+  type Endpoints,
+  type OutputOf,
+  type SignedIn,
+} from '@ulkret/contract';
 import { useContext } from 'react';
 import useSWR, { type SWRConfiguration } from 'swr';
 import { askOrRecall } from './recall';
@@ -6,29 +12,31 @@ import { keepAnswer, keptAnswer } from './store';
 import { addressOf, type ApiRefusal, ask, type Input } from './ask';
 import { HereContext } from './here';
 
+type Path = Endpoints[keyof Endpoints]['path'];
+
 /** What the Mat cannot do without: its answers are kept on the device for when there is no network. */
-const kept: ReadonlySet<Endpoint> = new Set<Endpoint>([
-  endpoints.session,
-  endpoints.kit,
-  endpoints.technique,
-  endpoints.techniques,
-  endpoints.students,
-  endpoints.sessions,
-  endpoints.drillingSession,
-  endpoints.decisions,
-  endpoints.prescriptions,
-  endpoints.drills,
-  endpoints.rates,
+const kept: ReadonlySet<string> = new Set<Path>([
+  '/api/session',
+  '/api/kit',
+  '/api/techniques/:id',
+  '/api/techniques',
+  '/api/students',
+  '/api/sessions',
+  '/api/sessions/:id',
+  '/api/decisions',
+  '/api/prescriptions',
+  '/api/drills',
+  '/api/rates',
 ]);
 
 /** Of these, what was kept is shown while the server is asked: where the Wi-Fi hangs, that can take long. */
-const shownEarly: ReadonlySet<Endpoint> = new Set<Endpoint>([
-  endpoints.session,
-  endpoints.kit,
-  endpoints.drillingSession,
-  endpoints.decisions,
-  endpoints.prescriptions,
-  endpoints.drills,
+const shownEarly: ReadonlySet<string> = new Set<Path>([
+  '/api/session',
+  '/api/kit',
+  '/api/sessions/:id',
+  '/api/decisions',
+  '/api/prescriptions',
+  '/api/drills',
 ]);
 
 /** Who is signed in is not of an academy, but of the device. */
@@ -36,7 +44,7 @@ const ofDevice = '';
 
 /** Keeps who has just signed in, as if the server had been asked. */
 export const keepSignedIn = (signedIn: SignedIn): Promise<void> =>
-  keepAnswer(ofDevice, addressOf(endpoints.session), signedIn).catch(() => undefined);
+  keepAnswer(ofDevice, addressOf(accessEndpoints.session), signedIn).catch(() => undefined);
 
 /**
  * Asks with SWR; the address is the key. A null input asks nothing. `early` says that the data is what this device has kept,
@@ -48,12 +56,12 @@ export function useApi<E extends Endpoint>(
   options?: SWRConfiguration,
 ) {
   const here = useContext(HereContext);
-  const academy = (endpoint as Endpoint) === endpoints.session || !here ? ofDevice : here.academy.id;
+  const academy = endpoint.path === accessEndpoints.session.path || !here ? ofDevice : here.academy.id;
   const address = input && addressOf(endpoint, input);
   const answer = useSWR<OutputOf<E>, ApiRefusal>(
     address,
     () =>
-      kept.has(endpoint)
+      kept.has(endpoint.path)
         ? askOrRecall(academy, endpoint, input ?? {})
         : (ask(endpoint, input ?? {}) as Promise<OutputOf<E>>),
     {
@@ -62,7 +70,7 @@ export function useApi<E extends Endpoint>(
     },
   );
   const { data: before } = useSWR<OutputOf<E> | null>(
-    address && shownEarly.has(endpoint) && answer.data === undefined ? [academy, address] : null,
+    address && shownEarly.has(endpoint.path) && answer.data === undefined ? [academy, address] : null,
     async () => ((await keptAnswer(academy, address!).catch(() => null))?.body as OutputOf<E>) ?? null,
     { revalidateOnFocus: false, revalidateOnReconnect: false },
   );

@@ -1,4 +1,4 @@
-import { endpoints, type SignedIn } from '@ulkret/contract';
+import { accessEndpoints, type SignedIn } from '@ulkret/contract';
 import { Controller } from 'react-hook-form';
 import { ask } from '../api/ask';
 import { useAskingForm } from '../api/use-form';
@@ -25,9 +25,9 @@ const fields = [
 /** Asked for once, on an instance that has nobody yet. */
 export default function FirstCoach({ enter }: { enter: (signedIn: SignedIn) => void }) {
   const { control, submit, refusal, busy } = useAskingForm(
-    endpoints.firstCoach.body,
+    accessEndpoints.firstCoach.body,
     { academy: '', name: '', email: '', password: '', starter: true, zone: deviceZone() },
-    async (body) => enter(await ask(endpoints.firstCoach, { body })),
+    async (body) => enter(await ask(accessEndpoints.firstCoach, { body })),
   );
 
   return (

@@ -1,4 +1,4 @@
-import { endpoints, type SignedIn } from '@ulkret/contract';
+import { accessEndpoints, type SignedIn } from '@ulkret/contract';
 import styled from 'styled-components';
 import { ask } from '../api/ask';
 import { useAskingForm } from '../api/use-form';
@@ -33,9 +33,9 @@ export function SignInForm({
   enter: (signedIn: SignedIn) => void;
 }) {
   const { control, submit, sent, refusal, busy } = useAskingForm(
-    endpoints.signIn.body,
+    accessEndpoints.signIn.body,
     { email: '', password: '' },
-    async (body) => enter(await ask(endpoints.signIn, { body })),
+    async (body) => enter(await ask(accessEndpoints.signIn, { body })),
   );
   return (
     <>
