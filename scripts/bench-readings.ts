@@ -1,8 +1,19 @@
 import { newStudent } from '@ulkret/core/people';
 import type { Browser, Locator, Page } from '@playwright/test';
-import { type Breakdown, Breakdown as BreakdownSchema, type Id } from '@ulkret/core/breakdown';
+import { type Breakdown, Breakdown as BreakdownSchema, type Id, type Side } from '@ulkret/core/breakdown';
+import { shippedDrills } from '@ulkret/core/drills';
 import { finished, fit, modelPriors, type TrialRow, trialsOf } from '@ulkret/core/hazard';
-import { usualWeeks, weeksBefore } from '@ulkret/core/reading';
+import { decide } from '@ulkret/core/prescription';
+import {
+  everything,
+  fitAcademy,
+  fold,
+  fullReading,
+  tallyWeeks,
+  usualWeeks,
+  weeksBefore,
+} from '@ulkret/core/reading';
+import type { Rep, Rung } from '@ulkret/core/rep';
 import { maker } from '@ulkret/demo/simulate';
 import { library } from '@ulkret/demo';
 import { hashPassword } from '@ulkret/server/access/secrets';
@@ -220,4 +231,74 @@ export function fitOfSingleTrials() {
   const start = performance.now();
   const { scales } = finished(fit(trialsOf(rows, 2), modelPriors));
   return { trials: rows.length, spent: performance.now() - start, scales };
+}
+
+/**
+ * Milliseconds of deciding for everybody on every technique once the model of the academy is there: from its readings, and
+ * with making those. The techniques are copies of one that ships, with all its mistakes and defences.
+ */
+export function decidingTimes() {
+  const { chance, id } = maker(0.6);
+  const now = Date.now();
+  const template = library[0]!.editions.at(-1)!;
+  const last = template.checkpoints.length;
+  const techniques = Array.from({ length: size.techniques }, (_, i) => ({ ...template, technique: `t${i}` }));
+  const pick = (n: number) => Math.floor(chance() * n);
+  const reps = Array.from({ length: size.reps }, (): Rep => {
+    const at = Math.floor(now - chance() * usualWeeks * 7 * 86_400_000);
+    const [student, stop] = [pick(size.students), Math.floor(-Math.log(1 - chance()) / 0.17)];
+    const told = {
+      id: id(at),
+      session: null,
+      at: new Date(at).toISOString(),
+      technique: `t${pick(size.techniques)}`,
+      edition: template.edition,
+      student: `s${student}`,
+      partner: `s${(student + 1 + pick(size.students - 1)) % size.students}`,
+      side: chance() < 0.5 ? ('right' as const) : ('left' as const),
+      rung: (1 + pick(3)) as Rung,
+      from: null,
+      to: null,
+      soft: [],
+      cause: null,
+      observer: 'coach',
+      source: 'mat' as const,
+      note: '',
+    };
+    return stop < last
+      ? { ...told, outcome: 'stopped', stop: template.checkpoints[stop]!.id }
+      : { ...told, outcome: 'finished' };
+  });
+  const editions = new Map(techniques.map((one) => [one.technique, new Map([[one.edition, one]])]));
+  const mainSides = new Map<Id, Side>();
+  const period = { asOf: new Date(now).toISOString(), halfLifeDays: 28 };
+  const cells = fold(
+    tallyWeeks(editions, reps, () => 70),
+    period,
+  );
+  const posterior = finished(fitAcademy(cells, mainSides));
+  const readings = () =>
+    techniques.map((breakdown) => ({
+      breakdown,
+      reading: fullReading({ breakdown, cells, slice: everything, mainSides }, posterior),
+    }));
+  const decisions = (made: ReturnType<typeof readings>) =>
+    made.flatMap(({ breakdown, reading }) =>
+      decide(breakdown, reading, () => ({ mainSide: 'right', drills: shippedDrills })),
+    );
+  const made = readings();
+  const spentOn = (task: () => unknown) => {
+    const spent = Array.from({ length: 5 }, () => {
+      const start = performance.now();
+      task();
+      return performance.now() - start;
+    });
+    return median(spent);
+  };
+  return {
+    students: new Set(decisions(made).map(({ student }) => student)).size,
+    decided: decisions(made).length,
+    deciding: spentOn(() => decisions(made)),
+    reading: spentOn(readings),
+  };
 }

@@ -15,7 +15,7 @@ import pg from 'pg';
 import { searchTimes, typingTasks } from './bench-library';
 import { coldOfflineStart, crowd, fullSession, tapToPaint } from './bench-mat';
 import { startTimes } from './bench-start';
-import { fitOfSingleTrials, largeRoom, pageTimes, talliesAtScale } from './bench-readings';
+import { decidingTimes, fitOfSingleTrials, largeRoom, pageTimes, talliesAtScale } from './bench-readings';
 import { buildWeb } from './build';
 import { startThrowawayCluster } from './postgres';
 import { chromium } from './test';
@@ -98,7 +98,7 @@ async function ingestRates(url: string, cookie: string, database: string, academ
 }
 
 /**
- * `npm run bench -- [mat|start|crowd|library|ingest|fit|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
+ * `npm run bench -- [mat|start|crowd|library|ingest|fit|deciding|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
  * ratios of things measured side by side.
  */
 export async function run(args: string[]): Promise<void> {
@@ -231,6 +231,15 @@ export async function run(args: string[]): Promise<void> {
         `${(single.spent / 1000).toFixed(2)} s`,
         `scales ${single.scales.student.toFixed(2)}, ${single.scales.deviation.toFixed(2)} (true 0.45, 0.70)`,
       );
+    }
+    if (wanted('deciding')) {
+      const { deciding, reading, decided, students } = decidingTimes();
+      line(
+        `deciding for ${students} students on 12 techniques`,
+        `${deciding.toFixed(0)} ms`,
+        `under 300 ms (${decided} decisions, once the readings are there)`,
+      );
+      line('  making those readings, once the model is there', `${reading.toFixed(0)} ms`, '');
     }
     if (wanted('tallies')) {
       const scale = await talliesAtScale(db, database);

@@ -6,7 +6,7 @@ import type { CheckpointReading, Reading } from '../reading';
 import { type Rung, rungs } from '../rep';
 import type { Candidate } from './prescription';
 import { signOffTest } from './signoff';
-import { bestHold, drilledHold, fallOf, type Falls, riseOf, taught } from './value';
+import { bestHold, drilledHold, fallOf, type Falls, risesAt, taught } from './value';
 
 /** Free sparring is never dosed: nobody can start it at a checkpoint, nor count it. */
 export const highestDosed: Rung = 3;
@@ -85,9 +85,10 @@ const mostTaught = (at: Seen, among: readonly Rung[]): Rung =>
 export const fixedAt = ({ checkpoints }: Reading, root: Id) =>
   checkpoints
     .flatMap(({ checkpoint, causes, leak }) =>
-      causes.map((one) => ({ ...one, checkpoint, lost: leak.value * one.share })),
+      causes
+        .filter((one) => one.root === root && one.share > 0 && one.cause !== null)
+        .map((one) => ({ ...one, checkpoint, lost: leak.value * one.share })),
     )
-    .filter((one) => one.root === root && one.share > 0 && one.cause !== null)
     .sort((a, b) => b.lost - a.lost);
 
 /** What is wanted of a drill at a root. */
@@ -141,11 +142,12 @@ export function optionAt(
   const atBest = ways.filter(({ rung }) => rung === mostly);
   const nearest = Math.max(...ways.map(({ near }) => near));
   const from = atBest.some(({ near }) => near > 0) || nearest === 0 ? atBest : ways;
+  const rises = risesAt(reading, at.checkpoint);
   const options = from.map(({ rung, drill, minutes }): Option => {
     const hold = drilledHold(at, rung);
     const fall = fallOf(drill?.kind ?? null, falls) * taught(hold);
     const { checkpoint, promise } = at;
-    const rise = riseOf(reading, checkpoint, fall);
+    const rise = rises(fall);
     const lostBy = !isCandidate(at)
       ? 'nothing to gain'
       : declined?.has(checkpoint)

@@ -56,16 +56,24 @@ export function drilledHold(
   return atRoot.failed > 2 * failed ? at.held : at.here;
 }
 
-/** What the finish rate would rise by if the log-odds of all that has its root at a checkpoint moved by `fall`, in logits. */
-export function riseOf({ checkpoints }: Pick<Reading, 'checkpoints'>, root: Id, fall: number): number {
+/**
+ * What the finish rate would rise by if the log-odds of all that has its root at a checkpoint moved by so much, in logits. The
+ * shares are added up once: what may be drilled there is asked about many times.
+ */
+export function risesAt({ checkpoints }: Pick<Reading, 'checkpoints'>, root: Id): (fall: number) => number {
   const hazard = checkpoints.find(({ checkpoint }) => checkpoint === root)!.hazard.value;
-  if (hazard <= 0 || hazard >= 1) return 0;
-  const left = logistic(logit(hazard) + fall) / hazard;
-  let [now, then] = [1, 1];
-  for (const { hazard: at, causes } of checkpoints) {
-    const share = causes.reduce((sum, one) => sum + (one.root === root ? one.share : 0), 0);
-    now *= 1 - at.value;
-    then *= 1 - at.value * (1 - share * (1 - left));
-  }
-  return then - now;
+  if (hazard <= 0 || hazard >= 1) return () => 0;
+  let now = 1;
+  const rooted = checkpoints.map(({ hazard: { value }, causes }) => {
+    now *= 1 - value;
+    let share = 0;
+    for (const one of causes) if (one.root === root) share += one.share;
+    return { value, share };
+  });
+  return (fall) => {
+    const mended = 1 - logistic(logit(hazard) + fall) / hazard;
+    let then = 1;
+    for (const { value, share } of rooted) then *= 1 - value * (1 - share * mended);
+    return then - now;
+  };
 }
