@@ -93,7 +93,9 @@ export const refuse: ErrorRequestHandler = (error: unknown, request, response, n
   }
   const { status, refusal } = refusalOf(error);
   if (status >= 500) (request as { log?: { error(e: unknown): void } }).log?.error(withoutData(error));
-  response.status(status).json(refusal);
+  // What was to be a file is told as any other refusal.
+  response.removeHeader('Content-Disposition');
+  response.status(status).type('json').json(refusal);
 };
 
 /** What a log may say of an error: what broke and where, and none of the values that a query carried. */

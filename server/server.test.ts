@@ -379,7 +379,7 @@ describe('readings', () => {
         (read.students as { reading: { student: string }; prescription: object }[]).map(
           ({ reading, prescription }) => ({ student: reading.student, prescription }),
         ),
-      ).toEqual(body.decisions);
+      ).toEqual(body.decisions.map(({ student, prescription }: Decision) => ({ student, prescription })));
     }
   });
 
@@ -457,6 +457,7 @@ describe('sessions', () => {
     roundSeconds: 300,
     rounds: 3,
     prescribed: [],
+    watched: [],
   };
 
   test('are kept under the id of the device, with their facts', async () => {

@@ -73,3 +73,13 @@ export async function signedIn(app: Express, academy: string) {
     .expect(200);
   return agent;
 }
+
+/** The cookie of that coach, for whoever asks a server that listens. */
+export async function signInCookie(url: string, academy: string): Promise<string> {
+  const { headers } = await fetch(`${url}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email: `coach@${academy}.example`, password }),
+  });
+  return headers.get('set-cookie')!.split(';')[0]!;
+}
