@@ -188,6 +188,22 @@ test('the demo tells what became of corrections: one worked, one did not, one la
   await expect(page.getByRole('region', { name: /^6 / }).filter({ hasText: 'Oisin:' })).toHaveCount(0);
 });
 
+test('where the partner ends it and no answer is recorded, that is said; who has shown too little is not corrected', async ({
+  page,
+  demo,
+}) => {
+  await enterDemo(page, demo.url);
+  await page.goto(`${demo.url}/correct?technique=rear-strangle`);
+  // Story 6: the hand is peeled off, and the breakdown has no answer to it.
+  const amara = card(page, 'Amara');
+  await expect(amara).toContainText('Peels the hand behind the head. No answer is recorded yet');
+  await expect(amara).toContainText('Cue:');
+  await expect(amara).not.toContainText('Answer:');
+  // Story 11: of the newcomer nothing is claimed.
+  await expect(cards(page).filter({ hasText: 'Rosalba' })).toHaveCount(0);
+  await expect(page.getByText(/more reps are needed first/)).toBeVisible();
+});
+
 test('the drills library is searched, added to and retired from', async ({ page, demo }) => {
   await enterDemo(page, demo.url);
   await page.goto(`${demo.url}/library/drills`);

@@ -48,15 +48,14 @@ describe('a student’s card', () => {
     ]);
   });
 
-  test('names the defence whose answer is the cue', () => {
-    const defence = breakdown.defences[0]!;
-    const work = workOf(
-      life(7, { terms: { ...terms, defence: defence.id } }),
-      editionOf(life(7)),
-      [],
-      'left',
-    );
-    expect(work).toMatchObject({ defence: defence.title, drill: null });
+  test('names the defence whose answer is the cue, and none that has no answer yet', () => {
+    const answered = structuredClone(breakdown);
+    const defence = answered.defences[0]!;
+    defence.answers = [{ do: 'retreat', to: 'guard', how: 'Let go.', bait: false }];
+    const against = life(7, { terms: { ...terms, defence: defence.id } });
+    const work = (of: typeof breakdown) => workOf(against, { technique, breakdown: of }, [], 'left');
+    expect(work(answered)).toMatchObject({ defence: defence.title, drill: null });
+    expect(work(breakdown)!.defence).toBeNull();
   });
 
   test('says how much in one way', () => {

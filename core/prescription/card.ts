@@ -78,7 +78,7 @@ export function workOf(
     safetyNote: edition.technique.safetyNote,
     stood: stood && { held: stood.reached - stood.failed, lost: stood.failed },
     cue: readFor(terms.cue, lead),
-    defence: defence ? readFor(defence.title, lead) : null,
+    defence: defence && defence.answers.length > 0 ? readFor(defence.title, lead) : null,
     // What else is known of a drill is for coaches.
     drill: drill ? Told.parse(drill) : null,
     sets: terms.sets,

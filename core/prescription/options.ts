@@ -91,13 +91,14 @@ export const fixedAt = ({ checkpoints }: Reading, root: Id) =>
     )
     .sort((a, b) => b.lost - a.lost);
 
-/** What is wanted of a drill at a root. */
-function wantedAt(reading: Reading, root: Id) {
+/** What is wanted of a drill at a root: where the partner ends it mostly, its answer, if there is one to be drilled. */
+function wantedAt({ defences }: Breakdown, reading: Reading, root: Id) {
   const fixed = fixedAt(reading, root);
+  const blocked = defences.find(({ id }) => fixed[0]?.kind === 'defence' && id === fixed[0].cause);
   return {
     checkpoint: root,
     mistake: fixed.find(({ kind }) => kind === 'mistake')?.cause ?? null,
-    defence: fixed[0]?.kind === 'defence' ? fixed[0].cause : null,
+    defence: blocked && blocked.answers.length > 0 ? blocked.id : null,
   };
 }
 
@@ -115,7 +116,7 @@ export function optionAt(
   at: CheckpointReading,
   { may = () => true, drills = [], falls, declined, signedOff }: Known,
 ): Option {
-  const wanted = wantedAt(reading, at.checkpoint);
+  const wanted = wantedAt(breakdown, reading, at.checkpoint);
   // What is signed off, and holds as what is owned should, is drilled no more at that rung but at a higher one. Above the
   // highest there is none: there it comes back where it still brings most.
   const signed = signedOff?.get(at.checkpoint);

@@ -123,10 +123,20 @@ export function One({
         {drill && `: ${drill.setUp}`} {doseWords(terms)}
         {drill && `, about ${drill.minutes} minutes`}.
       </p>
-      {defence && <p>Most often the partner ends it: {readFor(defence.title, lead)}.</p>}
+      {defence && (
+        <p>
+          Most often the partner ends it: {readFor(defence.title, lead)}.{' '}
+          {defence.answers.length === 0 && (
+            <>
+              No answer is recorded yet:{' '}
+              <Link to={`/library/${breakdown.technique}`}>add one in the Library</Link>.
+            </>
+          )}
+        </p>
+      )}
       {terms.cue && (
         <p>
-          {defence ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
+          {defence && defence.answers.length > 0 ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
         </p>
       )}
       {drill?.task && <Quiet>Partner: {drill.task}</Quiet>}
