@@ -111,9 +111,14 @@ export const libraryEndpoints = {
     method: 'post',
     path: '/api/techniques/:id/publish',
     who: 'assistant',
-    summary: 'Make the draft the next edition; refused while the critique finds an error',
+    summary:
+      'Make the draft the next edition; refused while the critique finds an error, or where another edition has come in since it was begun',
     params: z.object({ id: Id }),
-    body: z.object({ revision: z.int() }),
+    body: z.object({
+      revision: z.int(),
+      /** An edition that has come in since the draft was begun, and that it is to follow all the same. */
+      over: z.int().optional(),
+    }),
     output: z.object({ edition: z.int() }),
   }),
   positions: define({

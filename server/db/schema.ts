@@ -122,6 +122,8 @@ export const drafts = pgTable(
     academyId: academyId(),
     techniqueId: text('technique_id').notNull(),
     revision: integer('revision').notNull(),
+    /** The latest edition when it was begun; what has come in since is not published over without a word. */
+    begunFrom: integer('begun_from').notNull().default(0),
     technique: jsonb('technique').$type<Technique>().notNull(),
     draft: jsonb('draft').$type<Draft>().notNull(),
     savedBy: text('saved_by').notNull(),

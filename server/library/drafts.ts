@@ -15,6 +15,15 @@ export async function draftOf(db: Db, academyId: Id, technique: Id): Promise<Sav
   return { technique: one, draft, revision, savedBy, savedAt };
 }
 
+/** The latest edition when a draft was begun; null where there is no draft. */
+export async function begunFrom(db: Db, academyId: Id, technique: Id): Promise<number | null> {
+  const [found] = await db
+    .select({ begunFrom: drafts.begunFrom })
+    .from(drafts)
+    .where(at(academyId, technique));
+  return found?.begunFrom ?? null;
+}
+
 /** Saves a draft that began from a revision; null, and nothing saved, where there is another one by now. */
 export async function saveDraft(
   db: Db,
@@ -27,7 +36,12 @@ export async function saveDraft(
     revision === 0
       ? await db
           .insert(drafts)
-          .values({ academyId, techniqueId: technique.id, ...values })
+          .values({
+            academyId,
+            techniqueId: technique.id,
+            begunFrom: await latestNumber(db, academyId, technique.id),
+            ...values,
+          })
           .onConflictDoNothing()
           .returning()
       : await db

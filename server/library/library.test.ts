@@ -156,6 +156,34 @@ describe('a draft', () => {
     await put({ revision: 0, edits: [{ path: ['draft', 'source'], value: 'old' }] }).expect(409);
   });
 
+  test('is not published over an edition that came in meanwhile, unless that is said', async () => {
+    const base = (await hill.get(address)).body.editions.at(-1) as Draft & { edition: number };
+    const begun = await put({
+      revision: 0,
+      edition: base.edition,
+      edits: [{ path: ['draft', 'source'], value: 'seen anew' }],
+    }).expect(200);
+    const { revision } = begun.body as { revision: number };
+    const technique = (await hill.get(address)).body.technique;
+    const came = {
+      ...base,
+      edition: base.edition + 1,
+      checkpoints: setAt(base, ['checkpoints', 1, 'title'], 'Brought').checkpoints,
+    };
+    await hill
+      .post('/api/import/breakdown')
+      .send({ format: 'ulkret.breakdown/2', techniques: [{ technique, editions: [came] }] })
+      .expect(200);
+    const refused = await hill.post(`${address}/publish`).send({ revision }).expect(409);
+    expect(refused.body.error).toContain(`Edition ${came.edition} has come in since`);
+    // What is said is which one; another one that comes in after that is told again.
+    await hill.post(`${address}/publish`).send({ revision, over: base.edition }).expect(409);
+    const { body } = await hill.post(`${address}/publish`).send({ revision, over: came.edition }).expect(200);
+    expect(body).toEqual({ edition: came.edition + 1 });
+    const { editions } = (await hill.get(address)).body as { editions: Draft[] };
+    expect(editions.at(-2)!.checkpoints[1]!.title).toBe('Brought');
+  });
+
   test('of a new technique begins empty, and goes with it when it is thrown away', async () => {
     const one = { ...testTechnique, id: 'brand-new', name: 'Brand new' };
     expect((await hill.post('/api/techniques').send(one).expect(200)).body).toMatchObject({ revision: 1 });

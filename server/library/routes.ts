@@ -12,7 +12,15 @@ import { endpoints, SavedDraft } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { z } from 'zod';
 import type { Db } from '../db/connect';
-import { beginTechnique, discardDraft, draftOf, latestNumber, publishDraft, saveDraft } from './drafts';
+import {
+  beginTechnique,
+  begunFrom,
+  discardDraft,
+  draftOf,
+  latestNumber,
+  publishDraft,
+  saveDraft,
+} from './drafts';
 import { gated, keepGated } from './import';
 import { mergePosition, partPosition, positionsOf, savePosition } from './positions';
 import { addMissing, checkpointsOf, library, technique, wholeLibrary } from './techniques';
@@ -137,7 +145,14 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
         'Fix what is marked as an error; warnings may stay.',
       );
     }
-    const edition = (await latestNumber(db, academyId, params.id)) + 1;
+    const latest = await latestNumber(db, academyId, params.id);
+    if (latest !== (await begunFrom(db, academyId, params.id)) && body.over !== latest)
+      throw new Refused(
+        409,
+        `Edition ${latest} has come in since this draft was begun, and the draft has none of it.`,
+        `Look at edition ${latest}, then publish all the same: it stays, and the draft becomes the next one.`,
+      );
+    const edition = latest + 1;
     const date = new Date().toISOString().slice(0, 10);
     const breakdown = Breakdown.parse({ ...withAnswerIds(saved.draft), edition, date, author: coach.name });
     if (!(await orMet(publishDraft(db, academyId, body.revision, saved.technique, breakdown))))

@@ -280,7 +280,7 @@ function requestsOf(name: string, endpoint: Endpoint, known: KnownIds): fc.Arbit
 }
 
 /** Answers that the contract knows; a refusal always says what happened and what to do. */
-const documented = new Set([200, 400, 401, 403, 404, 409, 413, 415, 429, 503]);
+const documented = new Set([200, 400, 401, 403, 404, 409, 413, 415, 422, 429, 503]);
 const longestMs = 5000;
 
 /** Why an answer is not one that the contract knows; null where it is. */

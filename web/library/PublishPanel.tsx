@@ -17,12 +17,22 @@ interface Props {
   latest: Breakdown | undefined;
   findings: Finding[] | null;
   trouble: (Error & { todo?: string }) | null;
+  /** An edition has come in since the draft was begun, and that has been said. */
+  warned: boolean;
   publish: () => void;
   discard: () => void;
 }
 
 /** What publishing would change, and whether the critique lets it. */
-export function PublishPanel({ work: { draft }, latest, findings, trouble, publish, discard }: Props) {
+export function PublishPanel({
+  work: { draft },
+  latest,
+  findings,
+  trouble,
+  warned,
+  publish,
+  discard,
+}: Props) {
   const ready = findings !== null && publishable(findings);
   const errors = findings?.filter(({ severity }) => severity === 'error').length ?? 0;
   const words = latest
@@ -53,6 +63,7 @@ export function PublishPanel({ work: { draft }, latest, findings, trouble, publi
       <Row style={{ marginTop: '0.7rem' }}>
         <Button isDisabled={!ready} onPress={publish}>
           Publish edition {(latest?.edition ?? 0) + 1}
+          {warned && ' all the same'}
         </Button>
         {errors > 0 && (
           <span style={{ color: 'var(--stop)' }}>

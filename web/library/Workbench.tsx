@@ -132,6 +132,8 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const [publishing, setPublishing] = useState(false);
   const [ranking, setRanking] = useState(false);
   const [trouble, setTrouble] = useState<ApiRefusal | null>(null);
+  /** The edition that has come in since the draft was begun, once that was said. */
+  const [over, setOver] = useState<number | null>(null);
   const findings = useCritique(draft, work.technique, rows);
   const points = useSame(optionsOf(draft.checkpoints));
   const place = chosen === technique || chosen === null ? -1 : placeOf(draft, chosen);
@@ -182,13 +184,22 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
     const revision = await state.save();
     if (revision === null) return;
     try {
-      await ask(endpoints.publish, { params: { id: work.technique.id }, body: { revision } });
+      await ask(endpoints.publish, {
+        params: { id: work.technique.id },
+        body: { revision, ...(over !== null && { over }) },
+      });
       state.forget();
       await state.refreshLists();
       await navigate(`/library/${work.technique.id}`);
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
       setTrouble(error);
+      // Another edition may have come in: what it is has to be known before this one follows it.
+      if (error.status === 409) {
+        const { editions } = await ask(endpoints.technique, { params: { id: work.technique.id } });
+        setOver(editions.at(-1)?.edition ?? null);
+        await state.refreshLists();
+      }
     }
   };
   const discard = async () => {
@@ -231,6 +242,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
           latest={latest}
           findings={findings}
           trouble={trouble}
+          warned={over !== null}
           publish={() => void publish()}
           discard={() => void discard()}
         />
