@@ -83,6 +83,31 @@ export function check<S extends z.ZodType>(schema: S, value: unknown, place: str
   );
 }
 
+/** Why a body could not be read, by what its reader calls it, and what to do about it. */
+const unreadable: Readonly<Record<string, Refusal>> = {
+  'entity.too.large': { error: 'That is too much at once.', todo: 'Send it in smaller parts.' },
+  'entity.parse.failed': {
+    error: 'The body is no JSON, or breaks off.',
+    todo: 'Send it again, whole and as JSON; nothing was changed.',
+  },
+  'charset.unsupported': {
+    error: 'The body is written in characters that are not read here.',
+    todo: 'Send it as UTF-8; nothing was changed.',
+  },
+  'encoding.unsupported': {
+    error: 'The body is packed in a way that is not read here.',
+    todo: 'Send it as it is, or packed by gzip; nothing was changed.',
+  },
+  'request.size.invalid': {
+    error: 'The body is not as long as was said.',
+    todo: 'Send it again; nothing was changed.',
+  },
+  'request.aborted': {
+    error: 'The body broke off on its way.',
+    todo: 'Send it again; nothing was changed.',
+  },
+};
+
 const unreachable = new Set(['ECONNREFUSED', 'ECONNRESET', '57P01', '57P03', '08006', '08001', '08003']);
 
 /** Every error as one clear refusal; what is nobody's fault but ours is logged and not told. */
@@ -131,15 +156,21 @@ function refusalOf(error: unknown): { status: number; refusal: Refusal } {
     code?: string;
     cause?: { code?: string };
   };
-  if (type === 'entity.too.large')
+  const unread = unreadable[type ?? ''];
+  if (unread && status !== undefined) return { status, refusal: unread };
+  if (status === 404)
     return {
-      status: 413,
-      refusal: { error: 'That is too much at once.', todo: 'Send it in smaller parts.' },
+      status,
+      refusal: { error: 'There is nothing at this address.', todo: 'Check it, or begin at /.' },
     };
   if (status !== undefined && status >= 400 && status < 500)
     return {
       status,
-      refusal: { error: 'The request could not be read.', todo: 'Fix it and send it again.' },
+      refusal: {
+        error:
+          error instanceof URIError ? 'The address is not well-formed.' : 'The request could not be read.',
+        todo: 'Fix it and send it again; nothing was changed.',
+      },
     };
   if (unreachable.has(code ?? cause?.code ?? ''))
     return {

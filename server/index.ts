@@ -90,6 +90,9 @@ export function createServer(db: Db, settings: Settings): Express {
       response.set('Cache-Control', 'no-cache').sendFile(path.join(root, 'index.html'));
     });
   }
+  app.use((request) => {
+    throw new Refused(404, `There is nothing at ${request.method} ${request.path}.`, 'Begin at /.');
+  });
   app.use(refuse);
   return app;
 }

@@ -182,3 +182,33 @@ describe('a large body', () => {
     expect(refused.text.length).toBeLessThan(1000);
   });
 });
+
+describe('what cannot be read', () => {
+  const sent = (type: string, body: string, headers: Record<string, string> = {}) =>
+    hill
+      .post('/api/reps')
+      .set({ 'content-type': type, ...headers })
+      .send(body);
+  test.each([
+    ['that is no JSON', () => sent('application/json', '{"reps":['), 400, /no JSON, or breaks off/],
+    [
+      'in other characters',
+      () => sent('application/json; charset=utf-16', '{}'),
+      415,
+      /characters that are not read here/,
+    ],
+    [
+      'packed otherwise',
+      () => sent('application/json', '{}', { 'content-encoding': 'compress' }),
+      415,
+      /packed in a way/,
+    ],
+    ['at an address that is none', () => hill.get('/api/techniques/%E0%A4%A'), 400, /not well-formed/],
+    ['at no page', () => hill.put('/'), 404, /nothing at PUT \//],
+    ['at no endpoint', () => hill.get('/api/nowhere'), 404, /nothing at \/api\/nowhere/],
+  ] as const)('%s is told as what it is, with what to do', async (_, ask, status, words) => {
+    const { body } = (await ask().expect(status)) as { body: { error: string; todo: string } };
+    expect(body.error).toMatch(words);
+    expect(body.todo.length).toBeGreaterThan(5);
+  });
+});
