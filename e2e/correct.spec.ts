@@ -14,6 +14,15 @@ async function nobodys(page: Page): Promise<string> {
   return names.find((one) => one.endsWith(': open') && !told.test(one))!.split(':')[0]!;
 }
 
+/** Enters the demo and opens the corrections at such a one. */
+async function somebody(page: Page, url: string) {
+  await enterDemo(page, url);
+  await page.goto(`${url}/correct?technique=rear-strangle`);
+  await expect(cards(page).first()).toBeVisible();
+  const name = await nobodys(page);
+  return { name, one: card(page, name) };
+}
+
 /** What the server knows of what was decided. */
 const followed = (page: Page) =>
   page.evaluate(
@@ -108,11 +117,7 @@ test('what is agreed to is on the Mat with its cue, also while the class runs, a
   browser,
   demo,
 }) => {
-  await enterDemo(page, demo.url);
-  await page.goto(`${demo.url}/correct?technique=rear-strangle`);
-  await expect(cards(page).first()).toBeVisible();
-  const name = await nobodys(page);
-  const one = card(page, name);
+  const { name, one } = await somebody(page, demo.url);
   await one.getByRole('button', { name: 'Change' }).click();
   await page.getByRole('dialog').getByLabel('Cue').fill('Knuckles up.');
   await select(page.getByRole('dialog'), /^Rung:/, /^2 /);
@@ -227,17 +232,17 @@ test('a card is opened by its link on a phone without a sign-in, shows one stude
   browser,
   demo,
 }) => {
-  await enterDemo(page, demo.url);
-  await page.goto(`${demo.url}/correct?technique=rear-strangle`);
-  await expect(cards(page).first()).toBeVisible();
-  const name = await nobodys(page);
-  const one = card(page, name);
+  const { name, one } = await somebody(page, demo.url);
   await one.focus();
   await page.keyboard.press('a');
   await expect(one).toHaveAccessibleName(`${name}: agreed`);
   await one.getByRole('link', { name: 'Card' }).click();
   await expect(page.getByRole('heading', { name: `What ${name} works on` })).toBeVisible();
   await page.getByRole('radio', { name: '7 days' }).click();
+  await page.context().setOffline(true);
+  await page.getByRole('button', { name: 'Make a link' }).click();
+  await expect(page.getByRole('alert')).toContainText('No link was made.');
+  await page.context().setOffline(false);
   await expect.poll(async () => (await latest(page, name))?.state).toBe('accepted');
   await page.getByRole('button', { name: 'Make a link' }).click();
   const link = page.getByTestId('card-link').getByRole('link');

@@ -118,7 +118,7 @@ export const refuse: ErrorRequestHandler = (error: unknown, request, response, n
   }
   const { status, refusal } = refusalOf(error);
   if (status >= 500) (request as { log?: { error(e: unknown): void } }).log?.error(withoutData(error));
-  // What was to be a file is told as any other refusal.
+  // Also where a file was asked for.
   response.removeHeader('Content-Disposition');
   response.status(status).type('json').json(refusal);
 };

@@ -6,7 +6,8 @@ import { useKit } from '../device/kit';
 import { useDeciding } from '../reader/use-deciding';
 import { Button } from '../ui/button';
 import { Head, Page, Quiet, Row } from '../ui/frame';
-import { Empty, Loaded } from '../ui/states';
+import { Nobody } from '../ui/nobody';
+import { Loaded } from '../ui/states';
 import { Title } from '../ui/title';
 import { CardLinks } from './CardLinks';
 import { CardSheets, OnScreen } from './CardSheets';
@@ -22,14 +23,7 @@ export default function CardPage() {
       <Loaded of={kit} what="the roster">
         {({ students, techniques }) => {
           const student = students.find((one) => one.id === id);
-          if (!student)
-            return (
-              <Empty title="Nobody on the roster has this address.">
-                <p>
-                  Choose somebody under <Link to="/people">People</Link>.
-                </p>
-              </Empty>
-            );
+          if (!student) return <Nobody />;
           const card = cardOf(
             student,
             deciding.lives(id),
@@ -50,14 +44,18 @@ export default function CardPage() {
                   </Row>
                 </OnScreen>
               </Head>
-              <CardSheets
-                card={card}
-                none={
-                  <p>
-                    <Link to="/correct">Decide what to correct</Link> first.
-                  </p>
-                }
-              />
+              <Loaded of={deciding.told} what="what was agreed to">
+                {() => (
+                  <CardSheets
+                    card={card}
+                    none={
+                      <p>
+                        <Link to="/correct">Decide what to correct</Link> first.
+                      </p>
+                    }
+                  />
+                )}
+              </Loaded>
               <CardLinks student={student} />
             </>
           );

@@ -3,7 +3,7 @@ import type { Student } from '@ulkret/core/people';
 import { useState } from 'react';
 import QRCode from 'react-qr-code';
 import styled from 'styled-components';
-import { type ApiRefusal, ask } from '../api/ask';
+import { ApiRefusal, ask } from '../api/ask';
 import { useApi } from '../api/use-api';
 import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
@@ -70,13 +70,19 @@ export function CardLinks({ student: { id, name } }: { student: Student }) {
   const [made, setMade] = useState<(CardLink & { secret: string }) | null>(null);
   const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
   const [busy, setBusy] = useState(false);
-  const asking = async (act: () => Promise<void>) => {
+  /** Without a network nothing of it waits on the device: what did not happen is said, so that nobody relies on it. */
+  const asking = async (act: () => Promise<void>, undone: string) => {
     setBusy(true);
     setRefusal(null);
     try {
       await act();
     } catch (error) {
-      setRefusal(error as ApiRefusal);
+      if (!(error instanceof ApiRefusal)) throw error;
+      setRefusal(
+        error.status === 0
+          ? new ApiRefusal(0, `${undone} ${error.message}`, 'Check the Wi-Fi and press again.')
+          : error,
+      );
     }
     setBusy(false);
   };
@@ -85,7 +91,7 @@ export function CardLinks({ student: { id, name } }: { student: Student }) {
       const wanted = cardLinkDays.find((one) => String(one) === days)!;
       setMade(await ask(endpoints.makeCardLink, { params: { id }, body: { days: wanted } }));
       await links.mutate();
-    });
+    }, 'No link was made.');
   const revoke = (link: CardLink) =>
     asking(async () => {
       await links.mutate(await ask(endpoints.revokeCardLink, { params: { id, link: link.id } }), {
@@ -93,7 +99,7 @@ export function CardLinks({ student: { id, name } }: { student: Student }) {
       });
       if (made?.id === link.id) setMade(null);
       toast('The link opens nothing any more');
-    });
+    }, 'The link still opens.');
   return (
     <>
       {made && (

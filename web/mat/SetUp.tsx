@@ -64,6 +64,7 @@ function SetUp({ kit }: { kit: Kit }) {
     unpairable,
     trouble,
     prescribed,
+    deciding,
     permitOf,
     nameOf,
   } = live;
@@ -236,6 +237,7 @@ function SetUp({ kit }: { kit: Kit }) {
       <Panel style={{ display: 'grid', gap: '0.6rem' }}>
         <Row>
           <h2>Who works with whom</h2>
+          {deciding && <Quiet>Corrections are on their way: a class started now goes without.</Quiet>}
           {prescribed.length > 0 && (
             <Quiet>{many(prescribed.length, 'person has', 'people have')} a correction here.</Quiet>
           )}

@@ -21,6 +21,7 @@ import { useHere } from '../api/signed-in';
 import { today } from '../device/kit';
 import { useOutbox } from '../device/use-outbox';
 import { usePrescribed, useWatched } from '../reader/use-prescribed';
+import { useDecided } from '../reader/use-reading';
 import { shortestReason } from './OverridePanel';
 import { asDoneBy, usePairPermit } from './pair-permit';
 import { guestNamed, useKeepGuest } from './use-guest';
@@ -64,6 +65,7 @@ export function useSetUp(kit: Kit) {
   const { breakdown, technique } = chosen;
   const prescribed = usePrescribed(technique.id);
   const watched = useWatched(technique.id);
+  const { data: decided, error: undecided } = useDecided(technique.id);
   const permitOf = usePairPermit(kit, people, chosen, setUp.rung);
   const here = roster.filter(({ id }) => setUp.present.includes(id)).map(({ id }) => id);
   const ready = readyPairs(setUp, (id) => people.get(id));
@@ -179,6 +181,8 @@ export function useSetUp(kit: Kit) {
     going,
     trouble,
     prescribed: session.prescribed,
+    /** What to correct is still on its way: a class that starts now goes without. */
+    deciding: !decided && !undecided,
     permitOf,
     nameOf: (id: string) => people.get(id)?.name ?? id,
     pairThem,

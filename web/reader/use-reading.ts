@@ -69,10 +69,13 @@ export function useFreshReadings(live = true): void {
 }
 
 /** What is decided of everybody on a technique; from this device where there is no network. */
-export const useDecided = (technique: string | undefined) =>
-  useApi(endpoints.decisions, technique === undefined ? null : { query: { technique } }, {
+export function useDecided(technique: string | undefined) {
+  const answer = useApi(endpoints.decisions, technique === undefined ? null : { query: { technique } }, {
     revalidateOnFocus: false,
   });
+  // What was asked of another technique stays until this one is there: it is nobody's correction here.
+  return { ...answer, data: answer.data?.technique === technique ? answer.data : undefined };
+}
 
 /** What to correct first for everybody on a technique. */
 export function useDecisions(technique: string | undefined) {

@@ -6,6 +6,7 @@ import { addressOf } from '../api/ask';
 import { useApi } from '../api/use-api';
 import { useDecidedOn, useFreshReadings, useRoom } from '../reader/use-reading';
 import { Head, Page, Quiet, Row } from '../ui/frame';
+import { Nobody } from '../ui/nobody';
 import { Empty, Loaded } from '../ui/states';
 import { Title } from '../ui/title';
 import { atKnot, Doors } from './Doors';
@@ -24,14 +25,7 @@ export default function PersonPage() {
       <Loaded of={students} what="the roster">
         {({ students: list }) => {
           const student = list.find((one) => one.id === id);
-          if (!student)
-            return (
-              <Empty title="Nobody on the roster has this address.">
-                <p>
-                  Choose somebody under <Link to="/people">People</Link>.
-                </p>
-              </Empty>
-            );
+          if (!student) return <Nobody />;
           return (
             <>
               <Head>

@@ -4,11 +4,11 @@ import { type CheckpointReading, compare, notesOf, type Reading } from '@ulkret/
 import { useRef } from 'react';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
+import { Nobody } from '../ui/nobody';
 import { saveFile } from '../ui/save-file';
 import { Button } from '../ui/button';
 import { Caution } from '../ui/caution';
 import { Columns, Panel, Quiet, Row } from '../ui/frame';
-import { Empty } from '../ui/states';
 import { useNarrow } from '../ui/use-narrow';
 import { many, percent, range, sure } from '../ui/words';
 import { strandPng, strandSvg } from '../strand/picture';
@@ -106,24 +106,24 @@ export default function StudentPage() {
       more={<AgainstPick settings={settings} />}
     >
       {(known) =>
-        isKnown(known) ? <StudentRead known={known} settings={settings} student={student} /> : <Nobody />
+        isKnown(known) ? (
+          <StudentRead known={known} settings={settings} student={student} />
+        ) : (
+          <Nobody
+            or={
+              <>
+                read{' '}
+                <Link to="../squad" relative="path">
+                  the squad
+                </Link>
+              </>
+            }
+          />
+        )
       }
     </ReadingFrame>
   );
 }
-
-/** Somebody whom the roster does not know: an old link, or one of another academy. */
-const Nobody = () => (
-  <Empty title="Nobody on the roster has this address.">
-    <p>
-      Choose somebody under <Link to="/people">People</Link>, or read{' '}
-      <Link to="../squad" relative="path">
-        the squad
-      </Link>
-      .
-    </p>
-  </Empty>
-);
 
 function StudentRead({ known, settings, student }: { known: Known; settings: Settings; student: string }) {
   const { technique } = known.breakdown;
