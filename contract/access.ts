@@ -1,10 +1,11 @@
 import { Id } from '@ulkret/core/breakdown';
 import { Units } from '@ulkret/core/people';
+import { FactId, Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
-import { define } from './define';
+import { define, Role } from './define';
 import { Zone } from './zone';
 
-export const Coach = z.object({ id: Id, name: z.string(), role: z.enum(['head', 'assistant']) });
+export const Coach = z.object({ id: Id, name: z.string(), role: Role });
 export type Coach = z.infer<typeof Coach>;
 
 export const SignedIn = z.object({
@@ -20,10 +21,58 @@ export const SignedIn = z.object({
     .nullable(),
   /** True on an instance without any coach: the first one is asked for instead of a sign-in. */
   firstCoachWanted: z.boolean(),
+  /** Then a code is asked for that the start command has printed: whoever asks is at another machine. */
+  codeWanted: z.boolean().default(false),
   /** Shown on the sign-in page of a demo instance. */
   demoSignIn: z.object({ email: z.string(), password: z.string() }).nullable(),
 });
 export type SignedIn = z.infer<typeof SignedIn>;
+
+/** Enough that a guess takes long; its strength is judged beside it. */
+const password = z.string().min(10, 'a password needs ten characters or more').max(200);
+
+/** Somebody who may sign in, or might once. */
+export const Access = z.object({
+  id: Id,
+  name: z.string(),
+  email: z.string(),
+  role: Role,
+  /** Whose card a student sees. */
+  student: Id.nullable(),
+  /** Since when they may not sign in any more. */
+  closedAt: Instant.nullable(),
+  seenAt: Instant.nullable(),
+});
+export type Access = z.infer<typeof Access>;
+
+/** A link that lets somebody in, once. */
+export const Invitation = z.object({
+  id: FactId,
+  role: Role,
+  name: z.string(),
+  student: Id.nullable(),
+  by: Id,
+  expiresAt: Instant,
+});
+export type Invitation = z.infer<typeof Invitation>;
+
+/** A device on which somebody is signed in. */
+export const Device = z.object({
+  id: FactId,
+  device: z.string(),
+  openedAt: Instant,
+  seenAt: Instant,
+  /** Is it the one that asks? */
+  here: z.boolean(),
+});
+export type Device = z.infer<typeof Device>;
+
+const devices = z.object({ devices: z.array(Device) });
+const whoMay = z.object({ people: z.array(Access), invitations: z.array(Invitation) });
+const secret = z.string().min(1).max(200);
+
+/** So many days an invitation stays open. */
+export const invitationDays = 7;
 
 export const accessEndpoints = {
   session: define({
@@ -69,9 +118,101 @@ export const accessEndpoints = {
       academy: z.string().trim().min(1, 'the academy needs a name').max(80),
       name: z.string().trim().min(1, 'your name is needed').max(80),
       email: z.email('that is not an email address').max(200),
-      password: z.string().min(10, 'a password needs ten characters or more').max(200),
+      password,
       starter: z.boolean(),
       zone: Zone.default('UTC'),
+      /** Needed from another machine than the one that Ulkret runs on. */
+      code: z.string().max(40).default(''),
+    }),
+    output: SignedIn,
+  }),
+  changePassword: define({
+    method: 'post',
+    path: '/api/password',
+    who: 'everybody',
+    summary: 'Change one’s own password; every other device of one’s is signed out',
+    body: z.object({ old: z.string().min(1).max(200), password }),
+    output: SignedIn,
+  }),
+  devices: define({
+    method: 'get',
+    path: '/api/devices',
+    who: 'everybody',
+    summary: 'The devices on which whoever asks is signed in',
+    output: devices,
+  }),
+  signOutDevice: define({
+    method: 'delete',
+    path: '/api/devices/:id',
+    who: 'everybody',
+    summary: 'Sign one’s own other device out',
+    params: z.object({ id: FactId }),
+    output: devices,
+  }),
+  signOutEverywhere: define({
+    method: 'delete',
+    path: '/api/devices',
+    who: 'everybody',
+    summary: 'Sign all of one’s other devices out',
+    output: devices,
+  }),
+  access: define({
+    method: 'get',
+    path: '/api/access',
+    who: 'head',
+    summary: 'Who may sign in, in which role, and the invitations that are open',
+    output: whoMay,
+  }),
+  changeAccess: define({
+    method: 'put',
+    path: '/api/access/:id',
+    who: 'head',
+    summary:
+      'Give somebody another role, or close their access and open it again; closing it signs them out everywhere',
+    params: z.object({ id: Id }),
+    body: z.object({ role: Role, open: z.boolean() }),
+    output: whoMay,
+  }),
+  invite: define({
+    method: 'post',
+    path: '/api/invitations',
+    who: 'head',
+    summary:
+      'Make a link that lets somebody in under a role, once; it is told once, and only its hash is kept',
+    body: z.object({
+      role: Role,
+      name: z.string().trim().min(1, 'say whom it is for').max(80),
+      student: Id.nullable().default(null),
+    }),
+    output: Invitation.extend({ secret: z.string() }),
+  }),
+  withdrawInvitation: define({
+    method: 'delete',
+    path: '/api/invitations/:id',
+    who: 'head',
+    summary: 'Take an invitation back: it lets nobody in from then on',
+    params: z.object({ id: FactId }),
+    output: whoMay,
+  }),
+  openInvitation: define({
+    method: 'post',
+    path: '/api/invitations/open',
+    who: 'anyone',
+    summary:
+      'What an invitation is for, by the secret of its link; sent in the body, so that no address keeps it',
+    body: z.object({ secret }),
+    output: z.object({ academy: z.string(), name: z.string(), role: Role, expiresAt: Instant }),
+  }),
+  acceptInvitation: define({
+    method: 'post',
+    path: '/api/invitations/accept',
+    who: 'anyone',
+    summary: 'Come in by an invitation, with an email and a password; it is used up, and one is signed in',
+    body: z.object({
+      secret,
+      name: z.string().trim().min(1, 'your name is needed').max(80),
+      email: z.email('that is not an email address').max(200),
+      password,
     }),
     output: SignedIn,
   }),

@@ -1,5 +1,5 @@
 import { Breakdown, Technique } from '@ulkret/core/breakdown';
-import { CareNote } from '@ulkret/core/care';
+import { CareNote, RuleSet } from '@ulkret/core/care';
 import { Student } from '@ulkret/core/people';
 import { FactId } from '@ulkret/core/rep';
 import { Session } from '@ulkret/core/session';
@@ -14,6 +14,8 @@ export type SessionRow = z.infer<typeof SessionRow>;
 export const Kit = z.object({
   techniques: z.array(z.object({ technique: Technique, breakdown: Breakdown })),
   students: z.array(Student),
+  /** The house's. */
+  rules: RuleSet,
   /** Stops for safety that still keep somebody off something. */
   notes: z.array(CareNote),
   /** The latest first. */

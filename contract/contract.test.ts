@@ -31,7 +31,17 @@ describe('the contract', () => {
         .filter(([, { who }]) => who === 'anyone')
         .map(([name]) => name)
         .sort(),
-    ).toEqual(['breakdownSchema', 'firstCoach', 'health', 'openCard', 'session', 'signIn', 'signOut']);
+    ).toEqual([
+      'acceptInvitation',
+      'breakdownSchema',
+      'firstCoach',
+      'health',
+      'openCard',
+      'openInvitation',
+      'session',
+      'signIn',
+      'signOut',
+    ]);
   });
 
   test('names in its path just the parameters that it checks', () => {

@@ -1,13 +1,30 @@
 import { z } from 'zod';
 
-/** The roles of those who sign in, from the least that may to the most. */
-export const roles = ['assistant', 'head'] as const;
-export type Role = (typeof roles)[number];
-export type Who = 'anyone' | Role;
+/**
+ * The roles of those who sign in: a student sees their own card, an operator keeps the server and sees no people, an assistant
+ * logs and sees, a coach decides and writes the library, a head coach says who may.
+ */
+export const roles = ['student', 'operator', 'assistant', 'coach', 'head'] as const;
+export const Role = z.enum(roles);
+export type Role = z.infer<typeof Role>;
+
+/** Whom an endpoint is for, and the roles that this takes in. */
+const whom = {
+  everybody: roles,
+  student: ['student'],
+  operator: ['operator', 'head'],
+  assistant: ['assistant', 'coach', 'head'],
+  coach: ['coach', 'head'],
+  head: ['head'],
+} as const satisfies Record<string, readonly Role[]>;
+export type Who = 'anyone' | keyof typeof whom;
 
 /** May somebody of this role (null: nobody is signed in) ask what is for `who`? */
 export const mayAsk = (role: Role | null, who: Who): boolean =>
-  who === 'anyone' || (role !== null && roles.indexOf(role) >= roles.indexOf(who));
+  who === 'anyone' || (role !== null && (whom[who] as readonly Role[]).includes(role));
+
+/** The types of files that are read in parts. */
+export type FileType = 'text/csv' | 'application/zip';
 
 /** One thing that can be asked over HTTP, as data. The server, the web and the OpenAPI page are made from it. */
 export interface Endpoint<
@@ -25,23 +42,31 @@ export interface Endpoint<
   params: Params;
   query: Query;
   body: Body;
-  /** What the body is sent as; JSON where it is not said. */
-  bodyType?: 'text/csv';
+  /** The body is a file of this type, which is read in parts as it comes; JSON in one piece where it is not said. */
+  bodyType?: FileType | undefined;
   output: Output;
   /** Anything but JSON in one piece: the answer is a text, or its parts one after the other. */
-  outputType?: 'text/csv' | 'text/calendar' | 'text/event-stream' | 'application/json';
+  outputType?: FileType | 'text/html' | 'text/calendar' | 'text/event-stream' | 'application/json';
 }
 
 export type InputOf<E> =
   E extends Endpoint<infer Params, infer Query, infer Body>
-    ? { params: z.output<Params>; query: z.output<Query>; body: z.output<Body> }
+    ? {
+        params: z.output<Params>;
+        query: z.output<Query>;
+        body: E extends { bodyType: FileType } ? AsyncIterable<Uint8Array> : z.output<Body>;
+      }
     : never;
 export type OutputOf<E> =
   E extends Endpoint<z.ZodType, z.ZodType, z.ZodType, infer Output> ? z.output<Output> : never;
 /** What is sent: lists and fields that have a default may be left out. */
 export type SentTo<E> =
   E extends Endpoint<infer Params, infer Query, infer Body>
-    ? { params: z.input<Params>; query: z.output<Query>; body: z.input<Body> }
+    ? {
+        params: z.input<Params>;
+        query: z.output<Query>;
+        body: E extends { bodyType: FileType } ? Blob | string : z.input<Body>;
+      }
     : never;
 
 const nothing = z.object({});
@@ -52,15 +77,18 @@ export const define = <
   Body extends z.ZodType = z.ZodUndefined,
   Output extends z.ZodType = z.ZodType,
   const May extends Who = Who,
+  const Type extends FileType | undefined = undefined,
 >(
-  endpoint: Omit<Endpoint<Params, Query, Body, Output>, 'params' | 'query' | 'body' | 'who'> & {
+  endpoint: Omit<Endpoint<Params, Query, Body, Output>, 'params' | 'query' | 'body' | 'who' | 'bodyType'> & {
     params?: Params;
     query?: Query;
     body?: Body;
     who: May;
+    bodyType?: Type;
   },
-): Endpoint<Params, Query, Body, Output> & { who: May } => ({
+): Endpoint<Params, Query, Body, Output> & { who: May; bodyType: Type } => ({
   ...endpoint,
+  bodyType: endpoint.bodyType as Type,
   params: endpoint.params ?? (nothing as z.ZodType as Params),
   query: endpoint.query ?? (nothing as z.ZodType as Query),
   body: endpoint.body ?? (z.undefined() as z.ZodType as Body),

@@ -6,6 +6,7 @@ import { libraryEndpoints } from './library';
 import { peopleEndpoints } from './people';
 import { prescriptionsEndpoints } from './prescriptions';
 import { readingsEndpoints } from './readings';
+import { rulesEndpoints } from './rules';
 
 /** Every path, by the name that the program calls it. */
 export const endpoints = {
@@ -14,6 +15,7 @@ export const endpoints = {
   ...libraryEndpoints,
   ...peopleEndpoints,
   ...classEndpoints,
+  ...rulesEndpoints,
   ...factsEndpoints,
   ...readingsEndpoints,
   ...prescriptionsEndpoints,

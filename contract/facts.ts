@@ -39,6 +39,16 @@ export const FactsByList = z.object(
 export const LiveFacts = z.object({ session: FactId, facts: FactsByList });
 export type LiveFacts = z.infer<typeof LiveFacts>;
 
+/** Something that is stored and that no reader understands, with why. */
+export const SetAside = z.object({
+  /** A kind of fact, or `session`, or `student`: of a person only what is told is not read. */
+  is: z.string(),
+  id: z.string(),
+  reason: z.string(),
+  stored: z.record(z.string(), z.unknown()),
+});
+export type SetAside = z.infer<typeof SetAside>;
+
 export const factsFormat = 'ulkret.facts/1';
 
 export const RowFault = z.object({ line: z.int(), column: z.string(), reason: z.string() });
@@ -65,7 +75,7 @@ export const factsEndpoints = {
   exportReps: define({
     method: 'get',
     path: '/api/export/reps.csv',
-    who: 'assistant',
+    who: 'coach',
     summary: 'All standing reps as CSV, or those of one technique or student',
     query: z.object({ technique: Id.optional(), student: Id.optional() }),
     output: z.string(),
@@ -74,7 +84,7 @@ export const factsEndpoints = {
   importReps: define({
     method: 'post',
     path: '/api/import/reps',
-    who: 'assistant',
+    who: 'coach',
     summary:
       'Read a CSV of reps: the good rows are kept, each bad one is listed with its reason; with look=yes the same is told and nothing is kept',
     query: z.object({
@@ -102,10 +112,22 @@ export const factsEndpoints = {
         .nullable(),
     }),
   }),
+  setAside: define({
+    method: 'get',
+    path: '/api/set-aside',
+    who: 'coach',
+    summary:
+      'What is stored and cannot be read, such as a rep of a year in which no class can have been: it counts nowhere, and a void of such a rep takes it off this list',
+    output: z.object({
+      /** The first of it, as it is stored. */
+      items: z.array(SetAside).max(mostFaults),
+      n: z.int().min(0),
+    }),
+  }),
   exportFacts: define({
     method: 'get',
     path: '/api/export/facts.json',
-    who: 'assistant',
+    who: 'coach',
     summary: `Every fact of the academy by the list of its kind (${factsFormat}), also those that were voided`,
     output: z.string(),
     outputType: 'application/json',

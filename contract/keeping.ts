@@ -1,12 +1,86 @@
+import { Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
+
+export const KeptBackup = z.object({ name: z.string(), madeAt: Instant, bytes: z.int().min(0) });
+export type KeptBackup = z.infer<typeof KeptBackup>;
+
+/** How the keeping of this server stands, for whoever keeps it; of people nothing. */
+export const Keeping = z.object({
+  version: z.string(),
+  /** Null where somebody else makes the backups. */
+  kept: z
+    .object({
+      /** The latest first. */
+      backups: z.array(KeptBackup),
+      folder: z.string(),
+      diskFreeBytes: z.number().min(0),
+    })
+    .nullable(),
+  databaseBytes: z.number().min(0),
+  /** What is wrong, a sentence each; nothing where all is well. */
+  wrong: z.array(z.string()),
+});
+export type Keeping = z.infer<typeof Keeping>;
 
 export const keepingEndpoints = {
   health: define({
     method: 'get',
     path: '/api/health',
     who: 'anyone',
-    summary: 'Is the server up and its database reachable?',
-    output: z.object({ status: z.literal('ok'), version: z.string(), database: z.literal('ok') }),
+    summary: 'Is the server up and its database reachable, and what is wrong with the keeping?',
+    output: z.object({
+      status: z.enum(['ok', 'trouble']),
+      version: z.string(),
+      database: z.literal('ok'),
+      wrong: z.array(z.string()),
+    }),
+  }),
+  keeping: define({
+    method: 'get',
+    path: '/api/keeping',
+    who: 'operator',
+    summary: 'The backups that are kept, the room that is left, and what is wrong',
+    output: Keeping,
+  }),
+  backUp: define({
+    method: 'post',
+    path: '/api/keeping/backups',
+    who: 'operator',
+    summary: 'Make a backup now',
+    output: Keeping,
+  }),
+  tryBackup: define({
+    method: 'post',
+    path: '/api/keeping/backups/:name/try',
+    who: 'operator',
+    summary: 'Restore a backup beside the data, verify it row by row, and throw that copy away',
+    params: z.object({ name: z.string().min(1).max(80) }),
+    output: z.object({ name: z.string(), rows: z.int().min(0) }),
+  }),
+  exportAcademy: define({
+    method: 'get',
+    path: '/api/export/academy.zip',
+    who: 'head',
+    summary:
+      'The whole academy as one open archive (ulkret.academy/1): people, library, classes, rules and every fact as JSON, with schemas, and tables for a spreadsheet',
+    output: z.string(),
+    outputType: 'application/zip',
+  }),
+  importAcademy: define({
+    method: 'post',
+    path: '/api/import/academy',
+    who: 'head',
+    summary:
+      'Bring a whole academy in from its archive, all of it or nothing; refused where this one has people, classes or reps already',
+    body: z.string(),
+    bodyType: 'application/zip',
+    output: z.object({
+      name: z.string(),
+      /** How many things of each kind came in. */
+      items: z.record(z.string(), z.int().min(0)),
+      /** Those who sign in elsewhere on this server by the same email, and have to be invited under another one. */
+      withoutEmail: z.array(z.string()),
+    }),
   }),
 } as const;

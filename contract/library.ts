@@ -1,5 +1,5 @@
 import { Position, Breakdown, CheckpointKind, Draft, Id, Technique } from '@ulkret/core/breakdown';
-import { BreakdownFile, FileFault, FileItem } from '@ulkret/core/formats';
+import { BreakdownFile, DrillItem, FileFault, FileItem } from '@ulkret/core/formats';
 import { Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
@@ -62,7 +62,7 @@ export const libraryEndpoints = {
   addTechnique: define({
     method: 'post',
     path: '/api/techniques',
-    who: 'assistant',
+    who: 'coach',
     summary: 'Begin a technique, under an id made by the device; it has a draft and no edition yet',
     body: Technique,
     output: SavedDraft,
@@ -70,7 +70,7 @@ export const libraryEndpoints = {
   takeShipped: define({
     method: 'post',
     path: '/api/library/shipped',
-    who: 'assistant',
+    who: 'coach',
     summary:
       'Take the breakdowns that ship with Ulkret into the library: those of which it has none of that id',
     output: z.object({ added: z.array(Id), there: z.int() }),
@@ -86,7 +86,7 @@ export const libraryEndpoints = {
   saveDraft: define({
     method: 'put',
     path: '/api/techniques/:id/draft',
-    who: 'assistant',
+    who: 'coach',
     summary:
       'Save what was edited in a draft since a revision (0: since the latest edition); refused with 409 where somebody saved in between',
     params: z.object({ id: Id }),
@@ -102,7 +102,7 @@ export const libraryEndpoints = {
   discardDraft: define({
     method: 'delete',
     path: '/api/techniques/:id/draft',
-    who: 'assistant',
+    who: 'coach',
     summary: 'Throw the draft away; a technique that was never published goes with it',
     params: z.object({ id: Id }),
     output: z.object({ discarded: z.boolean() }),
@@ -110,7 +110,7 @@ export const libraryEndpoints = {
   publish: define({
     method: 'post',
     path: '/api/techniques/:id/publish',
-    who: 'assistant',
+    who: 'coach',
     summary:
       'Make the draft the next edition; refused while the critique finds an error, or where another edition has come in since it was begun',
     params: z.object({ id: Id }),
@@ -133,7 +133,7 @@ export const libraryEndpoints = {
   savePosition: define({
     method: 'put',
     path: '/api/positions/:id',
-    who: 'assistant',
+    who: 'coach',
     summary: 'Add a position, or change one; what it was called before stays a name of it',
     params: z.object({ id: Id }),
     body: Position.omit({ mergedInto: true }),
@@ -142,7 +142,7 @@ export const libraryEndpoints = {
   mergePosition: define({
     method: 'post',
     path: '/api/positions/:id/merge',
-    who: 'assistant',
+    who: 'coach',
     summary: 'Make one position of two: the first is called what the second is',
     params: z.object({ id: Id }),
     body: z.object({ into: Id }),
@@ -151,7 +151,7 @@ export const libraryEndpoints = {
   partPosition: define({
     method: 'post',
     path: '/api/positions/:id/part',
-    who: 'assistant',
+    who: 'coach',
     summary: 'Take a merge back: the position is one of its own again',
     params: z.object({ id: Id }),
     output: Position,
@@ -166,19 +166,24 @@ export const libraryEndpoints = {
   exportBreakdowns: define({
     method: 'get',
     path: '/api/export/breakdowns.json',
-    who: 'assistant',
-    summary: 'The library, or one technique of it, with every edition',
+    who: 'coach',
+    summary: 'The library, or one technique of it, with every edition and the drills that belong to it',
     query: z.object({ technique: Id.optional() }),
     output: BreakdownFile,
   }),
   importBreakdowns: define({
     method: 'post',
     path: '/api/import/breakdown',
-    who: 'assistant',
+    who: 'coach',
     summary:
       'Read a file of breakdowns: what is new or changed is kept, the rest is told; with dry=true nothing is kept',
     query: z.object({ dry: z.enum(['true', 'false']).optional() }),
     body: z.unknown(),
-    output: z.object({ kept: z.boolean(), items: z.array(FileItem), fault: FileFault.nullable() }),
+    output: z.object({
+      kept: z.boolean(),
+      items: z.array(FileItem),
+      drills: z.array(DrillItem),
+      fault: FileFault.nullable(),
+    }),
   }),
 } as const;

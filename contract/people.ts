@@ -1,7 +1,48 @@
 import { Id } from '@ulkret/core/breakdown';
+import { CareNote, Override } from '@ulkret/core/care';
+import { factKinds } from '@ulkret/core/facts';
 import { Student } from '@ulkret/core/people';
+import { Step } from '@ulkret/core/prescription';
+import { FactId, Instant, Rep } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
+
+/** All that is kept about one person, as they may ask for it. */
+export const Everything = z.object({
+  format: z.literal('ulkret.person/1'),
+  student: Student,
+  /** The classes in which they were paired. */
+  sessions: z.array(z.object({ id: FactId, startedAt: Instant, technique: Id })),
+  facts: z.object({
+    reps: z.array(Rep),
+    tags: z.array(factKinds.tags.schema),
+    notes: z.array(CareNote),
+    overrides: z.array(Override),
+    steps: z.array(Step),
+    /** What coaches wrote about them after a class. */
+    words: z.array(z.object({ at: Instant, by: Id, words: z.string() })),
+  }),
+  links: z.array(z.object({ madeAt: Instant, expiresAt: Instant, openedAt: Instant.nullable() })),
+  accounts: z.array(z.object({ name: z.string(), email: z.string() })),
+});
+export type Everything = z.infer<typeof Everything>;
+
+/** The classes that somebody was in: paired, or with a rep. */
+export const Attendance = z.object({
+  /** The latest first. */
+  sessions: z.array(
+    z.object({
+      id: FactId,
+      startedAt: Instant,
+      technique: Id,
+      attacked: z.int().min(0),
+      partnered: z.int().min(0),
+    }),
+  ),
+  /** Reps of theirs, on either side, that came without a class or with one that is not here. */
+  repsWithoutSession: z.int().min(0),
+});
+export type Attendance = z.infer<typeof Attendance>;
 
 export const peopleEndpoints = {
   students: define({
@@ -18,7 +59,55 @@ export const peopleEndpoints = {
     summary:
       'Add a student under an id made by the device, or change one; with `base`, what they were when the change began, only what was changed is kept',
     params: z.object({ id: Id }),
-    body: Student.extend({ base: Student.optional() }),
+    body: Student.extend({
+      base: Student.optional(),
+      /** There may be another one of the same name: whoever adds them knows. */
+      namesake: z.boolean().optional(),
+    }),
     output: Student,
+  }),
+  attendanceOf: define({
+    method: 'get',
+    path: '/api/students/:id/attendance',
+    who: 'assistant',
+    summary: 'The classes that somebody was in, with how often they attacked and partnered',
+    params: z.object({ id: Id }),
+    output: Attendance,
+  }),
+  everything: define({
+    method: 'get',
+    path: '/api/students/:id/everything',
+    who: 'coach',
+    summary: 'All that is kept about one person, as they may ask for it',
+    params: z.object({ id: Id }),
+    output: Everything,
+  }),
+  everythingToRead: define({
+    method: 'get',
+    path: '/api/students/:id/everything.html',
+    who: 'coach',
+    summary: 'The same as a page to read or print, which needs nothing; partners are left out of it',
+    params: z.object({ id: Id }),
+    output: z.string(),
+    outputType: 'text/html',
+  }),
+  mergeStudents: define({
+    method: 'post',
+    path: '/api/students/:id/merge',
+    who: 'coach',
+    summary:
+      'Make one person of two that are the same: all that names this one names `into` from then on. Refused where the two have drilled with each other',
+    params: z.object({ id: Id }),
+    body: z.object({ into: Id }),
+    output: Student,
+  }),
+  erase: define({
+    method: 'delete',
+    path: '/api/students/:id',
+    who: 'head',
+    summary:
+      'Erase a person for good: from every table and from the backups. What they drilled stays under an id that says nothing',
+    params: z.object({ id: Id }),
+    output: z.object({ reps: z.int().min(0), backups: z.enum(['none', 'made anew', 'not made anew']) }),
   }),
 } as const;

@@ -61,7 +61,7 @@ export const prescriptionsEndpoints = {
   exportPrescriptions: define({
     method: 'get',
     path: '/api/export/prescriptions.csv',
-    who: 'assistant',
+    who: 'coach',
     summary: 'Every correction that was agreed to as CSV, a row each, with its counts before and after',
     query: z.object(which),
     output: z.string(),
@@ -70,7 +70,7 @@ export const prescriptionsEndpoints = {
   exportWeeks: define({
     method: 'get',
     path: '/api/export/weeks.ics',
-    who: 'assistant',
+    who: 'coach',
     summary:
       'One student’s weeks as iCalendar: what is worked on, and when what is signed off is looked at again; of nobody else',
     query: z.object({ student: Id }),
@@ -80,7 +80,7 @@ export const prescriptionsEndpoints = {
   cardLinks: define({
     method: 'get',
     path: '/api/students/:id/cards',
-    who: 'assistant',
+    who: 'coach',
     summary: 'The links that open a student’s card at present',
     params: z.object({ id: Id }),
     output: z.object({ links: z.array(CardLink) }),
@@ -88,7 +88,7 @@ export const prescriptionsEndpoints = {
   makeCardLink: define({
     method: 'post',
     path: '/api/students/:id/cards',
-    who: 'assistant',
+    who: 'coach',
     summary: 'Make a link that opens a student’s card; it is told once, and only its hash is kept',
     params: z.object({ id: Id }),
     body: z.object({ days: z.literal(cardLinkDays) }),
@@ -97,7 +97,7 @@ export const prescriptionsEndpoints = {
   revokeCardLink: define({
     method: 'delete',
     path: '/api/students/:id/cards/:link',
-    who: 'assistant',
+    who: 'coach',
     summary: 'Take a link to a student’s card back: it opens nothing from then on',
     params: z.object({ id: Id, link: FactId }),
     output: z.object({ links: z.array(CardLink) }),
@@ -111,6 +111,13 @@ export const prescriptionsEndpoints = {
     body: z.object({ secret: z.string().min(1).max(200) }),
     output: Card.extend({ academy: z.string(), expiresAt: Instant }),
   }),
+  ownCard: define({
+    method: 'get',
+    path: '/api/card',
+    who: 'student',
+    summary: 'The card of the student who is signed in, and of nobody else',
+    output: Card.extend({ academy: z.string() }),
+  }),
   drills: define({
     method: 'get',
     path: '/api/drills',
@@ -121,7 +128,7 @@ export const prescriptionsEndpoints = {
   saveDrill: define({
     method: 'put',
     path: '/api/drills/:id',
-    who: 'assistant',
+    who: 'coach',
     summary: 'Add a drill, change one, or retire it',
     params: z.object({ id: Id }),
     body: Drill,

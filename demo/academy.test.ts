@@ -1,8 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { causesAt, critique } from '@ulkret/core/breakdown';
+import { exposuresOf, neutralRules, permit, spanSpares } from '@ulkret/core/care';
 import { isMinor, openInjuries } from '@ulkret/core/people';
 import { shippedDrills } from '@ulkret/core/drills';
-import { livesOf, prescribe, workedOf, workedWords } from '@ulkret/core/prescription';
+import { knownOf, livesOf, prescribe, workedOf, workedWords } from '@ulkret/core/prescription';
 import { finished } from '@ulkret/core/hazard';
 import {
   agreementOf,
@@ -21,7 +22,7 @@ import {
 } from '@ulkret/core/reading';
 import { faultOf } from '@ulkret/core/rep';
 import { standing } from '@ulkret/core/facts';
-import { classDaysAgo, demoAcademy, disputed, gripMendedAt, newcomer, refused } from '.';
+import { classDaysAgo, demoAcademy, disputed, gripMendedAt, newcomer, refused, restricted } from '.';
 
 const now = Date.parse('2026-03-05T15:00:00Z');
 const { data } = demoAcademy(now);
@@ -223,6 +224,37 @@ describe('the stories', () => {
     for (const { checkpoint, kappa } of byCheckpoint)
       if (checkpoint !== disputed && kappa !== null) expect(kappa).toBeGreaterThan(agreementWanted);
     expect(byKind.find(({ kind }) => kind === 'pressure')!.kappa).toBeLessThan(agreementWanted);
+  });
+
+  test('10: who may not spar with a lock is never asked to, is told so, and spares the partner; a minor has no rep of it', () => {
+    const { student, technique: id, checkpoint } = restricted;
+    const { technique } = data.techniques.find((one) => one.technique.id === id)!;
+    const ankle = breakdownOf(id);
+    const person = data.students.find((one) => one.id === student)!;
+    const circumstances = { rules: neutralRules, today: instant.slice(0, 10) };
+    const reading = full(id).students.find((one) => one.student === student)!;
+    const known = { ...knownOf(person, technique, circumstances), drills: shippedDrills };
+    const told = prescribe(ankle, reading, known);
+    if (told.kind !== 'correct') throw new Error('it should be clear what to correct');
+    expect(told).toMatchObject({ checkpoint, dose: { rung: 2 } });
+    expect(spanSpares(ankle, technique, told.dose.endAt)).toBe(true);
+    expect(told.reason.rules).toContain('the house allows no higher rung');
+    const drilled = reps.filter((rep) => rep.technique === id);
+    const may = (who: string, partner: string | null) =>
+      permit(
+        data.students.find((one) => one.id === who)!,
+        data.students.find((one) => one.id === partner) ?? null,
+        technique,
+        'drill',
+        circumstances,
+      ).verdict;
+    expect(drilled.every((rep) => may(rep.student, rep.partner) !== 'not allowed')).toBe(true);
+    expect(may('nasrin', null)).toBe('not allowed');
+    for (const session of data.sessions.filter((one) => one.technique === id)) {
+      const own = drilled.filter((rep) => rep.session === session.id);
+      for (const { fast } of exposuresOf(ankle, technique, own).values())
+        expect(fast).toBeLessThanOrEqual(neutralRules.caps.fast);
+    }
   });
 
   test('11: a newcomer with too few reps for any verdict', () => {

@@ -12,7 +12,7 @@ import { library } from './techniques';
 /** Everything that one academy holds, ready to be written to a store. */
 export interface AcademyData {
   academy: { id: Id; name: string; zone: string };
-  coaches: { id: Id; name: string; email: string; role: 'head' | 'assistant' }[];
+  coaches: { id: Id; name: string; email: string; role: 'head' | 'coach' | 'assistant' }[];
   students: Student[];
   techniques: { technique: Technique; editions: Breakdown[] }[];
   sessions: Session[];
@@ -54,6 +54,24 @@ const armlockLevels: Readonly<Record<Id, number>> = {
 };
 /** Classes, from 0, in which the armlock is drilled as well. */
 const armlockLessons = new Set([2, 4, 6, 8, 10, 12]);
+
+/** A lock on the ankle is for those whom the house lets drill it: neither the minor nor the newcomer is among them. */
+const ankleLevels: Readonly<Record<Id, number>> = {
+  'leg-trapped': 0.08,
+  'hip-blocked': 0.15,
+  'foot-in-armpit': 0.15,
+  'wrist-on-tendon': 0.2,
+  'hands-closed': 0.05,
+  'shoulder-rolled': 0.12,
+  'knees-pinch': 0.15,
+  'back-arches': 0.1,
+};
+const ankleLessons = new Set([1, 3, 5, 7, 9, 11]);
+const ankleSquad: ReadonlySet<Id> = new Set(['bastian', 'farid', 'jomo', 'katya', 'priya', 'quang']);
+/** Who may drill it, and not yet spar with it; and the checkpoint that is to be corrected. */
+export const restricted = { student: 'jomo', technique: 'ankle-lock', checkpoint: 'foot-in-armpit' } as const;
+const ankleStory: Story = ({ student }, checkpoint) =>
+  student.id === restricted.student && checkpoint === restricted.checkpoint ? 0.32 : null;
 
 /** Class, from 0, at which Amara's grip is fixed. */
 export const gripMendedAt = 7;
@@ -110,7 +128,10 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
   const armlock = breakdownOf('guard-armlock');
   const truth = truthOf(breakdown, students, seed, levels, stories, causeStories);
   const armlockTruth = truthOf(armlock, students, seed / 3, armlockLevels, [], []);
+  const ankle = breakdownOf(restricted.technique);
+  const ankleTruth = truthOf(ankle, students, seed / 4, ankleLevels, [ankleStory], []);
   const make = maker(seed / 2);
+  const makeAnkle = maker(seed / 6);
   const coaches: AcademyData['coaches'] = [
     { id: 'maren', name: 'Maren', email: demoSignIn.email, role: 'head' },
     { id: 'teodor', name: 'Teodor', email: 'assistant@slipway.example', role: 'assistant' },
@@ -160,6 +181,16 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
       const how = { rung: 2 as const, lesson, observer: 'teodor' };
       reps.push(...wentOn(drilled.session, others, here, there, how, (seed + lesson / 97) % 1));
     }
+    if (ankleLessons.has(lesson))
+      keep(
+        drillClass(
+          makeAnkle,
+          ankleTruth,
+          ankle,
+          students.filter(({ id }) => ankleSquad.has(id)),
+          { lesson, start: start + 55 * 60_000, rungs: [2], repsPerSide: 3, observers: ['maren'] },
+        ),
+      );
     if (!last) return;
     const trial = students.filter(({ id }) => id === newcomer || id === 'eluned');
     keep(

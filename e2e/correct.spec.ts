@@ -209,6 +209,29 @@ test('where the partner ends it and no answer is recorded, that is said; who has
   await expect(page.getByText(/more reps are needed first/)).toBeVisible();
 });
 
+test('who may not spar with a lock is asked for no more than drilling it, before it loads; a minor not at all', async ({
+  page,
+  demo,
+}) => {
+  await enterDemo(page, demo.url);
+  await page.goto(`${demo.url}/correct?technique=ankle-lock`);
+  const jomo = card(page, 'Jomo');
+  await expect(jomo).toContainText(/at rung 2 \(moving partner\), from 1 to 7, no further/);
+  await jomo.getByRole('button', { name: 'Why this and not another' }).click();
+  await expect(jomo).toContainText('The house’s rules allow this student no higher rung.');
+  await expect(jomo).toContainText('more often than the house’s caps allow in a class: they stop before.');
+  await jomo.getByRole('button', { name: 'Change' }).click();
+  await page
+    .getByRole('dialog')
+    .getByRole('button', { name: /^Rung:/ })
+    .click();
+  await expect(page.getByRole('option').first()).toBeVisible();
+  await expect(page.getByRole('option', { name: /^3 / })).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await expect(cards(page).filter({ hasText: 'Nasrin' })).toHaveCount(0);
+});
+
 test('the drills library is searched, added to and retired from', async ({ page, demo }) => {
   await enterDemo(page, demo.url);
   await page.goto(`${demo.url}/library/drills`);

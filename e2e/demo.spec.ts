@@ -424,6 +424,10 @@ for (const scheme of ['light', 'dark'] as const)
       '/mat/new',
       '/people',
       '/data',
+      '/rules',
+      '/who-may',
+      '/keeping',
+      '/account',
     ];
     const readings = ['', '/amara', '/hana?against=sides', '/at/arm-under-chin', '/beliefs'].map(
       (rest) => `/readings/rear-strangle${rest}`,
@@ -438,6 +442,16 @@ for (const scheme of ['light', 'dark'] as const)
       await expect(page.getByText(/^Loading /)).toHaveCount(0);
       if (place.startsWith('/readings/')) await expect(page.getByText('Full reading.').first()).toBeVisible();
       expect(await faultsOf(page), place).toEqual([]);
+    }
+    for (const [place, button] of [
+      ['/people', 'Gudrun'],
+      ['/people', 'Read a list'],
+      ['/rules', 'Change the rules'],
+    ] as const) {
+      await page.goto(demo.url + place);
+      await page.getByRole('button', { name: button, exact: true }).click();
+      await expect(page.getByRole('dialog')).toBeVisible();
+      expect(await faultsOf(page), button).toEqual([]);
     }
     await page.goto(`${demo.url}/mat`);
     const link = page.getByRole('row').nth(2).getByRole('link').first();

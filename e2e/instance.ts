@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { test as base } from '@playwright/test';
+import { expect, test as base } from '@playwright/test';
 import pg from 'pg';
 import { freePort } from '../scripts/postgres';
 import { ended, started } from '../scripts/started';
@@ -39,8 +39,26 @@ async function withInstance(options: string[], use: (instance: Instance) => Prom
   await asAdmin(`drop database ${name} with (force)`);
 }
 
-/** `demo` is one demo academy for all tests of a worker; `empty` is a new, empty instance for each test that asks. */
-export const test = base.extend<{ empty: Instance }, { demo: Instance }>({
+/** What a page asked of anybody but the server that it is of. */
+const isOutside = (address: string): boolean => {
+  const { protocol, hostname } = new URL(address);
+  return protocol.startsWith('http') && hostname !== '127.0.0.1';
+};
+
+/**
+ * `demo` is one demo academy for all tests of a worker; `empty` is a new, empty instance for each test that asks. Whatever a test
+ * does, nothing outside is ever asked.
+ */
+export const test = base.extend<{ empty: Instance; watched: null }, { demo: Instance }>({
+  watched: [
+    async ({ context }, use) => {
+      const outside: string[] = [];
+      context.on('request', (request) => void (isOutside(request.url()) && outside.push(request.url())));
+      await use(null);
+      expect(outside).toEqual([]);
+    },
+    { auto: true },
+  ],
   empty: [
     async ({}, use) => withInstance(['--empty'], use), // eslint-disable-line no-empty-pattern -- Playwright reads the pattern
     { timeout: 60_000 },

@@ -80,6 +80,8 @@ test('a breakdown is built from nothing by keyboard alone, and published', async
   await page.keyboard.press('Enter');
   await expect(page.getByText(/edition 1, Quay/)).toBeVisible();
   await page.getByRole('radio', { name: 'Left' }).click();
+  // The address changes before the page: what is pressed next is of the left side once the page is.
+  await expect(page.getByRole('radio', { name: 'Left' })).toBeChecked();
   await page.getByRole('link', { name: /Wrist held/ }).click();
   await expect(page.getByText('Your left hand holds the near wrist.')).toBeVisible();
 });

@@ -4,6 +4,7 @@ import {
   advice,
   allSaved,
   csvOf,
+  installed,
   makeAcademy,
   otherDevice,
   pair,
@@ -390,17 +391,22 @@ test('any rep of the class can be put where it belongs, in one step, with its ca
   expect(rows.filter((row) => row.includes(',stopped,'))).toEqual([expect.stringMatching(/,left,2,/)]);
 });
 
-test('a guest who comes late is taken in, without a network too', async ({ page, context, empty }) => {
-  await makeAcademy(page, empty.url);
-  await addStudents(page, ['Ada', 'Ben']);
-  await startSession(page);
-  await context.setOffline(true);
-  await page.getByRole('button', { name: 'Change pairs' }).click();
-  const panel = page.getByRole('dialog', { name: 'Change pairs' });
-  await panel.getByLabel('A guest').fill('Visitor');
-  await panel.getByRole('button', { name: 'Add' }).click();
-  await expect(panel.getByText('Visitor').first()).toBeVisible();
-  await context.setOffline(false);
+test.describe('with the app on the device', () => {
+  test.use({ serviceWorkers: 'allow' });
+
+  test('a guest who comes late is taken in, without a network too', async ({ page, context, empty }) => {
+    await makeAcademy(page, empty.url);
+    await addStudents(page, ['Ada', 'Ben']);
+    await startSession(page);
+    await installed(page);
+    await context.setOffline(true);
+    await page.getByRole('button', { name: 'Change pairs' }).click();
+    const panel = page.getByRole('dialog', { name: 'Change pairs' });
+    await panel.getByLabel('A guest').fill('Visitor');
+    await panel.getByRole('button', { name: 'Add' }).click();
+    await expect(panel.getByText('Visitor').first()).toBeVisible();
+    await context.setOffline(false);
+  });
 });
 
 const sizes = [

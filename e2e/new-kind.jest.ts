@@ -97,7 +97,7 @@ class Stream {
 beforeAll(async () => {
   database = await freshDatabase();
   await database.pool.query(
-    'create table handshakes (academy_id text, id uuid, session uuid, at timestamptz, observer text, given_by text, primary key (academy_id, id))',
+    'create table handshakes (academy_id text, sent_by text, id uuid, session uuid, at timestamptz, observer text, given_by text, primary key (academy_id, id))',
   );
   await anAcademy(database.db, academy);
   live = listenForFacts(database.url, database.db);
@@ -128,12 +128,12 @@ const lists = (facts: unknown) => facts as Record<string, unknown[]>;
 
 describe('a new kind of fact', () => {
   test('goes from one device to another, and out in the export, with nothing told to anybody but in its own file', async () => {
-    const other = new SessionStore(academy, session, new Outbox(academy));
+    const other = new SessionStore(academy, session, new Outbox(academy, 'coach'));
     const opened = new Promise<void>((resolve) => {
       onLive((news) => (news === null ? resolve() : other.take(news.facts)));
     });
     await opened;
-    const outbox = new Outbox(academy);
+    const outbox = new Outbox(academy, 'coach');
     const close = outbox.open();
     const arrived = new Promise<void>((resolve) => {
       other.subscribe(() => lists(other.standing())['handshakes']!.length > 0 && resolve());

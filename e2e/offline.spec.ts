@@ -3,6 +3,7 @@ import {
   advice,
   addStudents,
   allSaved,
+  installed,
   coach,
   csvOf,
   drillOnce,
@@ -41,15 +42,8 @@ const keptOnDevice = (page: Page, address: string, words: string) =>
     )
     .toBe(true);
 
-/** Waits until the app can be opened without a network. */
-async function installed(page: Page): Promise<void> {
-  await page.evaluate(async () => {
-    await navigator.serviceWorker.ready;
-    const start = Date.now();
-    while (!(await navigator.serviceWorker.getRegistration())?.active && Date.now() - start < 20_000)
-      await new Promise((resolve) => setTimeout(resolve, 100));
-  });
-}
+// Here the app has to be on the device.
+test.use({ serviceWorkers: 'allow' });
 
 test('a whole session without a network, from a cold start, is on the server when there is one', async ({
   page,

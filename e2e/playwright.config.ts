@@ -12,6 +12,8 @@ export default defineConfig({
   reporter: [['list'], ['json']],
   use: {
     viewport: { width: 1280, height: 800 },
+    // Each new device would fetch and keep the whole app first: those that go offline do, and ask for it.
+    serviceWorkers: 'block',
     launchOptions: {
       executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
       args: [

@@ -242,7 +242,7 @@ test('a page that breaks breaks alone: the rail stays, and it says what is kept'
   browser,
   empty,
 }) => {
-  const page = await (await browser.newContext({ serviceWorkers: 'block' })).newPage();
+  const page = await (await browser.newContext()).newPage();
   await makeAcademy(page, empty.url);
   // The code of one page cannot be had: after an update by somebody else, or where the Wi-Fi went just now.
   await page.context().route('**/assets/Library-*.js', (route) => route.abort());

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { existsSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
@@ -53,6 +53,34 @@ test('a start that was killed outright is taken over by the next', async () => {
   const next = startCommand(options, withoutDatabase);
   expect((await next.settled).code).toBeNull();
   await ended(next.child);
+  expect(existsSync(path.join(folder, 'postgres', 'postmaster.pid'))).toBe(false);
+});
+
+test('a database that has died is started again by itself; where it cannot be, health says why until it can', async () => {
+  const port = await freePort();
+  const server = startCommand(['--port', String(port), '--data', folder], withoutDatabase);
+  expect((await server.settled).code).toBeNull();
+  const health = async () => {
+    const response = await fetch(`http://127.0.0.1:${port}/api/health`);
+    return `${response.status} ${await response.text()}`;
+  };
+  const postmaster = path.join(folder, 'postgres', 'postmaster.pid');
+  const number = () => (existsSync(postmaster) ? readFileSync(postmaster, 'utf8').split('\n')[0] : '');
+  const kill = () => process.kill(Number(number()), 'SIGKILL');
+  await expect.poll(health).toMatch(/^200/);
+  const first = number();
+  kill();
+  await expect.poll(() => ['', first].includes(number())).toBe(false);
+  await expect.poll(health).toMatch(/^200/);
+
+  const settings = path.join(folder, 'postgres', 'postgresql.auto.conf');
+  const before = readFileSync(settings);
+  writeFileSync(settings, 'no_such_setting = on\n');
+  kill();
+  await expect.poll(health).toMatch(/^503 .*does not start \(.*configuration.*tried again/);
+  writeFileSync(settings, before);
+  await expect.poll(health).toMatch(/^200/);
+  await ended(server.child);
   expect(existsSync(path.join(folder, 'postgres', 'postmaster.pid'))).toBe(false);
 });
 

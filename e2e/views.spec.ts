@@ -22,6 +22,10 @@ const views = [
   '/people',
   '/people/amara',
   '/data',
+  '/rules',
+  '/who-may',
+  '/keeping',
+  '/account',
 ] as const;
 
 /** What is wrong with how a page lies, read off its boxes: in words, so that a failure says what to look at. */
@@ -37,7 +41,14 @@ function faultsOfLayout(): string[] {
   const pressed = shown.filter((one) =>
     one.matches('a, button, input, textarea, [role=radio], label, summary'),
   );
+  const doors = [...document.querySelectorAll('nav[aria-label="Places"] :is(a, button)')].filter(
+    (one) => one.getBoundingClientRect().height > 0,
+  );
   return [
+    ...doors.flatMap((one) => {
+      const { top, bottom } = one.getBoundingClientRect();
+      return top < -1 || bottom > innerHeight + 1 ? [`“${named(one)}” of the rail is out of view`] : [];
+    }),
     ...(document.documentElement.scrollWidth > innerWidth + 1
       ? [`the page scrolls sideways, to ${document.documentElement.scrollWidth}`]
       : []),

@@ -4,13 +4,13 @@ import type { Id } from '@ulkret/core/breakdown';
 import { Student } from '@ulkret/core/people';
 import { Rep } from '@ulkret/core/rep';
 import { pairByMass, Session } from '@ulkret/core/session';
-import { library } from '@ulkret/demo';
 import type { Db } from '@ulkret/server/db/connect';
 import { roster, saveStudent } from '@ulkret/server/people/roster';
 import { saveSession } from '@ulkret/server/class/sessions';
 import { takeFacts } from '@ulkret/server/facts/take';
 import pg from 'pg';
 import { uuidv7 } from 'uuidv7';
+import { drilled, someStudents, tapped } from './bench-taps';
 import { freePort } from './postgres';
 import { ended, started } from './started';
 import { Trouble } from './trouble';
@@ -18,7 +18,6 @@ import { Trouble } from './trouble';
 const taps = 80;
 const pairCount = 20;
 const repCount = 2000;
-const breakdown = library.find(({ technique }) => technique.id === 'rear-strangle')!.editions[0]!;
 
 /** A session of twenty pairs in which two thousand reps are logged already; answers with its id. */
 export async function fullSession(db: Db, academy: Id): Promise<string> {
@@ -46,8 +45,8 @@ export async function fullSession(db: Db, academy: Id): Promise<string> {
   const start = Date.now() - 3_600_000;
   const session = Session.parse({
     id: uuidv7(),
-    technique: breakdown.technique,
-    edition: breakdown.edition,
+    technique: drilled.technique,
+    edition: drilled.edition,
     endedAt: null,
     rung: 2,
     startedAt: new Date(start).toISOString(),
@@ -67,8 +66,8 @@ export async function fullSession(db: Db, academy: Id): Promise<string> {
       id: uuidv7(),
       session: session.id,
       at: new Date(start + i * 1500).toISOString(),
-      technique: breakdown.technique,
-      edition: breakdown.edition,
+      technique: drilled.technique,
+      edition: drilled.edition,
       student: pair[turn < 2 ? 0 : 1],
       partner: pair[turn < 2 ? 1 : 0],
       rung: 2,
@@ -81,11 +80,12 @@ export async function fullSession(db: Db, academy: Id): Promise<string> {
       source: 'mat',
       note: '',
       ...(i % 3 === 0
-        ? { outcome: 'stopped', stop: breakdown.checkpoints[i % breakdown.checkpoints.length]!.id }
+        ? { outcome: 'stopped', stop: drilled.checkpoints[i % drilled.checkpoints.length]!.id }
         : { outcome: 'finished' }),
     });
   });
-  const answers = await takeFacts(db, academy, { reps });
+  const sender = { id: 'maren', decides: true, forOthers: true };
+  const answers = await takeFacts(db, academy, { reps }, sender);
   const bad = answers.find(({ answer }) => answer !== 'accepted');
   if (bad) throw new Trouble(`A rep of the session was not taken: ${bad.reason}`);
   return session.id;
@@ -204,28 +204,10 @@ export async function crowd(database: string, signIn: { email: string; password:
   await client.connect();
   try {
     const cookie = (await send('/api/session', signIn)).headers.get('set-cookie')!.split(';')[0]!;
-    const { rows: people } = await client.query<{ id: string }>('select id from students limit 18');
+    const ids = await someStudents(client);
     const session = uuidv7();
     const batchOf = (device: number) =>
-      Array.from({ length: perBatch }, (_, i) => ({
-        id: uuidv7(),
-        session,
-        at: new Date().toISOString(),
-        technique: breakdown.technique,
-        edition: 1,
-        student: people[(device + i) % 17]!.id,
-        partner: people[17]!.id,
-        side: 'right',
-        rung: 2,
-        from: null,
-        to: null,
-        soft: [],
-        cause: null,
-        observer: 'maren',
-        source: 'mat',
-        note: '',
-        ...(i % 2 ? { outcome: 'finished' } : { outcome: 'stopped', stop: breakdown.checkpoints[i]!.id }),
-      }));
+      Array.from({ length: perBatch }, (_, i) => tapped(session, ids, device + i, i));
     const latencies: number[] = [];
     let errors = 0;
     const end = performance.now() + forMs;

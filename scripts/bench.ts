@@ -14,6 +14,7 @@ import { readInThread } from '@ulkret/server/readings/desk';
 import pg from 'pg';
 import { searchTimes, typingTasks } from './bench-library';
 import { coldOfflineStart, crowd, fullSession, tapToPaint } from './bench-mat';
+import { underPressure, type UnderPressure } from './bench-pressure';
 import { startTimes } from './bench-start';
 import { decidingTimes, fitOfSingleTrials, largeRoom, pageTimes, talliesAtScale } from './bench-readings';
 import { buildWeb } from './build';
@@ -98,7 +99,7 @@ async function ingestRates(url: string, cookie: string, database: string, academ
 }
 
 /**
- * `npm run bench -- [mat|start|crowd|library|ingest|fit|deciding|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
+ * `npm run bench -- [mat|start|crowd|pressure|library|ingest|fit|deciding|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
  * ratios of things measured side by side.
  */
 export async function run(args: string[]): Promise<void> {
@@ -119,7 +120,19 @@ export async function run(args: string[]): Promise<void> {
   const live = listenForFacts(database, db);
   const readings = readInThread(database);
   const http = createHttpServer(
-    createServer(db, { version: 'bench', webRoot, demoSignIn, starter: library, log: null, live, readings }),
+    createServer(db, {
+      version: 'bench',
+      webRoot,
+      demoSignIn,
+      starter: library,
+      log: null,
+      live,
+      readings,
+      keeper: null,
+      firstCode: null,
+      trustProxy: false,
+      whatIsWrong: () => null,
+    }),
   );
   await new Promise<void>((resolve) => http.listen(0, '127.0.0.1', resolve));
   const url = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
@@ -185,6 +198,18 @@ export async function run(args: string[]): Promise<void> {
       line('  p99', `${seen.p99.toFixed(0)} ms`, '');
       line('  p50 against a plain INSERT of the same rows', `${(seen.p50 / seen.plain).toFixed(1)} ×`, '');
       line('  reps a second, against the rate of plain INSERTs', `${(100 * seen.share).toFixed(0)} %`, '');
+    }
+    if (wanted('pressure')) {
+      let alone: UnderPressure | null = null;
+      for await (const one of underPressure(database, demoSignIn)) {
+        line(`a batch of taps, ${one.name}: p50`, `${one.p50.toFixed(0)} ms`, `${one.taps} batches`);
+        line('  p99', `${one.p99.toFixed(0)} ms`, 'under 1 s');
+        if (alone) {
+          const times = [one.p50 / alone.p50, one.p99 / alone.p99].map((ratio) => ratio.toFixed(1));
+          line('  p50 and p99 against alone', `${times.join(', ')} ×`, one.told);
+        }
+        alone ??= one;
+      }
     }
     if (wanted('library')) {
       const search = searchTimes();

@@ -23,6 +23,8 @@ async function enter(
 async function take(page: Page, name: string): Promise<void> {
   // Not until the network is idle: the Mat and the readings keep a stream open.
   await page.waitForTimeout(1500);
+  // What was refined in place is marked for a moment.
+  await page.waitForFunction(() => document.getAnimations().length === 0);
   await expect(page.getByText(/^Loading/)).toHaveCount(0, { timeout: 30_000 });
   await page.screenshot({ path: path.join(folder, `${name}.png`) });
 }
@@ -70,6 +72,8 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
     args: ['--no-sandbox', '--disable-gpu'],
   });
   const page = await enter(browser, url, desk);
+  // The strands come with the reading.
+  await page.locator('main svg').first().waitFor();
   await take(page, 'today');
   const places = {
     library: '/library',
@@ -78,7 +82,7 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
     room: '/readings',
     squad: '/readings/rear-strangle',
     student: '/readings/rear-strangle/amara',
-    sides: '/readings/rear-strangle/hana?against=sides&checkpoint=arm-under-chin',
+    rules: '/rules',
     checkpoint: '/readings/rear-strangle/at/chest-to-back',
     beliefs: '/readings/guard-armlock/beliefs',
     answers: '/readings/rear-strangle/answers',

@@ -7,6 +7,7 @@ import { logistic, logit, normalQuantile, tails } from '@ulkret/core/math';
 import {
   bestHold,
   goesOn,
+  type Lives,
   livesOf,
   type Prescription,
   prescribe,
@@ -177,6 +178,10 @@ function repOf(breakdown: Breakdown, seen: SeenRep, at: string): Rep {
   };
 }
 
+/** A season has no other side: what is signed off on this one is on both. */
+const onBoth = (signedOff: Lives['signedOff']): Lives['signedOff'] =>
+  new Map([...signedOff].map(([checkpoint, { right }]) => [checkpoint, { right, left: right }]));
+
 /** The scales of the model are searched for again every so many classes: they move slowly, and it is most of the work. */
 const searchEvery = 6;
 
@@ -226,7 +231,7 @@ function ulkret(squad: SeasonSquad): Regime {
       );
       const known = {
         mainSide: 'right',
-        signedOff,
+        signedOff: onBoth(signedOff),
         declined: new Set(declined.keys()),
       } as const;
       const now = prescribe(breakdown, reading, known);

@@ -1,6 +1,7 @@
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { createServer as createHttpServer, type RequestListener } from 'node:http';
 import { createServer as createHttpsServer } from 'node:https';
+import { randomInt } from 'node:crypto';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { demoAcademy, demoSignIn, library } from '@ulkret/demo';
@@ -9,21 +10,30 @@ import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { anyCoach } from '@ulkret/server/access/coaches';
 import { connect, openAll, type Db, migrateForward } from '@ulkret/server/db/connect';
-import pg from 'pg';
 import { listenForFacts } from '@ulkret/server/live/live';
+import { Keeper } from '@ulkret/server/keeping/keeper';
 import { readInThread } from '@ulkret/server/readings/desk';
 import { pino } from 'pino';
 import { buildWeb } from './build';
-import { type Cluster, reachable, startCluster } from './postgres';
-import { isRunning } from './running';
+import {
+  checkReachable,
+  defaultData,
+  migrationsFolder,
+  migrationsHere,
+  takeLock,
+  versionHere,
+} from './data-folder';
+import { type Cluster, newestPrograms, startCluster } from './postgres';
 import { Trouble } from './trouble';
 
 const usage = `npm start -- [options]
   --port N      the port to serve on (default 4780)
   --host H      the address to serve on (default 127.0.0.1; 0.0.0.0 lets tablets on the network in)
   --data DIR    where PostgreSQL keeps its data (default .data)
+  --backups DIR where a backup a day is kept (default: backups in the data folder; none with DATABASE_URL)
   --cert FILE   serve HTTPS with this certificate (PEM) and
   --key FILE    this key: a tablet on the network needs it to work offline
+  --trust-proxy it stands behind a proxy of yours that says who asks, and whether by HTTPS
   --empty       do not load the demo academy; the first coach is asked for in the browser
   --reset       throw away what the data folder holds and start anew
   DATABASE_URL  in the environment: use that PostgreSQL instead of a private one`;
@@ -36,8 +46,10 @@ function readOptions(args: string[]) {
         port: { type: 'string', default: '4780' },
         host: { type: 'string', default: '127.0.0.1' },
         data: { type: 'string' },
+        backups: { type: 'string' },
         cert: { type: 'string' },
         key: { type: 'string' },
+        'trust-proxy': { type: 'boolean', default: false },
         empty: { type: 'boolean', default: false },
         reset: { type: 'boolean', default: false },
         help: { type: 'boolean', default: false },
@@ -85,38 +97,6 @@ function listen(port: number, host: string, tls: ReturnType<typeof readTls>) {
   });
 }
 
-/** The project's own folder, or one that the postgres user can reach where root started this in a closed place. */
-function defaultData(): string {
-  const own = path.resolve('.data');
-  if (process.getuid?.() !== 0 || reachable(own)) return own;
-  return path.join('/var/lib/ulkret', path.resolve('.').replaceAll(path.sep, '-').slice(1));
-}
-
-/** One process per data folder. A lock left by a process that is gone is taken over. */
-function takeLock(folder: string): () => void {
-  const file = path.join(folder, 'ulkret.pid');
-  mkdirSync(folder, { recursive: true });
-  const other = existsSync(file) ? Number(readFileSync(file, 'utf8')) : 0;
-  if (other !== process.pid && isRunning(other, 'run.mjs', 'start'))
-    throw new Trouble(
-      `Another Ulkret (process ${other}) uses ${folder}: stop it, or choose another folder with --data.`,
-    );
-  writeFileSync(file, String(process.pid));
-  return () => rmSync(file, { force: true });
-}
-
-async function checkReachable(url: string): Promise<void> {
-  const client = new pg.Client({ connectionString: url, connectionTimeoutMillis: 5000 });
-  try {
-    await client.connect();
-    await client.end();
-  } catch (error) {
-    throw new Trouble(
-      `The database of DATABASE_URL cannot be reached (${(error as Error).message || 'no answer'}): start it, or fix the address.`,
-    );
-  }
-}
-
 async function loadDemo(db: Db): Promise<void> {
   console.log('Loading the demo academy …');
   const { data } = demoAcademy(Date.now());
@@ -156,34 +136,72 @@ export async function run(args: string[]): Promise<void> {
 
   try {
     let url = external;
+    let bin: string | null = null;
+    let whatIsWrong: string | null = null;
+    let backups = options.backups ? path.resolve(options.backups) : null;
     if (!url) {
       const folder = options.data ? path.resolve(options.data) : defaultData();
       undo.push(takeLock(folder));
       const cluster: Cluster = await startCluster(folder);
       undo.push(() => cluster.stop());
+      undo.push(
+        cluster.keepUp((now) => {
+          if (now) console.error(now);
+          else console.log('The database is up again.');
+          whatIsWrong = now;
+        }),
+      );
       if (options.reset) await cluster.dropDatabase('ulkret');
       await cluster.ensureDatabase('ulkret');
       url = cluster.url('ulkret');
+      ({ bin } = cluster);
+      backups ??= path.join(folder, 'backups');
     } else await checkReachable(url);
-    await migrateForward(url, path.resolve('server/db/migrations'));
+    await migrateForward(url, migrationsFolder);
     const { db, pool, close } = connect(url);
     undo.push(close);
     if (!options.empty && !(await anyCoach(db))) await loadDemo(db);
     const webRoot = await buildWeb();
-    const { version } = JSON.parse(readFileSync('package.json', 'utf8')) as { version: string };
     const log = pino({ level: 'warn' });
     const live = listenForFacts(url, db, log);
     undo.push(() => live.close());
     const readings = readInThread(url);
     undo.push(() => readings.close());
-    const app = createServer(db, { version, webRoot, demoSignIn, starter: library, log, live, readings });
+    // Forty bits, in letters and figures that are not mistaken for each other.
+    const alphabet = 'ABCDEFGHJKLMNPQRSTUVWXYZ23456789';
+    const firstCode = (await anyCoach(db))
+      ? null
+      : Array.from({ length: 8 }, () => alphabet[randomInt(alphabet.length)]).join('');
+    const version = versionHere();
+    const keeper =
+      backups === null
+        ? null
+        : new Keeper({ url, bin: bin ?? newestPrograms() }, backups, version, migrationsHere(), log);
+    if (keeper) undo.push(() => keeper.close());
+    const app = createServer(db, {
+      version,
+      webRoot,
+      demoSignIn,
+      starter: library,
+      log,
+      live,
+      readings,
+      keeper,
+      firstCode,
+      trustProxy: options['trust-proxy'],
+      whatIsWrong: () => whatIsWrong,
+    });
     await openAll(pool);
     http.removeAllListeners('request');
     http.on('request', app);
+    keeper?.open();
     console.log(
       `Ulkret is at ${options.tls ? 'https' : 'http'}://${options.host === '0.0.0.0' ? 'localhost' : options.host}:${options.port}`,
     );
-    if (!(await anyCoach(db))) console.log('It is empty: open it and name the first coach.');
+    if (firstCode !== null)
+      console.log(
+        `It is empty: open it and name the first coach. From another machine this code is asked for: ${firstCode}`,
+      );
     else if (!options.empty)
       console.log(`Demo sign-in: ${demoSignIn.email} with the password ${demoSignIn.password}`);
     console.log('Ctrl-C stops all of it.');

@@ -51,7 +51,7 @@ const { clock } = await import('../web/api/clock');
 
 const say = (report: DeviceReport) => process.send!(report);
 const rest = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-const outbox = new Outbox(order.academy);
+const outbox = new Outbox(order.academy, order.observer);
 outbox.open();
 
 const made = { reps: [] as string[], voids: [] as string[], tags: [] as string[] };

@@ -35,6 +35,36 @@ async function step(name: string, program: string, args: string[]): Promise<Coun
   return { name, passed: held ? 1 : 0, failed: held ? 0 : 1 };
 }
 
+/**
+ * Whether a package that ships is known to be unsafe (high or critical). Where the registry does not say, it is told and
+ * fails nobody.
+ */
+function audit(): Count | null {
+  part('audit of what ships');
+  const flags = ['audit', '--omit=dev', '--json', '--loglevel=silent'];
+  const { stdout } = spawnSync('npm', flags, { encoding: 'utf8', timeout: 60_000 });
+  const said = safely(stdout ?? '') as {
+    vulnerabilities?: Record<string, { severity: string }>;
+  } | null;
+  if (!said?.vulnerabilities) {
+    console.log('Warning: the registry does not say what is unsafe; it was not looked at.');
+    return null;
+  }
+  const unsafe = Object.entries(said.vulnerabilities).filter(([, { severity }]) =>
+    ['high', 'critical'].includes(severity),
+  );
+  for (const [name, { severity }] of unsafe) console.log(`${name}: ${severity}`);
+  return { name: 'audit', passed: unsafe.length === 0 ? 1 : 0, failed: unsafe.length > 0 ? 1 : 0 };
+}
+
+function safely(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
+}
+
 async function jest(project: string, env: Record<string, string> = {}): Promise<Count> {
   part(`${project} tests`);
   const file = path.join(report, `${project}.json`);
@@ -83,6 +113,7 @@ export async function run(args: string[]): Promise<void> {
   if (wanted('lint')) {
     counts.push(await step('types', 'npm', ['run', '--silent', 'types']));
     counts.push(await step('lint', 'npm', ['run', '--silent', 'lint']));
+    counts.push(...[audit() ?? []].flat());
   }
   if (wanted('unit')) counts.push(await jest('unit'));
   if (wanted('server') || wanted('browser')) {
@@ -93,7 +124,7 @@ export async function run(args: string[]): Promise<void> {
     };
     process.once('SIGINT', onSignal).once('SIGTERM', onSignal);
     try {
-      const env = { TEST_DATABASE_URL: cluster.url('postgres') };
+      const env = { TEST_DATABASE_URL: cluster.url('postgres'), TEST_PG_BIN: cluster.bin };
       if (wanted('server')) counts.push(await jest('server', env));
       if (wanted('browser')) {
         await buildWeb();

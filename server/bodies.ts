@@ -1,37 +1,67 @@
-import express, { type RequestHandler } from 'express';
+import { endpoints } from '@ulkret/contract';
+import express, { type Request, type RequestHandler } from 'express';
 import { coachOf } from './access/sign-in';
-import { nobodyHere } from './http';
+import { nobodyHere } from './refused';
 import type { Db } from './db/connect';
 
-const strangers = '16kb';
 const strangersBytes = 16 * 1024;
+/** A whole library may come in as large as it goes out of any academy. */
+const largest: Readonly<Record<string, string>> = { [endpoints.importBreakdowns.path]: '32mb' };
+const large = '8mb';
 
 /** What no store can hold: NUL, and half of a pair of characters. */
 const odd = /\0|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
+/** How JSON writes what may be odd: in no other way can it come in. */
+const oddEscape = /\\u(0000|d[89a-f])/i;
 
 /** Text as every store can hold it: without NUL, and with the sign for an unknown character in place of half of one. */
 const wellFormed = (text: string): string =>
   text.replace(odd, (character) => (character === '\0' ? '' : '\ufffd'));
 
-const cleaned = (_: string, value: unknown): unknown =>
-  typeof value === 'string' ? wellFormed(value) : value;
+/** Makes every text in a value well-formed, however deep it lies. */
+function clean(value: unknown): void {
+  const open = [value];
+  const cleanAt = (at: Record<string | number, unknown>, key: string | number) => {
+    const one = at[key];
+    if (typeof one === 'string') at[key] = wellFormed(one);
+    else if (typeof one === 'object' && one !== null) open.push(one);
+  };
+  while (open.length > 0) {
+    const at = open.pop() as Record<string | number, unknown>;
+    if (Array.isArray(at)) for (let i = 0; i < at.length; i++) cleanAt(at as unknown as never, i);
+    else for (const key of Object.keys(at)) cleanAt(at, key);
+  }
+}
 
-const json = (limit: string) => express.json({ limit, reviver: cleaned });
-const csv = (limit: string) => express.text({ type: 'text/csv', limit });
+const isOdd = new WeakSet<object>();
+const json = (limit: string) =>
+  express.json({
+    limit,
+    verify: (request, _, bytes) => {
+      if (oddEscape.test(bytes.toString('latin1'))) isOdd.add(request);
+    },
+  });
 
-/** Reads what was sent. Who sends more than a little is known before it is read: a stranger cannot make anybody wait. */
-export function bodies(db: Db): RequestHandler[] {
-  const small = [json(strangers), csv(strangers)];
-  const large = [json('8mb'), csv('32mb')];
-  const nth =
-    (i: number): RequestHandler =>
-    async (request, response, next) => {
-      const length = Number(request.headers['content-length'] ?? Infinity);
-      const hasBody =
-        request.headers['content-length'] !== undefined || 'transfer-encoding' in request.headers;
-      const isLarge = hasBody && !(length <= strangersBytes);
-      if (isLarge && !(await coachOf(db, request))) throw nobodyHere();
-      (isLarge ? large : small)[i]!(request, response, next);
-    };
-  return [nth(0), nth(1)];
+/**
+ * Reads the JSON that was sent. Who sends more than a little is known before it is read: a stranger cannot make anybody wait.
+ * Files are read by those who are sent them, in parts.
+ */
+export function bodies(db: Db): RequestHandler {
+  const readers = new Map(
+    [strangersBytes, large, ...Object.values(largest)].map((of) => [of, json(`${of}`)]),
+  );
+  const limitOf = async (request: Request): Promise<string | number> => {
+    const length = Number(request.headers['content-length'] ?? Infinity);
+    const hasBody = request.headers['content-length'] !== undefined || 'transfer-encoding' in request.headers;
+    if (!hasBody || length <= strangersBytes) return strangersBytes;
+    if (!(await coachOf(db, request))) throw nobodyHere();
+    return largest[request.baseUrl + request.path] ?? large;
+  };
+  return async (request, response, next) => {
+    const read = readers.get(await limitOf(request))!;
+    read(request, response, (error?: unknown) => {
+      if (error === undefined && isOdd.has(request)) clean([request.body]);
+      next(error);
+    });
+  };
 }

@@ -5,24 +5,10 @@ import type { ErrorRequestHandler, Request, Response, Router } from 'express';
 import { z } from 'zod';
 import { coachOf } from './access/sign-in';
 import type { SignedInCoach } from './access/coaches';
+import { partsOf } from './file-parts';
+import { Busy, nobodyHere, Refused } from './refused';
+
 import type { Db } from './db/connect';
-
-/** A refusal with its HTTP status; what is thrown anywhere below a route and read by the device. */
-export class Refused extends Error {
-  constructor(
-    readonly status: number,
-    message: string,
-    readonly todo: string,
-  ) {
-    super(message);
-  }
-}
-
-export const notFound = (what: string) =>
-  new Refused(404, `There is no ${what}.`, 'Go back to the list and choose again.');
-
-export const nobodyHere = () =>
-  new Refused(401, 'Nobody is signed in on this device.', 'Sign in; what you entered is kept.');
 
 /** What a route is given beside its input. */
 export interface Context<Who> {
@@ -41,7 +27,11 @@ export async function admitted<E extends Endpoint>(db: Db, endpoint: E, request:
   const coach = await coachOf(db, request);
   if (!coach) throw nobodyHere();
   if (!mayAsk(coach.role, endpoint.who))
-    throw new Refused(403, 'This is for the head coach.', 'Ask your head coach; nothing was changed.');
+    throw new Refused(
+      403,
+      `This is for ${endpoint.who === 'head' ? 'the head coach' : `a ${endpoint.who}`}.`,
+      'Ask your head coach; nothing was changed.',
+    );
   return coach as Asker<E>;
 }
 
@@ -50,7 +40,10 @@ export function answer<E extends Endpoint>(
   router: Router,
   db: Db,
   endpoint: E,
-  route: (input: InputOf<E>, context: Context<Asker<E>>) => Promise<OutputOf<E>> | AsyncIterable<string>,
+  route: (
+    input: InputOf<E>,
+    context: Context<Asker<E>>,
+  ) => Promise<OutputOf<E>> | AsyncIterable<string | Uint8Array>,
 ): void {
   router[endpoint.method](endpoint.path, async (request, response) => {
     const coach = await admitted(db, endpoint, request);
@@ -59,7 +52,9 @@ export function answer<E extends Endpoint>(
     const input = {
       params: check(endpoint.params, request.params, 'address'),
       query: check(endpoint.query, query, 'query'),
-      body: check(endpoint.body, endpoint.body instanceof z.ZodUndefined ? undefined : request.body, 'body'),
+      body: endpoint.bodyType
+        ? partsOf(request, endpoint.bodyType)
+        : check(endpoint.body, endpoint.body instanceof z.ZodUndefined ? undefined : request.body, 'body'),
     } as InputOf<E>;
     const told = route(input, { db, coach, request, response });
     if (endpoint.outputType) response.type(endpoint.outputType);
@@ -108,20 +103,37 @@ const unreadable: Readonly<Record<string, Refusal>> = {
   },
 };
 
-const unreachable = new Set(['ECONNREFUSED', 'ECONNRESET', '57P01', '57P03', '08006', '08001', '08003']);
+/** Codes of a database that is away, going or coming. */
+const unreachable = new Set([
+  ...['ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT'],
+  ...['57P01', '57P02', '57P03', '08000', '08001', '08003', '08004', '08006'],
+]);
+/** Codes of one that is too busy: a lock, a statement or a transaction took too long, or no connection is left. */
+const overloaded = new Set(['55P03', '57014', '25P03', '25P04', '40P01', '53300', '53400']);
+/** What the pool says of a connection that broke while it was used, and of one that could not be had: it gives these no code. */
+const broken = /Connection terminated/;
+const noneFree = /timeout exceeded when trying to connect/;
+/** Codes of a database that cannot write: its disk is full, or its memory. */
+const full = new Set(['53000', '53100', '53200', '58030']);
+
+/** After so many seconds it is worth asking again. */
+const againAfter = '3';
 
 /** Every error as one clear refusal; what is nobody's fault but ours is logged and not told. */
-export const refuse: ErrorRequestHandler = (error: unknown, request, response, next) => {
-  if (response.headersSent) {
-    next(error);
-    return;
-  }
-  const { status, refusal } = refusalOf(error);
-  if (status >= 500) (request as { log?: { error(e: unknown): void } }).log?.error(withoutData(error));
-  // Also where a file was asked for.
-  response.removeHeader('Content-Disposition');
-  response.status(status).type('json').json(refusal);
-};
+export const refuse =
+  (whatIsWrong: () => string | null): ErrorRequestHandler =>
+  (error: unknown, request, response, next) => {
+    if (response.headersSent) {
+      next(error);
+      return;
+    }
+    const { status, refusal } = refusalOf(error, whatIsWrong);
+    if (status >= 500) (request as { log?: { error(e: unknown): void } }).log?.error(withoutData(error));
+    if (status === 503) response.set('Retry-After', againAfter);
+    // Also where a file was asked for.
+    response.removeHeader('Content-Disposition');
+    response.status(status).type('json').json(refusal);
+  };
 
 /** What a log may say of an error: what broke and where, and none of the values that a query carried. */
 function withoutData(error: unknown): Record<string, unknown> {
@@ -147,14 +159,15 @@ function withoutData(error: unknown): Record<string, unknown> {
   };
 }
 
-function refusalOf(error: unknown): { status: number; refusal: Refusal } {
+function refusalOf(error: unknown, whatIsWrong: () => string | null): { status: number; refusal: Refusal } {
   if (error instanceof Refused)
     return { status: error.status, refusal: { error: error.message, todo: error.todo } };
-  const { type, status, code, cause } = error as {
+  const { type, status, code, cause, message } = error as {
     type?: string;
     status?: number;
     code?: string;
-    cause?: { code?: string };
+    message?: string;
+    cause?: { code?: string; message?: string };
   };
   const unread = unreadable[type ?? ''];
   if (unread && status !== undefined) return { status, refusal: unread };
@@ -172,14 +185,20 @@ function refusalOf(error: unknown): { status: number; refusal: Refusal } {
         todo: 'Fix it and send it again; nothing was changed.',
       },
     };
-  if (unreachable.has(code ?? cause?.code ?? ''))
+  const failed = code ?? cause?.code ?? '';
+  const todo = 'What you entered stays on the device; it is sent when it is back.';
+  if (full.has(failed))
     return {
       status: 503,
-      refusal: {
-        error: 'The database cannot be reached.',
-        todo: 'What you entered stays on the device; it is sent when it is back.',
-      },
+      refusal: { error: whatIsWrong() ?? 'The database cannot write: its disk or its memory is full.', todo },
     };
+  const said = `${message ?? ''} ${cause?.message ?? ''}`;
+  if (unreachable.has(failed) || broken.test(said))
+    return { status: 503, refusal: { error: whatIsWrong() ?? 'The database cannot be reached.', todo } };
+  if (overloaded.has(failed) || noneFree.test(said)) {
+    const busy = new Busy('The database has too much to do at once.');
+    return { status: busy.status, refusal: { error: busy.message, todo: busy.todo } };
+  }
   return {
     status: 500,
     refusal: { error: 'Something broke on the server.', todo: 'Nothing was lost on the device; try again.' },

@@ -2,14 +2,15 @@ import path from 'node:path';
 import { endpoints, serverTime } from '@ulkret/contract';
 import compression from 'compression';
 import cookieParser from 'cookie-parser';
-import express, { type Express } from 'express';
+import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/connect';
 import { bodies } from './bodies';
-import { refuse, Refused } from './http';
+import { refuse } from './http';
+import { Refused } from './refused';
 import type { Settings } from './settings';
-import { cardLimits, signInLimits } from './access/limits';
+import { cardLimits, codeLimits, passwordLimits, signInLimits } from './access/limits';
 import { accessRoutes } from './access/routes';
 import { keepingRoutes } from './keeping/routes';
 import { libraryRoutes } from './library/routes';
@@ -18,12 +19,14 @@ import { peopleRoutes } from './people/routes';
 import { prescriptionRoutes } from './prescriptions/routes';
 import { readingRoutes } from './readings/routes';
 import { factRoutes } from './facts/routes';
+import { careRoutes } from './care/routes';
 import { classRoutes } from './class/routes';
 
 /** The whole HTTP application over one database. It keeps no state of its own, so any number may run beside each other. */
 export function createServer(db: Db, settings: Settings): Express {
   const app = express();
   app.disable('x-powered-by');
+  app.set('trust proxy', settings.trustProxy ? 1 : false);
   app.use(
     helmet({
       // The app is served over plain HTTP on a club's own network, where an upgrade to HTTPS would break it.
@@ -37,6 +40,11 @@ export function createServer(db: Db, settings: Settings): Express {
       },
     }),
   );
+  app.use((request, response, next) => {
+    // Whoever has come by HTTPS comes by HTTPS for half a year.
+    if (request.secure) response.set('Strict-Transport-Security', 'max-age=15552000');
+    next();
+  });
   app.use(compression());
   if (settings.log)
     app.use(
@@ -51,21 +59,29 @@ export function createServer(db: Db, settings: Settings): Express {
         },
       }),
     );
-  app.use('/api', cookieParser(), bodies(db));
+  app.use('/api', fromHere, cookieParser(), bodies(db));
   app.use('/api', (_, response, next) => {
     // Devices set their clocks by it: what is logged without a network must not hang on a wrong one.
     response.set({ 'Cache-Control': 'no-store', [serverTime]: String(Date.now()) });
     next();
   });
   app.post(endpoints.signIn.path, ...signInLimits());
-  app.post(endpoints.openCard.path, ...cardLimits());
+  for (const { path: secretPath } of [
+    endpoints.openCard,
+    endpoints.openInvitation,
+    endpoints.acceptInvitation,
+  ])
+    app.post(secretPath, ...cardLimits());
+  app.post(endpoints.changePassword.path, ...passwordLimits());
+  app.post(endpoints.firstCoach.path, ...codeLimits());
 
   const api = express.Router();
   keepingRoutes(api, db, settings);
   accessRoutes(api, db, settings);
   libraryRoutes(api, db, settings);
-  peopleRoutes(api, db);
+  peopleRoutes(api, db, settings);
   classRoutes(api, db);
+  careRoutes(api, db);
   factRoutes(api, db);
   readingRoutes(api, db, settings.readings);
   prescriptionRoutes(api, db);
@@ -93,9 +109,26 @@ export function createServer(db: Db, settings: Settings): Express {
   app.use((request) => {
     throw new Refused(404, `There is nothing at ${request.method} ${request.path}.`, 'Begin at /.');
   });
-  app.use(refuse);
+  app.use(refuse(settings.whatIsWrong));
   return app;
 }
+
+/** What changes something comes from a page of this server, or from no page at all: no other page asks in a coach’s name. */
+const fromHere: RequestHandler = (request, _, next) => {
+  const site = request.get('sec-fetch-site');
+  const origin = request.get('origin');
+  const elsewhere =
+    site === undefined
+      ? origin !== undefined && !(URL.canParse(origin) && new URL(origin).host === request.host)
+      : site !== 'same-origin' && site !== 'none';
+  if (elsewhere && !['GET', 'HEAD', 'OPTIONS'].includes(request.method))
+    throw new Refused(
+      403,
+      'This was sent by a page of another site.',
+      'Open Ulkret itself and do it there; nothing was changed.',
+    );
+  next();
+};
 
 const levelOf = (_: unknown, response: { statusCode: number }) =>
   response.statusCode >= 500 ? ('error' as const) : ('debug' as const);

@@ -1,8 +1,10 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { newStudent } from '@ulkret/core/people';
+import type { SetAside } from '@ulkret/contract';
+import { newStudent, type Student } from '@ulkret/core/people';
 import type { Express } from 'express';
 import supertest from 'supertest';
 import { aRep, factId } from '../core/test';
+import { markAllStale } from './readings/stale';
 import { anAcademy, settingsOf, signedIn } from './test/academy';
 import { freshDatabase } from './test/database';
 import { createServer } from '.';
@@ -95,6 +97,68 @@ describe('a moment that no class can have been in', () => {
     const old = newStudent({ id: 'old', name: 'Old', born: '0026-01-01' });
     await hill.put('/api/students/old').send(old).expect(400);
     await allAnswers();
+  });
+});
+
+describe('what an earlier release has taken and nobody can read', () => {
+  const ancient = ['0026-03-05T18:30:00Z', '9999-12-31T23:00:00Z', 'infinity', '0044-03-15 00:00:00+00 BC'];
+
+  test('is set aside, told with its reason, and breaks nothing; a void of it is taken', async () => {
+    const good = rep();
+    const odd = ancient.map((at) => ({ ...rep(), at }));
+    await send({ reps: [good, ...odd.map((one) => ({ ...one, at: good.at }))] });
+    for (const { id, at } of odd)
+      await database.pool.query("update reps set at = $1 where academy_id = 'hill' and id = $2", [at, id]);
+    const told = note();
+    await send({ notes: [told] });
+    await database.pool.query(
+      "update care_notes set at = '0026-01-01', until = '0026-01-01' where academy_id = 'hill' and id = $1",
+      [told.id],
+    );
+    const strange = { id: factId(n++), startedAt: '0026-03-05T18:30:00.000Z', pairs: [] };
+    await database.pool.query(
+      'insert into sessions (academy_id, id, technique_id, started_at, session) values ($1, $2, $3, $4, $5)',
+      ['hill', strange.id, 'test-lock', strange.startedAt, strange],
+    );
+    const injury = { region: 'knee', side: 'left', until: '9999-12-31', note: '' };
+    const old = newStudent({ id: 'elder', name: 'Elder', born: '0026-01-01', injuries: [injury] as never });
+    await database.pool.query(
+      "insert into students (academy_id, id, name, student) values ('hill', 'elder', 'Elder', $1)",
+      [old],
+    );
+    await markAllStale(database.db, 'hill');
+    await allAnswers();
+
+    const aside = async () =>
+      (await hill.get('/api/set-aside').expect(200)).body as { n: number; items: SetAside[] };
+    const { items, n: all } = await aside();
+    expect(all).toBe(items.length);
+    expect(items.map(({ is, id }) => `${is} ${id}`).sort()).toEqual(
+      [
+        ...odd.map(({ id }) => `rep ${id}`),
+        `note ${told.id}`,
+        `session ${strange.id}`,
+        'student elder',
+      ].sort(),
+    );
+    expect(items.find(({ is }) => is === 'rep')!.reason).toMatch(/^at: /);
+    // The person is here, without a birthday, and the injury holds.
+    const { students } = (await hill.get('/api/students')).body as { students: Student[] };
+    expect(students.find(({ id }) => id === 'elder')).toMatchObject({
+      born: null,
+      injuries: [{ region: 'knee', until: '2099-12-31' }],
+    });
+    const csv = (await hill.get('/api/export/reps.csv').expect(200)).text;
+    expect(csv).toContain(good.id);
+    for (const { id } of odd) expect(csv).not.toContain(id);
+    const whole = (await hill.get('/api/export/facts.json').expect(200)).body as { setAside: SetAside[] };
+    expect(whole.setAside).toHaveLength(items.length);
+
+    const voids = odd.map(({ id }) => about({ rep: id, session: undefined }));
+    const answers = await send({ voids });
+    expect(answers.map(({ answer }) => answer)).toEqual(odd.map(() => 'accepted'));
+    await allAnswers();
+    expect((await aside()).n).toBe(all - odd.length);
   });
 });
 

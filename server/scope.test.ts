@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { type Endpoint, endpoints } from '@ulkret/contract';
 import type { Express } from 'express';
+import { neutralRules } from '@ulkret/core/care';
 import { shippedDrills } from '@ulkret/core/drills';
-import { aRep, factId, plainBreakdown, someTerms } from '../core/test';
+import { aRep, factId, plainBreakdown, someTerms, aSession } from '../core/test';
 import { createServer } from './index';
 import { secondLooks } from './db/schema';
 import { aStudent, anAcademy, signedIn, testTechnique, settingsOf } from './test/academy';
@@ -34,21 +35,13 @@ async function writeEverywhere(): Promise<void> {
     .expect(200);
   await harbour
     .put(`/api/sessions/${session}`)
-    .send({
-      id: session,
-      technique: 'test-lock',
-      edition: 1,
-      startedAt: at,
-      endedAt: null,
-      pairs: [[mark, 'ada']],
-      rung: 2,
-      from: null,
-      to: null,
-      repsPerSide: 10,
-      roundSeconds: 300,
-      rounds: 3,
-      prescribed: [],
-    })
+    .send(
+      aSession({
+        id: session,
+        startedAt: at,
+        pairs: [[mark, 'ada']],
+      }),
+    )
     .expect(200);
   const { body } = await harbour
     .post('/api/reps')
@@ -103,14 +96,12 @@ async function writeEverywhere(): Promise<void> {
     .expect(200);
   const answers = (body as { items: { answer: string }[] }).items.map(({ answer }) => answer);
   expect(new Set(answers)).toEqual(new Set(['accepted']));
-  await database.db.insert(secondLooks).values({
-    academyId: 'harbour',
-    id: factId(8005),
-    rep: factId(8001),
-    stop: 'c1',
-    at,
-    observer: 'another',
-  });
+  const look = { academyId: 'harbour', rep: factId(8001), at, observer: 'another' };
+  await database.db.insert(secondLooks).values([
+    { ...look, id: factId(8005), stop: 'c1' },
+    // One that nobody can read, and that is told as such.
+    { ...look, id: factId(8008), stop: `No id, ${mark}` },
+  ]);
   await harbour
     .put(`/api/drills/${mark}`)
     .send({ ...shippedDrills[0], id: mark, title: `Drill of ${mark}` })
@@ -119,6 +110,14 @@ async function writeEverywhere(): Promise<void> {
   await harbour
     .put(`/api/positions/${mark}`)
     .send({ id: mark, name: `Seat of ${mark}`, aliases: [], family: null, ahead: null })
+    .expect(200);
+  await harbour
+    .post('/api/invitations')
+    .send({ role: 'coach', name: `Friend of ${mark}` })
+    .expect(200);
+  await harbour
+    .put('/api/rules')
+    .send({ rules: { ...neutralRules, name: `Rules of ${mark}` }, revision: 0 })
     .expect(200);
   const draft = plainBreakdown(5);
   draft.checkpoints[0]!.title = `Point of ${mark}`;
@@ -137,9 +136,11 @@ async function writeEverywhere(): Promise<void> {
     .expect(200);
 }
 
+/** Of the server, of the device that asks, of who is on the card, or no text: tested beside the roles, and with the archive. */
+const ofNone = new Set(['keeping', 'devices', 'ownCard', 'exportAcademy']);
 /** Every address that can be read, filled in with what only harbour has. The stream has tests of its own. */
 const readable = (Object.entries(endpoints) as unknown as [string, Endpoint][]).filter(
-  ([name, { method }]) => method === 'get' && name !== 'live',
+  ([name, { method }]) => method === 'get' && name !== 'live' && !ofNone.has(name),
 );
 /** What is the same for every academy: the papers of the interface. */
 const papers = new Set(['apiDescription', 'breakdownSchema', 'health']);
@@ -232,18 +233,8 @@ describe('what a batch is checked against', () => {
   test('is read anew where somebody turns out to be a minor', async () => {
     await hill.put(`/api/sessions/${factId(8850)}`).send({
       id: factId(8850),
-      technique: 'test-lock',
-      edition: 1,
       startedAt: at,
-      endedAt: null,
       pairs: [['ada', 'ben']],
-      rung: 2,
-      from: null,
-      to: null,
-      repsPerSide: 10,
-      roundSeconds: 300,
-      rounds: 3,
-      prescribed: [],
     });
     const override = (n: number) => ({
       ...told(n),

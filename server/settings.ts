@@ -1,5 +1,6 @@
 import type { Logger } from 'pino';
 import type { WholeAcademy } from './keeping/academies';
+import type { Keeper } from './keeping/keeper';
 import type { Live } from './live/live';
 import type { Readings } from './readings/desk';
 
@@ -10,6 +11,12 @@ export interface Settings {
   webRoot: string | null;
   /** Told on the sign-in page where the demo academy is loaded. */
   demoSignIn: { email: string; password: string } | null;
+  /** What the start command has printed: whoever is first from another machine has to know it. Null asks nobody. */
+  firstCode: string | null;
+  /** A proxy before it says who asks, and whether by HTTPS; what anybody else says of that counts for nothing. */
+  trustProxy: boolean;
+  /** What is wrong with the database, as far as whoever started it knows, in one sentence; null where nothing is. */
+  whatIsWrong(): string | null;
   /** Breakdowns that a new academy can start with. */
   starter: WholeAcademy['techniques'];
   /** Null keeps quiet. */
@@ -18,4 +25,6 @@ export interface Settings {
   readings: Readings;
   /** What devices send, for the others to hear; null where they have to ask. */
   live: Live | null;
+  /** Who makes the backups; null where somebody else does. */
+  keeper: Keeper | null;
 }

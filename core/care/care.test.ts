@@ -288,6 +288,47 @@ describe('care notes', () => {
   });
 });
 
+describe('a knock on the head', () => {
+  const [day, next] = ['2026-03-05', '2026-03-06'];
+  const knocked = note({ why: 'knock on the head', regions: [], at: `${day}T19:00:00Z`, until: day });
+  const clears = (fields: Partial<CareNote> = {}) =>
+    note({
+      id: factId(2),
+      replaces: knocked.id,
+      regions: [],
+      why: 'cleared',
+      words: 'the club’s doctor, in writing',
+      at: `${next}T10:00:00Z`,
+      until: next,
+      ...fields,
+    });
+  const may = (notes: CareNote[], on = next) =>
+    permit(ada, ben, strangle, 'learn', { ...at, today: on, notes }).verdict;
+
+  test('keeps off the mat until a coach has written down that a clinician cleared them, however long that takes', () => {
+    expect(may([knocked], day)).toBe('not allowed');
+    expect(may([knocked], '2026-09-01')).toBe('not allowed');
+    expect(may([knocked, clears()])).not.toBe('not allowed');
+    const { reasons, overridable } = permit(ada, ben, strangle, 'learn', {
+      ...at,
+      today: '2026-09-01',
+      notes: [knocked],
+    });
+    expect(reasons[0]!.words).toMatch(/until a coach has written down that a clinician cleared them/);
+    expect(overridable).toBe(false);
+  });
+
+  test('is not cleared on its own day, for somebody else, or by anything that says less', () => {
+    expect(may([knocked, clears({ at: `${day}T21:00:00Z` })])).toBe('not allowed');
+    expect(may([knocked, clears({ person: 'ada' })])).toBe('not allowed');
+    expect(may([knocked, clears({ why: 'other' })])).toBe('not allowed');
+    expect(may([knocked, clears({ why: 'dizzy' })])).toBe('not allowed');
+    // What was worse than it was taken for at first is said in its place.
+    const worse = clears({ why: 'unconscious', at: `${day}T19:30:00Z`, until: day });
+    expect(standingNotes([knocked, worse])).toEqual([worse]);
+  });
+});
+
 describe('what is loaded, and on whom', () => {
   const wristed = {
     ...strangle,

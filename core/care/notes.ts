@@ -6,7 +6,18 @@ import { FactId, Instant } from '../rep';
  * What went wrong when a pair was stopped for safety. `not said`: nobody has said it yet, and the pair waits. A tap is how
  * most finishes end, and nothing goes wrong with it; `tap out` stands in notes of before.
  */
-export const Stopped = z.enum(['not said', 'hard tap', 'pain', 'dizzy', 'unconscious', 'other', 'tap out']);
+export const Stopped = z.enum([
+  'not said',
+  'hard tap',
+  'pain',
+  'dizzy',
+  'knock on the head',
+  'unconscious',
+  'other',
+  'tap out',
+  // What lifts the two before: a coach writes down that a clinician has cleared them.
+  'cleared',
+]);
 export type Stopped = z.infer<typeof Stopped>;
 
 /**
@@ -46,26 +57,46 @@ export const Override = z.object({
 });
 export type Override = z.infer<typeof Override>;
 
-/** The notes that count: those that no other one replaces. Unconsciousness is never lifted on its own day. */
+/**
+ * What keeps somebody off the mat until a coach has written down that a clinician cleared them: never before the next day, and
+ * never by itself.
+ */
+export const untilCleared: ReadonlySet<Stopped> = new Set<Stopped>(['knock on the head', 'unconscious']);
+
+/** The notes that count: those that no other one replaces. */
 export function standingNotes(notes: readonly CareNote[]): CareNote[] {
   const byId = new Map(notes.map((note) => [note.id, note]));
   const replaced = new Set<string>();
   for (const note of notes) {
     const before = note.replaces === null ? undefined : byId.get(note.replaces);
-    if (before && !(before.why === 'unconscious' && lightens(note, before))) replaced.add(before.id);
+    if (before && mayReplace(note, before)) replaced.add(before.id);
   }
   return [...byId.values()].filter(({ id }) => !replaced.has(id));
 }
 
+function mayReplace(note: CareNote, before: CareNote): boolean {
+  if (!untilCleared.has(before.why)) return true;
+  return note.why === 'cleared'
+    ? note.person === before.person && dayOf(note.at) > dayOf(before.at)
+    : !lightens(note, before);
+}
+
+const dayOf = (at: string): string => new Date(at).toISOString().slice(0, 10);
+
 /** Does a note keep somebody off less, or for a shorter time, than the one that it replaces? */
 const lightens = (note: CareNote, before: CareNote): boolean =>
   note.until < before.until ||
-  note.why !== 'unconscious' ||
+  !untilCleared.has(note.why) ||
+  note.person !== before.person ||
   before.regions.some((region) => !note.regions.includes(region));
 
 /** Of these, what keeps somebody off the mat for the day: it may be the head. */
-export const ofTheHead: ReadonlySet<Stopped> = new Set<Stopped>(['dizzy', 'unconscious']);
+export const ofTheHead: ReadonlySet<Stopped> = new Set<Stopped>(['dizzy', ...untilCleared]);
+
+/** Does a note that counts keep its person off something on a day (ISO date)? */
+export const holdsOn = ({ why, until }: Pick<CareNote, 'why' | 'until'>, day: string): boolean =>
+  why !== 'cleared' && (untilCleared.has(why) || until >= day.slice(0, 10));
 
 /** What a person is kept off on a day, by the notes that count. */
 export const notesOn = (notes: readonly CareNote[], person: Id, day: string): CareNote[] =>
-  standingNotes(notes).filter((note) => note.person === person && note.until >= day.slice(0, 10));
+  standingNotes(notes).filter((note) => note.person === person && holdsOn(note, day));

@@ -2,7 +2,7 @@ import type { Id, Region, RuleTag, Technique } from '../breakdown';
 import { isMinor, openInjuries, type Student } from '../people';
 import type { Rung } from '../rep';
 import { many } from '../words';
-import { type CareNote, notesOn, ofTheHead, type Override } from './notes';
+import { type CareNote, notesOn, ofTheHead, type Override, untilCleared } from './notes';
 import { loadedOn, loadsPartner } from './loads';
 import type { Activity, Restriction, RuleSet } from './rules';
 
@@ -36,7 +36,10 @@ export interface Circumstances {
 /** The activity that a rung is. */
 export const activityAt = (rung: Rung): Activity => (rung === 0 ? 'learn' : rung <= 2 ? 'drill' : 'spar');
 
-type Person = Pick<Student, 'id' | 'name' | 'born' | 'experienceMonths' | 'massKg' | 'injuries' | 'consents'>;
+type Person = Pick<
+  Student,
+  'id' | 'name' | 'born' | 'experienceMonths' | 'grade' | 'massKg' | 'injuries' | 'consents'
+>;
 type Loaded = Pick<Technique, 'id' | 'regions' | 'ruleTags' | 'loadSpeed' | 'kind' | 'mechanism' | 'loads'>;
 
 /** One person in what is asked, with all that a rule may look at. */
@@ -96,13 +99,19 @@ function* minors({ name, minors: may }: Restriction, { person, today }: Asked): 
     : [may, `${person.name} is a minor: ${name} only lightly, and watched.`];
 }
 
-function* months({ name, months: of }: Restriction, { person, attacks, activity }: Asked): Iterable<Said> {
-  const needed = of[doing(activity)];
+function* months(
+  { name, months: of, grades }: Restriction,
+  { person, attacks, activity }: Asked,
+): Iterable<Said> {
+  const does = doing(activity);
+  const needed = of[does];
+  const grade = does === 'learn' ? null : grades[does];
+  if (grade !== null && person.grade !== null && person.grade >= grade) return;
   if (needed === null) yield ['not allowed', `House rule: ${name} are not ${verbs[activity]}.`];
   else if (person.experienceMonths < needed)
     yield [
       attacks || activity !== 'learn' ? 'not allowed' : 'with care',
-      `House rule: ${name} are ${verbs[activity]} after ${many(needed, 'month')} on the mat; ${person.name} has ${person.experienceMonths}.`,
+      `House rule: ${name} are ${verbs[activity]} after ${many(needed, 'month')} on the mat${grade === null ? '' : `, or from grade ${grade} on`}; ${person.name} has ${person.experienceMonths}.`,
     ];
 }
 
@@ -151,7 +160,9 @@ const head: Rule = function* ({ person, notes, today }) {
     if (ofTheHead.has(why))
       yield [
         'not allowed',
-        `${person.name} was ${why}: no training ${until === today.slice(0, 10) ? 'today' : `until the end of ${until}`}.`,
+        untilCleared.has(why)
+          ? `${person.name} ${why === 'unconscious' ? 'was unconscious' : 'had a knock on the head'}: no training until a coach has written down that a clinician cleared them.`
+          : `${person.name} was ${why}: no training ${until === today.slice(0, 10) ? 'today' : `until the end of ${until}`}.`,
       ];
 };
 

@@ -6,6 +6,7 @@ export const Activity = z.enum(['learn', 'drill', 'spar', 'compete']);
 export type Activity = z.infer<typeof Activity>;
 
 const months = z.int().min(0).max(900);
+const grade = z.int().min(0).max(20).nullable();
 
 /** What a group of techniques asks of who does them. */
 export const Restriction = z.object({
@@ -16,6 +17,8 @@ export const Restriction = z.object({
   name: z.string().min(1).max(80),
   /** Months on the mat before each activity is allowed; null is never. */
   months: z.object({ learn: months, drill: months, spar: months.nullable() }),
+  /** Steps above the beginner's grade that do instead of the months; null where no grade does. */
+  grades: z.object({ drill: grade, spar: grade }).default({ drill: null, spar: null }),
   minors: z.enum(['allowed', 'with care', 'not allowed']),
   /** Must both have agreed to it? */
   consent: z.boolean(),
@@ -32,12 +35,18 @@ export const Caps = z.object({
 });
 export type Caps = z.infer<typeof Caps>;
 
+const tapRule = 'Tap early, release at once; whoever taps is let go before anything is said.';
+
 export const RuleSet = z.object({
   id: z.string().min(1).max(64),
   name: z.string().min(1).max(80),
   /** Shown wherever the set is. */
   note: z.string().min(1).max(300),
-  restrictions: z.array(Restriction),
+  restrictions: z.array(Restriction).max(40),
+  /** What is said before anybody drills. */
+  tap: z.string().min(1).max(300).default(tapRule),
+  /** Whom to turn to about how somebody is treated, and how to reach them; empty where the house has named nobody. */
+  safeguarding: z.string().trim().max(200).default(''),
   /** A fast-acting technique: months before it may be sparred with, and before it may be drilled without a word of care. */
   fast: z.object({ sparMonths: months, careUnderMonths: months }),
   /** A partner this many times as heavy, or as light, is worth a word of care. */
@@ -46,11 +55,11 @@ export const RuleSet = z.object({
 });
 export type RuleSet = z.infer<typeof RuleSet>;
 
-const beginnerMonths = 12;
+export const beginnerMonths = 12;
 /** Common practice: about the time to the first belt above beginner. */
-const aboveBeginnerMonths = 24;
+export const aboveBeginnerMonths = 24;
 
-/** The one rule set that ships: common practice of many rooms, no event's rule book, and meant to be changed. */
+/** The rule set that an academy begins with: common practice of many rooms, no event's rule book, and meant to be changed. */
 export const neutralRules: RuleSet = RuleSet.parse({
   id: 'neutral',
   name: 'Neutral house rules',

@@ -7,6 +7,8 @@ export interface Wanted {
   checkpoint: Id;
   mistake: Id | null;
   defence: Id | null;
+  /** The ways of the checkpoint that the student's body calls for. */
+  ways?: readonly Id[];
 }
 
 const same = (words: string): string => words.trim().toLowerCase();
@@ -15,16 +17,17 @@ const same = (words: string): string => words.trim().toLowerCase();
 export const drillCalled = (drills: readonly Drill[], words: string): Drill | undefined =>
   drills.find(({ id, title }) => id === words || same(title) === same(words));
 
-/** How near a drill is to what is wanted: 3 made for its cause, 2 for its checkpoint, 1 for its kind, 0 for something else. */
+/** How near a drill is to what is wanted: 3 made for its cause, or for the way that a body calls for, 2 for its checkpoint, 1 for its kind, 0 for something else. */
 export function nearness(drill: Drill, breakdown: Breakdown, wanted: Wanted): 0 | 1 | 2 | 3 {
   const { technique } = breakdown;
-  const { kinds, answers, checkpoints, mistakes, defences } = drill.trains;
+  const { kinds, answers, checkpoints, mistakes, defences, ways } = drill.trains;
   const has = (list: typeof checkpoints, id: Id | null) =>
     list.some((one) => one.technique === technique && one.id === id);
   const mistake = breakdown.mistakes.find(({ id }) => id === wanted.mistake);
   if (wanted.mistake !== null && has(mistakes, wanted.mistake)) return 3;
   if (mistake?.drills.some((words) => drillCalled([drill], words))) return 3;
   if (wanted.defence !== null && has(defences, wanted.defence)) return 3;
+  if (wanted.ways?.some((id) => has(ways, id))) return 3;
   if (has(checkpoints, wanted.checkpoint)) return 2;
   // Where the partner ends it, what is drilled is the answer, and not the point once more.
   if (wanted.defence !== null) return answers ? 1 : 0;
@@ -56,7 +59,7 @@ export function drillsFor(
   known.set(drills, byBreakdown);
   const answers = byBreakdown.get(breakdown) ?? new Map<string, readonly Near[]>();
   byBreakdown.set(breakdown, answers);
-  const key = `${wanted.checkpoint} ${wanted.mistake} ${wanted.defence} ${rung}`;
+  const key = `${wanted.checkpoint} ${wanted.mistake} ${wanted.defence} ${wanted.ways?.join()} ${rung}`;
   let answer = answers.get(key);
   if (!answer) answers.set(key, (answer = lookedUp(drills, breakdown, wanted, rung)));
   return answer;

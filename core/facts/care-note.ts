@@ -9,6 +9,11 @@ export const notes = factKind({
   under: 'session',
   faultOf(note, known) {
     const unknown = stranger(known, [note.person]);
-    return unknown && `person: ${unknown}`;
+    if (unknown) return `person: ${unknown}`;
+    if (note.why !== 'cleared') return null;
+    if (known.sender && !known.sender.decides)
+      return 'observer: that a clinician has cleared somebody is for a coach to write down';
+    if (note.replaces === null) return 'replaces: it should say which note it lifts';
+    return note.words.trim().length < 3 ? 'words: say who has cleared them, and when' : null;
   },
 });

@@ -15,6 +15,8 @@ export interface Fact {
 export interface Against {
   students: ReadonlyMap<Id, Student>;
   observers: ReadonlySet<Id>;
+  /** Who is signed in where they come from; null where a whole file of several people's facts is read by a coach. */
+  sender: { id: Id; decides: boolean } | null;
   /** The server's instant: who is of age is never taken from the clock of a device. */
   now: string;
   /** The sessions that reps name, as far as they are here: a session may come after its reps. */
@@ -43,6 +45,8 @@ export interface FactKind<Is extends string, Schema extends z.ZodType<Fact>> {
   under: 'session' | 'rep';
   /** It changes what its rep says: the rep's week is counted anew. */
   recounts?: true;
+  /** It decides something, and is for coaches: an assistant logs and sees. */
+  decides?: true;
   /** It is checked against what is known at this moment, never against what was known a while ago. */
   strictly?: true;
   /** Why it cannot be of this academy ("field: reason"), or null where it can. Its observer is checked for all kinds. */

@@ -8,6 +8,7 @@ export const overrides = factKind({
   says: 'lets two adults drill what the house’s rules refuse, with the coach’s reason, in one session',
   schema: Override,
   under: 'session',
+  decides: true,
   // Who is a minor is never taken from what was known a while ago.
   strictly: true,
   faultOf(override, known) {

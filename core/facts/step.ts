@@ -8,6 +8,7 @@ export const steps = factKind({
   says: 'what a coach decided about one student on one technique: a correction accepted, edited, declined with its reason, or ended; or such a decision undone',
   schema: Step,
   under: 'session',
+  decides: true,
   faultOf(step, known) {
     const unknown = stranger(known, [step.student]);
     if (unknown) return `student: ${unknown}`;

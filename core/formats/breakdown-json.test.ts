@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020';
 import before from '../test/breakdowns-1.json' with { type: 'json' };
 import { setAt, Technique } from '../breakdown';
+import { shippedDrills } from '../drills';
 import { plainBreakdown, sayingBreakdown } from '../test';
 import {
   BreakdownFile,
@@ -136,6 +137,32 @@ describe('a file of breakdowns', () => {
     for (const { answers } of bare.defences) for (const answer of answers) delete answer.id;
     expect(bare).toEqual(given.editions[0]);
     expect(read(old, ...keep).items.map(({ is }) => is)).toEqual(['same']);
+  });
+
+  test('takes along the drills that belong to its breakdowns, and takes in those that are not known', () => {
+    const [plain, other] = [shippedDrills[0]!, shippedDrills[1]!];
+    const made = { ...plain, id: 'ours', title: 'Ours' };
+    made.trains = { ...plain.trains, mistakes: [{ technique: 'one', id: 'm1' }] };
+    const named = entry('one');
+    const [edition] = named.editions;
+    edition!.mistakes = edition!.mistakes.map((one, i) =>
+      i === 0 ? { ...one, drills: [other.title] } : one,
+    );
+    const out = breakdownFileOf([named], [plain, other, made]);
+    expect(out.drills!.map(({ id }) => id)).toEqual([other.id, 'ours']);
+    expect(breakdownFileOf([entry('two')], [plain, other, made]).drills).toEqual([]);
+    const sent = { ...out, drills: [...out.drills!, { ...made, id: 'bad', minutes: -1 }, null] };
+    const mine = [{ ...other, cue: 'As we say it.' }];
+    const { drills } = readBreakdownFile(sent, () => null, mine) as ReadFile;
+    expect(drills.items.map(({ title, is }) => `${title} ${is}`)).toEqual([
+      `${other.title} stays`,
+      'Ours new',
+      'Ours refused',
+      'drill 4 refused',
+    ]);
+    expect(drills.items[2]!.reason).toContain('drills[2].minutes');
+    expect(drills.keep).toEqual([made]);
+    expect((readBreakdownFile(out, () => null, [other, made]) as ReadFile).drills.keep).toEqual([]);
   });
 
   test('of another format, or none at all, is refused with what it should be', () => {

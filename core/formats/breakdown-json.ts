@@ -1,5 +1,8 @@
 import { z } from 'zod';
 import { Breakdown, changesBetween, type Id, Technique, withAnswerIds } from '../breakdown';
+import { Drill } from '../drills';
+import { finished, type Steps } from '../math';
+import { type DrillItem, drillsWith, readDrills } from './drills-in-file';
 
 const format = 'ulkret.breakdown/2';
 /** What is read: the format of today, and the one before it, which says less and means the same. */
@@ -9,12 +12,22 @@ const TechniqueInFile = z.object({ technique: Technique, editions: z.array(Break
 export type TechniqueInFile = z.infer<typeof TechniqueInFile>;
 
 /** Techniques with their breakdowns as a file: one, or a whole library. Documented in docs/formats.md. */
-export const BreakdownFile = z.object({ format: Format, techniques: z.array(TechniqueInFile) });
+export const BreakdownFile = z.object({
+  format: Format,
+  techniques: z.array(TechniqueInFile),
+  /** Those that the breakdowns name, or that are made for a part of them. */
+  drills: z.array(Drill).optional(),
+});
 export type BreakdownFile = z.infer<typeof BreakdownFile>;
 
-export const breakdownFileOf = (techniques: readonly TechniqueInFile[]): BreakdownFile => ({
+/** Techniques as a file, with those of an academy's drills that belong to them. */
+export const breakdownFileOf = (
+  techniques: readonly TechniqueInFile[],
+  drills: readonly Drill[] = [],
+): BreakdownFile => ({
   format,
   techniques: [...techniques],
+  drills: drillsWith(techniques, drills),
 });
 
 /** The format as JSON Schema (draft 2020-12), made from the same schema that reads it. */
@@ -44,6 +57,7 @@ export interface ReadFile {
   items: FileItem[];
   /** What to keep, technique by technique: editions that the library does not have yet. */
   keep: TechniqueInFile[];
+  drills: { items: DrillItem[]; keep: Drill[] };
 }
 
 const pathOf = (path: readonly PropertyKey[]): string =>
@@ -60,12 +74,15 @@ const differences = (a: Breakdown, b: Breakdown): number =>
 /**
  * Reads a file of breakdowns against a library, technique by technique: a bad one never costs the others. An edition that
  * the library has under the same number with other content is never overwritten: the file's latest becomes the next one.
+ * It pauses after each technique.
  */
-export function readBreakdownFile(
+export function* readBreakdownSteps(
   given: unknown,
   known: (technique: Id) => TechniqueInFile | null,
-): ReadFile | { fault: FileFault } {
-  const outer = z.object({ format: Format, techniques: z.array(z.unknown()).max(2000) }).safeParse(given);
+  knownDrills: readonly Drill[] = [],
+): Steps<ReadFile | { fault: FileFault }> {
+  const many = z.array(z.unknown()).max(2000);
+  const outer = z.object({ format: Format, techniques: many, drills: many.optional() }).safeParse(given);
   if (!outer.success) {
     const [issue] = outer.error.issues;
     const path = pathOf(issue?.path ?? []);
@@ -73,67 +90,84 @@ export function readBreakdownFile(
       path === 'format' ? `the format should be "${format}"` : (issue?.message ?? 'it cannot be read');
     return { fault: { path: path || 'file', reason } };
   }
-  const read: ReadFile = { items: [], keep: [] };
+  const drills = readDrills(outer.data.drills ?? [], knownDrills, pathOf);
+  const read: ReadFile = { items: [], keep: [], drills };
   const seen = new Set<string>();
-  outer.data.techniques.forEach((raw, i) => {
-    const named = (raw as { technique?: { id?: unknown; name?: unknown } } | null)?.technique;
-    const [technique, name] = [
-      String(named?.id ?? ''),
-      String(named?.name ?? named?.id ?? `technique ${i + 1}`),
-    ];
-    const refuse = (faults: FileFault[]) =>
-      read.items.push({ technique, name, is: 'refused', draft: false, changes: 0, faults });
-    const parsed = TechniqueInFile.safeParse(raw);
-    if (!parsed.success) {
-      refuse(
-        parsed.error.issues.map(({ path, message }) => ({
-          path: pathOf(['techniques', i, ...path]),
-          reason: message,
-        })),
-      );
-      return;
-    }
-    const { technique: one, editions } = parsed.data;
-    const strange = editions.findIndex((edition) => edition.technique !== one.id);
-    if (strange >= 0) {
-      const path = pathOf(['techniques', i, 'editions', strange, 'technique']);
-      refuse([{ path, reason: `it should be "${one.id}", the id of its technique` }]);
-      return;
-    }
-    if (seen.has(one.id)) {
-      refuse([
-        { path: pathOf(['techniques', i, 'technique', 'id']), reason: `"${one.id}" is in the file twice` },
-      ]);
-      return;
-    }
-    seen.add(one.id);
-    const sorted = editions.map(withAnswerIds).sort((a, b) => a.edition - b.edition);
-    const old = known(one.id);
-    if (!old) {
-      read.items.push({ technique, name, is: 'new', draft: false, changes: 0, faults: [] });
-      read.keep.push({ technique: one, editions: sorted });
-      return;
-    }
-    const latest = old.editions.at(-1)!;
-    const newest = sorted.at(-1)!;
-    const changes = differences(latest, newest) + changesBetween(old.technique, one).length;
-    read.items.push({
-      technique,
-      name,
-      is: changes === 0 ? 'same' : 'changed',
-      draft: false,
-      changes,
-      faults: [],
-    });
-    if (changes === 0) return;
-    const fresh = sorted.filter(({ edition }) => edition > latest.edition);
-    const next = { ...newest, edition: latest.edition + 1 };
-    // A rule tag that goes is a change of what people may do: it makes an edition, and never passes unseen.
-    const dropsTag = old.technique.ruleTags.some((tag) => !one.ruleTags.includes(tag));
-    // What is numbered as old, and says something else, is newer all the same: nothing that is there is overwritten.
-    const editionsToKeep =
-      newest.edition <= latest.edition ? (differences(latest, newest) > 0 || dropsTag ? [next] : []) : fresh;
-    read.keep.push({ technique: one, editions: editionsToKeep });
-  });
+  for (const [i, raw] of outer.data.techniques.entries()) {
+    readTechnique(raw, i, known, seen, read);
+    yield;
+  }
   return read;
+}
+
+/** `readBreakdownSteps` in one go. */
+export const readBreakdownFile = (...given: Parameters<typeof readBreakdownSteps>) =>
+  finished(readBreakdownSteps(...given));
+
+/** Reads the i-th technique of a file into what was read of it. */
+function readTechnique(
+  raw: unknown,
+  i: number,
+  known: (technique: Id) => TechniqueInFile | null,
+  seen: Set<string>,
+  read: ReadFile,
+): void {
+  const named = (raw as { technique?: { id?: unknown; name?: unknown } } | null)?.technique;
+  const [technique, name] = [
+    String(named?.id ?? ''),
+    String(named?.name ?? named?.id ?? `technique ${i + 1}`),
+  ];
+  const refuse = (faults: FileFault[]) =>
+    read.items.push({ technique, name, is: 'refused', draft: false, changes: 0, faults });
+  const parsed = TechniqueInFile.safeParse(raw);
+  if (!parsed.success) {
+    refuse(
+      parsed.error.issues.map(({ path, message }) => ({
+        path: pathOf(['techniques', i, ...path]),
+        reason: message,
+      })),
+    );
+    return;
+  }
+  const { technique: one, editions } = parsed.data;
+  const strange = editions.findIndex((edition) => edition.technique !== one.id);
+  if (strange >= 0) {
+    const path = pathOf(['techniques', i, 'editions', strange, 'technique']);
+    refuse([{ path, reason: `it should be "${one.id}", the id of its technique` }]);
+    return;
+  }
+  if (seen.has(one.id)) {
+    refuse([
+      { path: pathOf(['techniques', i, 'technique', 'id']), reason: `"${one.id}" is in the file twice` },
+    ]);
+    return;
+  }
+  seen.add(one.id);
+  const sorted = editions.map(withAnswerIds).sort((a, b) => a.edition - b.edition);
+  const old = known(one.id);
+  if (!old) {
+    read.items.push({ technique, name, is: 'new', draft: false, changes: 0, faults: [] });
+    read.keep.push({ technique: one, editions: sorted });
+    return;
+  }
+  const latest = old.editions.at(-1)!;
+  const newest = sorted.at(-1)!;
+  const changes = differences(latest, newest) + changesBetween(old.technique, one).length;
+  read.items.push({
+    technique,
+    name,
+    is: changes === 0 ? 'same' : 'changed',
+    draft: false,
+    changes,
+    faults: [],
+  });
+  if (changes === 0) return;
+  const fresh = sorted.filter(({ edition }) => edition > latest.edition);
+  const next = { ...newest, edition: latest.edition + 1 };
+  // A rule tag that goes is a change of what people may do: it makes an edition, and never passes unseen.
+  const dropsTag = old.technique.ruleTags.some((tag) => !one.ruleTags.includes(tag));
+  // What is numbered as old, and says something else, is newer all the same: nothing that is there is overwritten.
+  const editionsToKeep =
+    newest.edition <= latest.edition ? (differences(latest, newest) > 0 || dropsTag ? [next] : []) : fresh;
+  read.keep.push({ technique: one, editions: editionsToKeep });
 }

@@ -1,9 +1,12 @@
+export * from './file-text';
 // Whatever reads what was given says what is wrong with it in plain words.
 import '../words';
 
 export * from './breakdown-json';
+export * from './drills-in-file';
 export * from './prescriptions-csv';
 export * from './reading-json';
 export * from './reps-csv';
+export * from './roster';
 export * from './table-csv';
 export * from './weeks-ics';

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Rep } from '../rep';
 import { aRep, factId, sayingBreakdown, studentIds } from '../test';
-import { type Directory, readRepsCsv, repColumns, writeFaultsCsv, writeRepsCsv } from '.';
+import { type Directory, readRepsCsv, repColumns, RepsReader, textOf, writeFaultsCsv, writeRepsCsv } from '.';
 
 const breakdown = sayingBreakdown();
 const directory: Directory = {
@@ -171,15 +171,52 @@ describe('a file of reps', () => {
     expect(quoted.rows.length + new Set(quoted.faults.map(({ line }) => line)).size).toBe(100);
     const piped = readRepsCsv(head.replaceAll(',', '|'), directory);
     expect(piped.faults[0]!.reason).toMatch(/separated by “\|”/);
-    expect(readRepsCsv(`${head}\n${good.replace('Ada', 'Ad\uFFFD')}`, directory)).toMatchObject({
-      rows: [],
-      faults: [
-        {
-          line: 1,
-          reason: 'the file is not in UTF-8: save it as “CSV UTF-8” and read it again; nothing was read',
-        },
-      ],
-    });
+    const odd = readRepsCsv([head, good.replace('Ada', 'Ad\uFFFD'), good].join('\n'), directory);
+    expect(odd.rows.map(({ line }) => line)).toEqual([3]);
+    expect(odd.faults).toMatchObject([{ line: 2, reason: expect.stringMatching(/not in UTF-8/) }]);
+  });
+
+  test('says the same in parts, wherever they are cut', () => {
+    const messy = [
+      `${head},note`,
+      `${good},"two\nlines, and a ""quote"""`,
+      `"a"b${good},`,
+      `${good},`,
+      `never${good.slice(20)},`,
+      `${good},é`,
+      `${good},`,
+    ];
+    const files = ['\n', '\r\n', '\r'].map((end) => `\uFEFF${messy.join(end)}${end}`);
+    fc.assert(
+      fc.property(fc.constantFrom(...files), fc.array(fc.nat(400), { maxLength: 12 }), (file, cuts) => {
+        const at = [0, ...cuts.filter((cut) => cut < file.length).sort((a, b) => a - b), file.length];
+        const reader = new RepsReader(directory);
+        const read = at.slice(1).map((end, i) => reader.read(file.slice(at[i], end), false));
+        read.push(reader.read('', true));
+        const whole = readRepsCsv(file, directory);
+        expect(read.flatMap(({ rows }) => rows)).toEqual(whole.rows);
+        expect(read.flatMap(({ faults }) => faults)).toEqual(whole.faults);
+        expect(new Set([...whole.rows, ...whole.faults].map(({ line }) => line)).size).toBe(6);
+      }),
+    );
+  });
+
+  test('keeps no more of a file than what it has not read yet', () => {
+    const reader = new RepsReader(directory);
+    reader.read(`${head},note\n`, false);
+    let rows = 0;
+    // A quote that nobody closes: from a certain length on its rows are read one by one.
+    const { faults } = reader.read(`${good},"open\n`, false);
+    const refused = new Set(faults.map(({ line }) => line));
+    for (let i = 0; i < 3000; i++) {
+      const read = reader.read(`${good},\n`, false);
+      rows += read.rows.length;
+      for (const { line } of read.faults) refused.add(line);
+    }
+    expect(rows).toBeGreaterThan(1000);
+    const end = reader.read('', true);
+    for (const { line } of end.faults) refused.add(line);
+    expect(rows + end.rows.length + refused.size).toBe(3001);
   });
 
   test('of a quarter of a million lines of nothing is told in one look, not one for every row', () => {
@@ -191,5 +228,42 @@ describe('a file of reps', () => {
     expect(repColumns.join()).toBe(
       'id,session,at,technique,edition,student,partner,side,rung,from,to,outcome,stop,soft,cause,observer,source,note,ways,task,met,measured,by,follows',
     );
+  });
+});
+
+describe('the text of a file', () => {
+  const read = async (bytes: Uint8Array, size: number) => {
+    async function* parts() {
+      for (let i = 0; i < bytes.length; i += size) yield await Promise.resolve(bytes.subarray(i, i + size));
+    }
+    let text = '';
+    for await (const part of textOf(parts())) text += part;
+    return text;
+  };
+  const names = 'José, Zoë — 10 €, Łukasz 🥋 日本';
+
+  test.each([1, 2, 3, 5, 64, 1000])('is UTF-8 or UTF-16, in parts of %i', async (size) => {
+    expect(await read(new TextEncoder().encode(names), size)).toBe(names);
+    const wide = Uint8Array.from(
+      [...`\uFEFF${names}`]
+        .join('')
+        .split('')
+        .flatMap((unit) => [unit.charCodeAt(0) % 256, unit.charCodeAt(0) >> 8]),
+    );
+    expect((await read(wide, size)).replace('\uFEFF', '')).toBe(names);
+    expect(await read(new Uint8Array(), size)).toBe('');
+  });
+
+  test.each([1, 2, 3, 5, 64, 1000])('or Windows-1252, in parts of %i', async (size) => {
+    const plain = 'a'.repeat(70);
+    const western = Uint8Array.from(
+      [...`${plain}José, Zo`].map((c) => c.charCodeAt(0)).concat(0xeb, 0x20, 0x80),
+    );
+    expect(await read(western, size)).toBe(`${plain}José, Zoë €`);
+  });
+
+  test('is never guessed where it is both: what is wrong in it shows', async () => {
+    const both = Uint8Array.from([...new TextEncoder().encode('Zoë '), 0xe9, 0x20]);
+    expect(await read(both, 100)).toBe('Zoë \uFFFD ');
   });
 });

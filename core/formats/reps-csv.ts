@@ -2,6 +2,7 @@ import Papa from 'papaparse';
 import type { Id } from '../breakdown';
 import { type Breakdown, type Side } from '../breakdown';
 import { FactId, faultOf, Rep, Source } from '../rep';
+import { type CsvRecord, CsvParts } from './csv-parts';
 import { readCause, readCheckpoint, readMoment, readWhole } from './spreadsheet';
 
 /** The columns of a file of reps, in order. Documented in docs/formats.md. */
@@ -130,87 +131,83 @@ const separated = (header: string): string => {
 
 const sides: Readonly<Record<string, Side>> = { right: 'right', r: 'right', left: 'left', l: 'left' };
 
-/** Reads a file of reps: the good rows as reps, each bad row with every reason. One bad row never costs another. */
-export function readRepsCsv(
-  text: string,
-  directory: Directory,
-): { rows: { line: number; rep: Rep }[]; faults: RowFault[] } {
-  const rows: { line: number; rep: Rep }[] = [];
-  const faults: RowFault[] = [];
-  const plain = text.replace(/^\uFEFF/, '').replaceAll('\0', '');
-  // An old spreadsheet ends its lines with CR alone.
-  const body = plain.includes('\n') ? plain : plain.replaceAll('\r', '\n');
-  const header = body.slice(0, body.search(/\r|\n|$/));
-  const delimiter = header.includes(',') ? ',' : header.includes(';') ? ';' : '\t';
-  let columns: string[] | null = null;
-  let line = 1;
-  let cursor = 0;
-  const copies = new Map<string, number>();
-  let unreadable = false;
-  if (body.includes('\uFFFD')) {
-    const reason = 'the file is not in UTF-8: save it as “CSV UTF-8” and read it again; nothing was read';
-    return { rows, faults: [{ line: 1, column: '', reason }] };
+/** What of a file was read: the good rows as reps, each bad row with every reason. */
+export interface RowsRead {
+  rows: { line: number; rep: Rep }[];
+  faults: RowFault[];
+}
+
+/** Reads a file of reps that comes in parts of text, wherever these are cut. One bad row never costs another. */
+export class RepsReader {
+  private readonly csv = new CsvParts();
+  private columns: string[] | null = null;
+  private unreadable = false;
+  /** How often a row that says the same has been read, by the id that its first one got. */
+  private readonly copies = new Map<string, number>();
+
+  constructor(private readonly directory: Directory) {}
+
+  /** What can be read by now. The last part may be empty. */
+  read(part: string, last: boolean): RowsRead {
+    const read: RowsRead = { rows: [], faults: [] };
+    for (const record of this.csv.read(part, last)) this.readRecord(record, read);
+    if (last && !this.columns)
+      read.faults.push({
+        line: 1,
+        column: '',
+        reason: 'the file is empty: its first line must name the columns',
+      });
+    return read;
   }
 
-  const readOne = (cells: string[], problem: string | undefined, at: number): void => {
-    if (cells.every((cell) => cell.trim() === '')) return;
-    if (!columns) {
-      columns = cells.map((cell) => cell.trim().toLowerCase());
-      for (const column of needed)
-        if (!columns.includes(column))
-          faults.push({
-            line: 1,
-            column,
-            reason: `the header has no column "${column}"; nothing was read${separated(header)}`,
-          });
-      unreadable = faults.length > 0;
-      return;
-    }
-    if (unreadable) return;
-    if (problem !== undefined) {
-      faults.push({ line: at, column: '', reason: `not readable as CSV: ${problem}` });
-      return;
-    }
-    if (cells.length !== columns.length) {
-      const reason = `this row has ${cells.length} cells where the header has ${columns.length}; is a comma unquoted?`;
-      faults.push({ line: at, column: '', reason });
-      return;
-    }
-    const named = columns;
-    const cell = (column: RepColumn): string => cells[named.indexOf(column)]?.trim() ?? '';
-    const key = cells.join('\u001f');
-    const copy = (copies.get(key) ?? 0) + 1;
-    copies.set(key, copy);
-    const { rep, faults: found } = readRow(cell, directory, `${key}\u001e${copy}`);
-    if (rep) rows.push({ line: at, rep });
-    for (const fault of found) faults.push({ line: at, ...fault });
-  };
-
-  Papa.parse<string[]>(body, {
-    delimiter,
-    step: ({ data: cells, errors, meta }) => {
-      const startLine = line;
-      const start = cursor;
-      for (; cursor < meta.cursor; cursor++) if (body[cursor] === '\n') line++;
-      const record = body.slice(start, cursor).trimEnd();
-      // A quote that is closed in the wrong place swallows the rows after it: each of them is read by itself.
-      if (errors.length > 0 && record.includes('\n'))
-        record.split('\n').forEach((one, i) => {
-          const { data, errors: own } = Papa.parse<string[]>(one, { delimiter });
-          readOne(data[0] ?? [], own[0]?.message, startLine + i);
+  private readRecord({ cells, line, problem }: CsvRecord, { rows, faults }: RowsRead): void {
+    if (this.unreadable || cells.every((cell) => cell.trim() === '')) return;
+    const fault = (reason: string) => void faults.push({ line, column: '', reason });
+    if (!this.columns) {
+      this.columns = cells.map((cell) => cell.trim().toLowerCase());
+      const hint = cells.length === 1 ? separated(cells[0]!) : '';
+      for (const column of needed.filter((one) => !this.columns!.includes(one)))
+        faults.push({
+          line: 1,
+          column,
+          reason: `the header has no column "${column}"; nothing was read${hint}`,
         });
-      else readOne(cells, errors[0]?.message, startLine);
-    },
-  });
-  if (!columns)
-    faults.push({ line: 1, column: '', reason: 'the file is empty: its first line must name the columns' });
-  return { rows, faults };
+      this.unreadable = faults.length > 0;
+      return;
+    }
+    const { columns } = this;
+    if (problem !== null) return fault(`not readable as CSV: ${problem}`);
+    if (cells.some((cell) => cell.includes('\uFFFD')))
+      return fault('this row is not in UTF-8: save the file as “CSV UTF-8” and read it again');
+    if (cells.length !== columns.length)
+      return fault(
+        `this row has ${cells.length} cells where the header has ${columns.length}; is a comma unquoted?`,
+      );
+    const cell = (column: RepColumn): string => cells[columns.indexOf(column)]?.trim() ?? '';
+    const { rep, faults: found } = readRow(cell, this.directory, () => this.idOf(cells));
+    if (rep) rows.push({ line, rep });
+    for (const one of found) faults.push({ line, ...one });
+  }
+
+  /** The id of a row that has none: always the same, and another one for each row that says the same. */
+  private idOf(cells: readonly string[]): string {
+    const key = cells.join('\u001f');
+    const nth = (n: number) => this.directory.idFor(`${key}\u001e${n}`);
+    const first = nth(1);
+    const copy = (this.copies.get(first) ?? 0) + 1;
+    this.copies.set(first, copy);
+    return copy === 1 ? first : nth(copy);
+  }
 }
+
+/** Reads a file of reps that is all here. */
+export const readRepsCsv = (text: string, directory: Directory): RowsRead =>
+  new RepsReader(directory).read(text, true);
 
 function readRow(
   cell: (column: RepColumn) => string,
   directory: Directory,
-  key: string,
+  ownId: () => string,
 ): { rep: Rep | null; faults: Omit<RowFault, 'line'>[] } {
   const faults: Omit<RowFault, 'line'>[] = [];
   const wrong = (column: RepColumn, reason: string): null => {
@@ -229,7 +226,7 @@ function readRow(
       ? read.data
       : wrong(column, `"${cell(column)}" is not a UUID; leave it empty to have one made`);
   };
-  const id = cell('id') ? fact('id') : directory.idFor(key);
+  const id = cell('id') ? fact('id') : ownId();
   const session = cell('session') ? fact('session') : null;
   const moment = readMoment(cell('at'), directory.zone);
   const at = 'reason' in moment ? wrong('at', moment.reason) : moment.at;

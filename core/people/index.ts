@@ -1,2 +1,3 @@
+export * from './estimate';
 export * from './student';
 export * from './units';

@@ -5,13 +5,40 @@ import { Day, Id, Region, RuleTag, Side } from '../breakdown';
 export const Injury = z.object({
   region: Region,
   side: Side.nullable(),
+  /** The day it happened; null where nobody said. */
+  since: Day.nullable().optional(),
   until: Day,
+  /** What is off, and who has said so. */
   note: z.string().max(300).default(''),
 });
 
 const centimetres = (low: number, high: number) => z.number().min(low).max(high).nullable();
 
 const mobility = z.enum(['low', 'middle', 'high']).nullable();
+
+/** Who is asked about a minor. */
+export const Guardian = z.object({
+  name: z.string().trim().min(1, 'a guardian needs a name').max(80),
+  contact: z.string().trim().max(200),
+});
+
+/** When a body fact was measured, and by whom. */
+export const Measurement = z.object({ on: Day, by: z.string().max(80) });
+
+/** The body facts that are measured: what is kept beside them is when, and by whom. */
+export const measuredFacts = [
+  'statureCm',
+  'massKg',
+  'armSpanCm',
+  'neckGirthCm',
+  'chestGirthCm',
+  'legLengthCm',
+  'handLengthCm',
+  'hipMobility',
+  'shoulderMobility',
+  'wristMobility',
+] as const;
+export type MeasuredFact = (typeof measuredFacts)[number];
 
 /** A person on the mat. Body facts are null where nobody has measured them. */
 export const Student = z.object({
@@ -33,11 +60,14 @@ export const Student = z.object({
   handLengthCm: centimetres(8, 30).default(null),
   /** Steps above the beginner’s grade; null where the room has none, or nobody said. */
   grade: z.int().min(0).max(20).nullable().default(null),
-  injuries: z.array(Injury),
+  /** Of the facts that somebody has measured here. */
+  measured: z.partialRecord(z.enum(measuredFacts), Measurement).default({}),
+  injuries: z.array(Injury).max(30),
   /** Restricted kinds of technique that this person has agreed to take part in. */
   consents: z.array(RuleTag).default([]),
   /** Here for a class or two, and not a member. */
   guest: z.boolean().default(false),
+  guardian: Guardian.nullable().default(null),
   archived: z.boolean(),
 });
 export type Student = z.infer<typeof Student>;
@@ -59,13 +89,14 @@ export const newStudent = (known: Pick<Student, 'id'> & Partial<Student>): Stude
   legLengthCm: null,
   handLengthCm: null,
   grade: null,
+  measured: {},
   injuries: [],
   consents: [],
   guest: false,
+  guardian: null,
   archived: false,
   ...known,
 });
-
 /** Under eighteen on the given day (ISO dates). A student whose birth date is not known is not called a minor. */
 export function isMinor(student: Pick<Student, 'born'>, today: string): boolean {
   if (!student.born) return false;
@@ -76,3 +107,48 @@ export function isMinor(student: Pick<Student, 'born'>, today: string): boolean 
 /** The injuries still open on the given day (ISO date). */
 export const openInjuries = (student: Pick<Student, 'injuries'>, today: string) =>
   student.injuries.filter(({ until }) => until >= today.slice(0, 10));
+
+/** The last day that anything here can be of. */
+const lastDay = '2099-12-31';
+
+/**
+ * A person as they were kept, whatever release has kept them, and what of it could not be read. What that is, is as if nobody
+ * had said it; but an injury whose days cannot be read holds for as long as an injury can. Null where not even that leaves a person.
+ */
+export function readStudent(kept: Pick<Student, 'id'> & Partial<Student>): {
+  student: Student | null;
+  faults: string[];
+} {
+  const student = newStudent(kept);
+  const read = Student.safeParse(student);
+  if (read.success) return { student, faults: [] };
+  const { issues } = read.error;
+  const mended: Record<string, unknown> = { ...student };
+  for (const field of new Set(issues.map(({ path }) => String(path[0]))))
+    mended[field] =
+      field === 'injuries' && Array.isArray(kept.injuries)
+        ? kept.injuries.map((injury) =>
+            Injury.safeParse(injury).success ? injury : { ...injury, since: null, until: lastDay },
+          )
+        : newStudent({ id: kept.id })[field as keyof Student];
+  return {
+    student: Student.safeParse(mended).data ?? null,
+    faults: issues.map(({ path, message }) => `${path.join('.')}: ${message}`),
+  };
+}
+
+/** What is known of somebody who was on the roster twice: the first says what it knows, the second fills in the rest. */
+export function mergedStudent(first: Student, second: Student): Student {
+  const filled = Object.fromEntries(
+    Object.entries(first).map(([field, value]) => [field, value ?? second[field as keyof Student]]),
+  ) as Student;
+  return {
+    ...filled,
+    experienceMonths: Math.max(first.experienceMonths, second.experienceMonths),
+    measured: { ...second.measured, ...first.measured },
+    injuries: [...first.injuries, ...second.injuries].slice(0, 30),
+    consents: [...new Set([...first.consents, ...second.consents])],
+    guest: first.guest && second.guest,
+    archived: first.archived && second.archived,
+  };
+}

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { shippedDrills } from '../drills';
 import { aLife, plainBreakdown, someTerms } from '../test';
-import { type Card, cardOf, doseWords, type EditionOf, workOf } from '.';
+import { betweenOf, type Card, cardOf, doseWords, type EditionOf, workOf } from '.';
 
 const breakdown = plainBreakdown(5);
 breakdown.checkpoints[1]!.title = '{right} hand under the chin';
@@ -58,12 +58,21 @@ describe('a student’s card', () => {
     expect(work(breakdown)!.defence).toBeNull();
   });
 
-  test('says how much in one way', () => {
-    expect(doseWords({ ...terms, sides: 'both', first: 'left', sets: 2, reps: 10, rung: 2 })).toBe(
+  test('says how much in one way, and between which checkpoints', () => {
+    const whole = { start: null, end: null };
+    expect(doseWords({ ...terms, sides: 'both', first: 'left', sets: 2, reps: 10, rung: 2 }, whole)).toBe(
       '2 × 10 reps each side, the left first, at rung 2 (moving partner)',
     );
-    expect(doseWords({ ...terms, sides: 'right', sets: 1, reps: 1, rung: 1 })).toMatch(
+    expect(doseWords({ ...terms, sides: 'right', sets: 1, reps: 1, rung: 1 }, whole)).toMatch(
       /^1 × 1 rep on the right side, at rung 1 \(/,
     );
+    const between = (startAt: string | null, endAt: string | null) =>
+      doseWords(terms, betweenOf(breakdown, { startAt, endAt })).split('), ')[1];
+    expect([between('c2', null), between('c2', 'c4'), between(null, 'c4'), between('c2', 'c2')]).toEqual([
+      'started at 2',
+      'from 2 to 4, no further',
+      'from 1 to 4, no further',
+      '2 alone',
+    ]);
   });
 });

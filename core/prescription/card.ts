@@ -34,6 +34,8 @@ export const Work = z.object({
   /** Null where the point is drilled by itself. */
   drill: Told.nullable(),
   ...Terms.pick({ sets: true, reps: true, sides: true, first: true, rung: true }).shape,
+  /** Where its reps start and stop, as a coach counts; null where they begin at the first, and go on to their end. */
+  between: z.object({ start: z.int().positive().nullable(), end: z.int().positive().nullable() }),
   /** What the reps since say, in order. */
   held: z.array(z.boolean()),
 });
@@ -86,6 +88,7 @@ export function workOf(
     sides: terms.sides,
     first: terms.first,
     rung: terms.rung,
+    between: betweenOf(edition.breakdown, terms),
     held: [...held],
   };
 }
@@ -110,12 +113,34 @@ export function cardOf(
   };
 }
 
-/** “2 × 10 reps each side, the right first, at rung 2 (moving partner)” */
-export const doseWords = ({
-  sets,
-  reps,
-  sides,
-  first,
-  rung,
-}: Pick<Terms, 'sets' | 'reps' | 'sides' | 'first' | 'rung'>): string =>
-  `${sets} × ${many(reps, 'rep')} ${sides === 'both' ? `each side, the ${first} first` : `on the ${sides} side`}, at rung ${rung} (${rungNames[rung]})`;
+/** The checkpoints between which reps are done, as a coach counts them; null where they begin at the first and go on to their end. */
+export interface Between {
+  start: number | null;
+  end: number | null;
+}
+
+/** Where the reps of what is agreed to start and stop. */
+export function betweenOf(
+  breakdown: Pick<Breakdown, 'checkpoints'>,
+  { startAt, endAt }: Pick<Terms, 'startAt' | 'endAt'>,
+): Between {
+  const numberOf = (id: Id | null) => breakdown.checkpoints.findIndex((one) => one.id === id) + 1 || null;
+  return { start: numberOf(startAt), end: numberOf(endAt) };
+}
+
+/** “2 × 10 reps each side, the right first, at rung 2 (moving partner), from 3 to 5” */
+export function doseWords(
+  { sets, reps, sides, first, rung }: Pick<Terms, 'sets' | 'reps' | 'sides' | 'first' | 'rung'>,
+  { start, end }: Between,
+): string {
+  const on = sides === 'both' ? `each side, the ${first} first` : `on the ${sides} side`;
+  const between =
+    end === null
+      ? start === null
+        ? ''
+        : `, started at ${start}`
+      : start === end
+        ? `, ${end} alone`
+        : `, from ${start ?? 1} to ${end}, no further`;
+  return `${sets} × ${many(reps, 'rep')} ${on}, at rung ${rung} (${rungNames[rung]})${between}`;
+}

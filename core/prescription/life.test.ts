@@ -71,7 +71,43 @@ describe('the life of a prescription', () => {
     expect(current).toBeNull();
     expect(all[0]).toMatchObject({ state: 'signed off' });
     expect(all[0]!.events.map(({ is }) => is)).toEqual(['accepted', 'in work', 'signed off']);
-    expect(signedOff.get('c3')).toBe(2);
+    expect(signedOff.get('c3')).toEqual({ right: 2 });
+  });
+
+  test('signs off the sides one by one: one of which the test saw next to nothing is still to come', () => {
+    const accepted = accept(on(2));
+    const right = times(7, { at: on(3) });
+    const one = lives([accepted], right, on(3, 20));
+    expect(one.all[0]).toMatchObject({ state: 'signed off', signed: ['right'] });
+    expect(one.all[0]!.events.at(-1)).toMatchObject({
+      is: 'signed off',
+      words: 'held 7 of 7, the right side',
+    });
+    const [four, three] = [times(4, { at: on(3) }), times(3, { at: on(3, 19), side: 'left' })];
+    expect(lives([accepted], [...four, ...three]).signedOff.get('c3')).toEqual({ right: 2, left: 2 });
+
+    // Then the other one alone is asked for, and signed off by its own reps only; the first rests meanwhile.
+    const reading = plainReading(questionOf(breakdown, before)).students[0]!;
+    const next = prescribe(breakdown, reading, { mainSide: 'right', signedOff: one.signedOff });
+    if (next.kind !== 'correct') throw new Error('the left is still to come');
+    expect(next.dose).toMatchObject({ sides: 'left', first: 'left' });
+    expect(next.reason.rules).toContain('one side is signed off');
+    const then = accept(on(4), 'coach', { ...termsOf(breakdown, next), rung: 2 });
+    const more = [...right, ...times(7, { at: on(5) }), ...times(6, { at: on(5), side: 'left' })];
+    expect(lives([accepted, then], more, on(6)).current).toMatchObject({ state: 'in work', signed: [] });
+    const both = lives([accepted, then], [...more, ...times(1, { at: on(5, 19), side: 'left' })], on(6));
+    expect(both.signedOff.get('c3')).toEqual({ right: 2, left: 2 });
+  });
+
+  test('a side that is signed off lapses by its own reps and not by those of the other', () => {
+    const accepted = accept(on(2));
+    const owned = times(7, { at: on(3) });
+    const due = new Date(
+      Date.parse(lives([accepted], owned, on(3, 20)).all[0]!.due!) + 3_600_000,
+    ).toISOString();
+    const look = (side: 'right' | 'left') =>
+      lives([accepted], [...owned, ...times(4, { at: due, stop: 'c3', side })], due).all[0]!.state;
+    expect([look('left'), look('right')]).toEqual(['recheck due', 'lapsed']);
   });
 
   test('steps back after three lost, and begins anew at another rung, but not for another cue', () => {

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { type Breakdown, Id, placeOf } from '../breakdown';
+import { type Breakdown, Id, placeOf, Side } from '../breakdown';
 import type { Rung } from '../rep';
 import { byTime, FactId, Instant, later, observingRoot, type Rep } from '../rep';
-import { type Look, recheckOf } from './recheck';
+import { type Look, rechecked, recheckOf } from './recheck';
 import { signOff, type SignOff } from './signoff';
 import { type Step, Stood, Terms } from './step';
 
@@ -41,6 +41,8 @@ export const Life = z.object({
   state: LifeState,
   /** What the reps since said of the checkpoint at its rung or above, in order: what the sign-off test looks at. */
   held: z.array(z.boolean()),
+  /** The sides that it has signed off: none before, and one alone where the test has seen next to nothing of the other. */
+  signed: z.array(Side),
   /** When it is to be looked at again; null before it is signed off. */
   due: Instant.nullable(),
   events: z.array(LifeEvent),
@@ -55,9 +57,13 @@ export interface Lives {
   current: Life | null;
   /** Checkpoints that a coach would not have corrected, and until when. */
   declined: ReadonlyMap<Id, { until: string; reason: string; by: Id }>;
-  /** What is signed off and has not lapsed, up to which rung. */
-  signedOff: ReadonlyMap<Id, Rung>;
+  /** What is signed off and has not lapsed, on which side, up to which rung. */
+  signedOff: ReadonlyMap<Id, SignedSides>;
 }
+
+/** The rung up to which a checkpoint is signed off on each side; none where it is not. */
+export type SignedSides = Partial<Record<Side, Rung>>;
+const entries = (sides: SignedSides) => Object.entries(sides) as [Side, Rung][];
 
 /** Is it worked on: to be drilled at the next class? */
 export const isOpen = ({ state }: Pick<Life, 'state'>): boolean =>
@@ -100,6 +106,13 @@ function looksOf(said: readonly { rep: Rep; held: boolean }[]): Look[] {
   return [...days.values()];
 }
 
+/** The sides that a test which signed off has seen: three reps of one at least, as a recheck asks for. */
+function sidesOf(said: readonly { rep: Rep }[]): Side[] {
+  return Side.options.filter(
+    (side) => said.filter(({ rep }) => rep.side === side).length >= rechecked.fewestReps,
+  );
+}
+
 const percentOf = ({ held, seen }: Pick<Look, 'held' | 'seen'>): string => `held ${held} of ${seen}`;
 
 /** What became of one prescription, from its terms and the reps since. */
@@ -137,6 +150,7 @@ function lifeOf(
     stood: accepted.does.stood,
     state: said.length === 0 ? 'accepted' : 'in work',
     held,
+    signed: [],
     due: null,
     events,
   };
@@ -150,8 +164,13 @@ function lifeOf(
     told(rep, 'stepped back', counts);
     return { ...life, state: 'stepped back' };
   }
-  told(rep, 'signed off', counts);
-  const after = looksOf(said.slice(test.seen).filter((one) => one.rep.at.slice(0, 10) > rep.at.slice(0, 10)));
+  const signed = sidesOf(said.slice(0, test.seen));
+  told(rep, 'signed off', signed.length === 1 ? `${counts}, the ${signed[0]} side` : counts);
+  const after = looksOf(
+    said
+      .slice(test.seen)
+      .filter((one) => one.rep.at.slice(0, 10) > rep.at.slice(0, 10) && signed.includes(one.rep.side)),
+  );
   const { due, looks, lapsed } = recheckOf(rep.at, after);
   for (const look of looks)
     events.push({
@@ -162,6 +181,7 @@ function lifeOf(
     });
   return {
     ...life,
+    signed,
     due: lapsed ? null : due,
     state: lapsed ? 'lapsed' : due <= now ? 'recheck due' : looks.length > 0 ? 'kept' : 'signed off',
   };
@@ -227,11 +247,17 @@ export function livesOf(
         : life,
     );
   }
-  const signedOff = new Map<Id, Rung>();
-  for (const { state, terms } of all) {
-    if (state === 'signed off' || state === 'kept' || state === 'recheck due')
-      signedOff.set(terms.checkpoint, Math.max(terms.rung, signedOff.get(terms.checkpoint) ?? 0) as Rung);
-    else if (state === 'lapsed') signedOff.delete(terms.checkpoint);
+  const signedOff = new Map<Id, SignedSides>();
+  for (const { state, terms, signed } of all) {
+    const { checkpoint, rung } = terms;
+    const owned = state === 'signed off' || state === 'kept' || state === 'recheck due';
+    if (!owned && state !== 'lapsed') continue;
+    const sides = new Map(entries(signedOff.get(checkpoint) ?? {}));
+    for (const side of signed)
+      if (owned) sides.set(side, Math.max(rung, sides.get(side) ?? 0) as Rung);
+      else sides.delete(side);
+    if (sides.size > 0) signedOff.set(checkpoint, Object.fromEntries(sides));
+    else signedOff.delete(checkpoint);
   }
   return { all, current: all.findLast(isOpen) ?? null, declined, signedOff };
 }

@@ -1,10 +1,12 @@
-import { type Breakdown, type Id, type Side } from '../breakdown';
-import { activityAt, permit } from '../care';
+import type { Breakdown, Id, Side, Variant } from '../breakdown';
+import { activityAt, type Caps, type Loading, permit } from '../care';
 import { type Drill, drillsFor } from '../drills';
 import type { Student } from '../people';
 import type { CheckpointReading, Reading } from '../reading';
 import { type Rung, rungs } from '../rep';
+import type { SignedSides } from './life';
 import type { Candidate } from './prescription';
+import { type Body, type Pairing, variantsFor } from '../ways';
 import { signOffTest } from './signoff';
 import { bestHold, drilledHold, fallOf, type Falls, risesAt, taught } from './value';
 
@@ -25,18 +27,24 @@ export interface Known {
   falls?: Falls;
   /** Checkpoints that a coach would not have corrected at present. */
   declined?: ReadonlySet<Id>;
-  /** Checkpoints that are signed off and have not lapsed, each up to a rung. */
-  signedOff?: ReadonlyMap<Id, Rung>;
+  /** Checkpoints that are signed off and have not lapsed, by side, each up to a rung. */
+  signedOff?: ReadonlyMap<Id, SignedSides>;
+  /** The body, and what is worn: it may call for a way of its own. Where it is not said, for none. */
+  pairing?: Pairing;
+  /** What the technique loads, and how often a class may take one person to it; where it is not said, as often as one likes. */
+  load?: { technique: Loading; caps: Caps };
 }
 
 /** What a decision has to know of somebody on the roster. */
 export const knownOf = (
-  student: Pick<Student, 'mainSide'> & Parameters<typeof permit>[0],
-  technique: Parameters<typeof permit>[2],
+  student: Pick<Student, 'mainSide'> & Body & Parameters<typeof permit>[0],
+  technique: Parameters<typeof permit>[2] & Loading & Pick<Pairing, 'attire'>,
   circumstances: Parameters<typeof permit>[4],
 ): Known => ({
   mainSide: student.mainSide,
   may: (rung) => permit(student, null, technique, activityAt(rung), circumstances).verdict !== 'not allowed',
+  load: { technique, caps: circumstances.rules.caps },
+  pairing: { student, partner: null, attire: technique.attire, chosen: new Set() },
 });
 
 /** A checkpoint with the best that can be done about it. */
@@ -47,9 +55,6 @@ export interface Option extends Candidate {
 /** Has the student failed there, or later because of there; and is it above what it would be if it were fixed? */
 const isCandidate = ({ atRoot: { failed, open, hazard, target } }: CheckpointReading): boolean =>
   failed + open > 0 && hazard.value > target;
-
-/** Drills that end where the point is made: nothing after it is done. */
-export const endsThere: ReadonlySet<Drill['kind']> = new Set(['isolation', 'timed hold']);
 
 type Seen = Pick<CheckpointReading, 'atRoot' | 'failed'>;
 
@@ -91,14 +96,24 @@ export const fixedAt = ({ checkpoints }: Reading, root: Id) =>
     )
     .sort((a, b) => b.lost - a.lost);
 
+/** The ways of a checkpoint that somebody's own body calls for, whoever the partner is. */
+export const bodyWaysAt = (breakdown: Breakdown, checkpoint: Id, pairing: Pairing | undefined): Variant[] =>
+  pairing === undefined
+    ? []
+    : variantsFor(breakdown, pairing).flatMap((way) =>
+        way.checkpoint === checkpoint && way.variant.when.on === 'body' ? [way.variant] : [],
+      );
+
 /** What is wanted of a drill at a root: where the partner ends it mostly, its answer, if there is one to be drilled. */
-function wantedAt({ defences }: Breakdown, reading: Reading, root: Id) {
+function wantedAt(breakdown: Breakdown, reading: Reading, root: Id, pairing: Pairing | undefined) {
+  const { defences } = breakdown;
   const fixed = fixedAt(reading, root);
   const blocked = defences.find(({ id }) => fixed[0]?.kind === 'defence' && id === fixed[0].cause);
   return {
     checkpoint: root,
     mistake: fixed.find(({ kind }) => kind === 'mistake')?.cause ?? null,
     defence: blocked && blocked.answers.length > 0 ? blocked.id : null,
+    ways: bodyWaysAt(breakdown, root, pairing).map(({ id }) => id),
   };
 }
 
@@ -114,12 +129,13 @@ export function optionAt(
   breakdown: Breakdown,
   reading: Reading,
   at: CheckpointReading,
-  { may = () => true, drills = [], falls, declined, signedOff }: Known,
+  { may = () => true, drills = [], falls, declined, signedOff, pairing }: Known,
 ): Option {
-  const wanted = wantedAt(breakdown, reading, at.checkpoint);
+  const wanted = wantedAt(breakdown, reading, at.checkpoint, pairing);
   // What is signed off, and holds as what is owned should, is drilled no more at that rung but at a higher one. Above the
   // highest there is none: there it comes back where it still brings most.
-  const signed = signedOff?.get(at.checkpoint);
+  const { right, left } = signedOff?.get(at.checkpoint) ?? {};
+  const signed = right !== undefined && left !== undefined ? (Math.min(right, left) as Rung) : undefined;
   const owned = signed !== undefined && signed < highestDosed && drilledHold(at, signed) >= signOffTest.owned;
   const settled = owned ? signed : -1;
   const above = (rung: Rung) => may(rung) && rung > settled;

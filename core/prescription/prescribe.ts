@@ -1,8 +1,17 @@
-import { type Breakdown, fundamentalsOf, otherSide } from '../breakdown';
+import { type Breakdown, fundamentalsOf } from '../breakdown';
 import { type Beta, betaQuantile, type Estimate, tails } from '../math';
-import { type CheckpointReading, fewestReps, type Reading, sideGapAbove } from '../reading';
+import { type CheckpointReading, fewestReps, type Reading } from '../reading';
 import type { Rung } from '../rep';
-import { endsThere, fixedAt, highestDosed, type Known, learningRung, type Option, optionAt } from './options';
+import { doseOf } from './dose';
+import {
+  bodyWaysAt,
+  fixedAt,
+  highestDosed,
+  type Known,
+  learningRung,
+  type Option,
+  optionAt,
+} from './options';
 import type { Candidate, Prescription, Reason, RuleFired } from './prescription';
 import { signOff } from './signoff';
 import { drilledHold, taught } from './value';
@@ -16,9 +25,6 @@ export const clearPromise = 0.5;
 export const clearlyAbove = 0.9;
 /** Under this gain of the finish rate nothing is worth a correction. */
 const leastGain = 0.02;
-/** Common practice: ten each side, then swap. */
-const usualReps = 10;
-const usualSets = 2;
 /** How many of those that lost are told in a reason. */
 const mostTold = 5;
 /** More reps than this are not asked for at once. */
@@ -53,7 +59,7 @@ export function prescribe(breakdown: Breakdown, reading: Reading, known: Known):
     if (chosen.at.rootGain.value < leastGain && !unknown) return none;
     const insteadOf = fundamental && fundamental !== best ? best : null;
     const rest = options.filter((one) => one !== chosen);
-    return correction(reading, chosen, insteadOf, rest, known);
+    return correction(breakdown, reading, chosen, insteadOf, rest, known);
   }
   if (!unknown && open.every(({ at }) => at.rootGain.value < leastGain)) return none;
   // A rep tells most where a choice is promising and its gain uncertain.
@@ -81,20 +87,20 @@ const isAbove = ({ atRoot: { above, reached } }: CheckpointReading): boolean =>
 const isClear = (at: CheckpointReading): boolean => at.promise >= clearPromise && isAbove(at);
 
 function correction(
+  breakdown: Breakdown,
   reading: Reading,
   chosen: Option,
   insteadOf: Option | null,
   rest: readonly Option[],
-  { mainSide, may = () => true, drills = [] }: Known,
+  known: Known,
 ): Prescription {
+  const { may = () => true } = known;
   const { at, rung } = chosen;
   // With the shares that the choice was made by, so that the words cannot say another thing than the numbers.
   const fixed = fixedAt(reading, at.checkpoint);
   const main = fixed[0];
   const { atRoot } = at;
-  const worse = at.sideGap !== null && at.sideGap > sideGapAbove;
-  const startAt = startOf(reading, at);
-  const drill = drills.find(({ id }) => id === chosen.drill) ?? null;
+  const dosed = doseOf(breakdown, reading, chosen, known);
   const tried = atRoot.byRung.findLast(({ reached }) => reached > 0)?.rung ?? 0;
   const wouldBe = (other: Rung) => taught(drilledHold(at, other)) > taught(chosen.hold);
   const rules: RuleFired[] = [
@@ -104,9 +110,7 @@ function correction(
       : []),
     ...(rung < highestDosed && !may((rung + 1) as Rung) ? ['the house allows no higher rung' as const] : []),
     ...(rung === highestDosed && wouldBe(4) ? ['never free sparring' as const] : []),
-    ...(worse ? ['the worse side first' as const] : []),
-    ...(startAt ? ['starts here because few get this far' as const] : []),
-    ...(drill && endsThere.has(drill.kind) ? ['stops here because the drill does' as const] : []),
+    ...dosed.rules,
   ];
   const told = ({ at: _, ...one }: Option, lostBy: Candidate['lostBy']): Candidate => ({ ...one, lostBy });
   const reason: Reason = {
@@ -144,16 +148,9 @@ function correction(
     symptom: main && main.checkpoint !== at.checkpoint ? main.checkpoint : null,
     mistake: fixed.find(({ kind }) => kind === 'mistake')?.cause ?? null,
     defence: main?.kind === 'defence' ? main.cause : null,
+    way: bodyWaysAt(breakdown, at.checkpoint, known.pairing)[0]?.id ?? null,
     toldBy: fixed.some(({ stops }) => stops > 0) ? 'own tags' : 'others',
-    dose: {
-      reps: usualReps,
-      sets: usualSets,
-      rung,
-      sides: 'both',
-      first: worse ? otherSide(mainSide) : mainSide,
-      startAt,
-      endAt: drill && endsThere.has(drill.kind) ? at.checkpoint : null,
-    },
+    dose: dosed.dose,
     drill: chosen.drill,
     reason,
     heldInARow: signOff([]).heldInARowToSettle,

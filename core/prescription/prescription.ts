@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { Id, Side } from '../breakdown';
 import { Estimate } from '../math';
 import { Rung } from '../rep';
+import { Terms } from './step';
 
 /** A checkpoint that could have been prescribed, what a dose there would bring, and why it is not what was chosen. */
 export const Candidate = z.object({
@@ -30,8 +31,11 @@ export const RuleFired = z.enum([
   'the house allows no higher rung',
   'never free sparring',
   'the worse side first',
+  'one side is signed off',
   'starts here because few get this far',
   'stops here because the drill does',
+  'stops before it loads',
+  'fewer because it loads',
 ]);
 export type RuleFired = z.infer<typeof RuleFired>;
 
@@ -64,14 +68,17 @@ export const Correction = z.object({
   mistake: Id.nullable(),
   /** The defence that ends most of the stops there, if it ends more than any mistake. */
   defence: Id.nullable(),
+  /** The way of it that the student's body calls for; null where it calls for none. */
+  way: Id.nullable(),
   /** Who has said so: tags of this student’s own reps, or, where there are none, the squad’s and the breakdown’s shares. */
   toldBy: z.enum(['own tags', 'others']),
   dose: z.object({
     reps: z.int().positive(),
     sets: z.int().positive(),
     rung: Rung,
-    sides: z.literal('both'),
-    /** The side to begin with: the worse one where it surely is, else the main one. */
+    /** Both, unless one is signed off at this rung. */
+    sides: Terms.shape.sides,
+    /** The side to begin with: the one that is drilled alone, the worse one where it surely is, else the main one. */
     first: Side,
     startAt: Id.nullable(),
     /** The last checkpoint that is done; null where the reps go on. */

@@ -11,8 +11,13 @@ const rulesInWords: Readonly<Record<RuleFired, string>> = {
   'the house allows no higher rung': 'The house’s rules allow this student no higher rung.',
   'never free sparring': 'Free sparring is never asked for: nobody can start it at a point, nor count it.',
   'the worse side first': 'The worse side comes first.',
+  'one side is signed off': 'The other side is signed off at this rung: it rests.',
   'starts here because few get this far': 'Fewer than half of the reps get this far, so they start here.',
   'stops here because the drill does': 'The drill ends where the point is made.',
+  'stops before it loads':
+    'So many reps would take a partner to the finish more often than the house’s caps allow in a class: they stop before.',
+  'fewer because it loads':
+    'It can only be drilled under load: no more reps than the house’s caps allow in a class.',
 };
 
 /** A tenth of a percent is told: what a dose brings is often less than one. */

@@ -1,8 +1,21 @@
 import { type Breakdown, type Id, placeOf, readFor, type Side } from '../breakdown';
 import { fewestReps } from '../reading';
 import { many, percent, range } from '../words';
-import { doseWords } from './card';
-import type { Prescription } from './prescription';
+import { betweenOf, doseWords } from './card';
+import type { Correction, Prescription } from './prescription';
+
+/** The way that a body calls for, in a sentence; empty where it calls for none. */
+export function wayWords(
+  breakdown: Breakdown,
+  { checkpoint, way }: Pick<Correction, 'checkpoint' | 'way'>,
+  lead: Side,
+): string {
+  const at = breakdown.checkpoints[placeOf(breakdown, checkpoint)];
+  const found = at?.variants.find(({ id }) => id === way);
+  return found
+    ? `This body calls for “${readFor(found.name, lead)}”${found.criterion ? `: ${readFor(found.criterion, lead)}` : ''} `
+    : '';
+}
 
 /** The prescription as a coach would say it: what, why, and how much, each with its numbers. */
 export interface PrescriptionWords {
@@ -84,6 +97,7 @@ export function prescriptionWords(
           (later > 0 ? '' : untold) +
           instead,
         how:
+          wayWords(breakdown, prescription, lead) +
           (cue ? `Cue: ${readFor(cue, lead)} ` : '') +
           (blocked
             ? `Most often the partner ends it: ${readFor(blocked.title, lead)}. ` +
@@ -91,8 +105,8 @@ export function prescriptionWords(
                 ? `Answer: ${readFor(answer, lead)} `
                 : 'No answer is recorded yet: add one in the Library. ')
             : '') +
-          doseWords({ ...dose, sides: 'both' }) +
-          `${dose.startAt ? ', started at this checkpoint' : ''}; stop when it has held ${prescription.heldInARow} times in a row.`,
+          doseWords(dose, betweenOf(breakdown, dose)) +
+          `; stop when it has held ${prescription.heldInARow} times in a row.`,
       };
     }
   }

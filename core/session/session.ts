@@ -25,6 +25,7 @@ export const WorksOn = z.object({
     .nullable()
     .optional(),
   startAt: Id.nullable().optional(),
+  endAt: Id.nullable().optional(),
   held: z.array(z.boolean()).max(60).optional(),
   /** Reps count that came after it; where it is not said, all of the session. */
   since: Instant.optional(),

@@ -10,6 +10,7 @@ import {
 } from '../reading';
 import type { Life, Terms } from '../prescription';
 import { Rep, type Rep as RepType } from '../rep';
+import { Session, type Session as SessionType } from '../session';
 
 /** Small made-up breakdowns and reps for the tests of every package; nothing in the program imports this. */
 
@@ -122,6 +123,25 @@ export const factId = (n: number): string => `00000000-0000-7000-8000-${n.toStri
 
 let made = 0;
 
+/** A valid session on the test lock, of ada and ben; fields that matter to a test are given. */
+export const aSession = (fields: Partial<SessionType> = {}): SessionType =>
+  Session.parse({
+    id: factId(++made),
+    technique: 'test-lock',
+    edition: 1,
+    startedAt: '2026-03-05T18:00:00.000Z',
+    endedAt: null,
+    pairs: [['ada', 'ben']],
+    rung: 2,
+    from: null,
+    to: null,
+    repsPerSide: 10,
+    roundSeconds: 300,
+    rounds: 3,
+    prescribed: [],
+    ...fields,
+  });
+
 /** A valid rep of ada's on the test lock; fields that matter to a test are given. */
 export const aRep = (
   fields: Partial<RepType> & { stop?: Id; failed?: Id[]; heldTo?: Id | null } = {},
@@ -176,6 +196,7 @@ export const aLife = (n: number, of: Partial<Life> = {}): Life => ({
   stood: null,
   state: 'in work',
   held: [],
+  signed: [],
   due: null,
   events: [],
   ...of,

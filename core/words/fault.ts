@@ -14,6 +14,13 @@ const things: Readonly<Record<string, readonly [string, string]>> = {
   array: ['item', 'items'],
   set: ['item', 'items'],
 };
+const formats: Readonly<Record<string, string>> = {
+  email: 'that is not an email address',
+  url: 'that is not an address',
+  uuid: 'that is not a UUID',
+  date: 'that is not a day, such as 2026-11-26',
+  datetime: 'that is not a date and time, such as 2026-11-26T18:30:00Z',
+};
 const quoted = (value: unknown): string => (typeof value === 'string' ? `"${value}"` : String(value));
 
 /** How much at least or at most, counted in letters or items where it is a size. */
@@ -40,11 +47,7 @@ export function faultWords(issue: core.$ZodRawIssue): string {
     case 'unrecognized_keys':
       return `nobody knows ${issue.keys.map(quoted).join(', ')} here: take it out`;
     case 'invalid_format':
-      return issue.format === 'regex'
-        ? 'it is not written as it should be'
-        : issue.format === 'email'
-          ? 'that is not an email address'
-          : `it is not written as ${issue.format} should be`;
+      return formats[issue.format] ?? 'it is not written as it should be';
     case 'invalid_union':
       return 'it is none of the things that it may be';
     default:

@@ -1,6 +1,7 @@
 import type { Id } from '@ulkret/core/breakdown';
+import type { Role } from '@ulkret/contract';
 import type { Units } from '@ulkret/core/people';
-import { and, eq, gt, lt, sql } from 'drizzle-orm';
+import { and, eq, gt, isNull, lt, or, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { academies, coaches, signIns } from '../db/schema';
 
@@ -12,7 +13,9 @@ export interface SignedInCoach {
   zone: string;
   id: Id;
   name: string;
-  role: 'head' | 'assistant';
+  role: Role;
+  /** Whose card a student sees. */
+  studentId: Id | null;
 }
 
 const row = {
@@ -23,6 +26,7 @@ const row = {
   id: coaches.id,
   name: coaches.name,
   role: coaches.role,
+  studentId: coaches.studentId,
 };
 
 /** The coach with an email, and the hash to check a password against. The one question that names no academy. */
@@ -31,7 +35,7 @@ export async function coachByEmail(db: Db, email: string) {
     .select({ ...row, passwordHash: coaches.passwordHash })
     .from(coaches)
     .innerJoin(academies, eq(academies.academyId, coaches.academyId))
-    .where(eq(sql`lower(${coaches.email})`, email.toLowerCase()));
+    .where(and(eq(sql`lower(${coaches.email})`, email.toLowerCase()), isNull(coaches.closedAt)));
   return found ?? null;
 }
 
@@ -54,11 +58,18 @@ export async function openSignIn(
   academyId: Id,
   coachId: Id,
   secretHash: string,
-  expiresAt: string,
+  { expiresAt, device }: { expiresAt: string; device: string },
 ): Promise<void> {
-  await db.delete(signIns).where(and(eq(signIns.academyId, academyId), lt(signIns.expiresAt, sql`now()`)));
-  await db.insert(signIns).values({ academyId, coachId, secretHash, expiresAt });
+  await db
+    .delete(signIns)
+    .where(and(eq(signIns.academyId, academyId), or(lt(signIns.expiresAt, sql`now()`), idle)));
+  await db.insert(signIns).values({ academyId, coachId, secretHash, expiresAt, device });
 }
+
+/** A device that nobody has used for so long is signed out. */
+const idle = sql`${signIns.seenAt} < now() - interval '14 days'`;
+/** That somebody was here is written down once in a while, and not at every tap. */
+const seenLately = sql`${signIns.seenAt} > now() - interval '10 minutes'`;
 
 export async function coachOfSignIn(
   db: Db,
@@ -66,7 +77,7 @@ export async function coachOfSignIn(
   secretHash: string,
 ): Promise<SignedInCoach | null> {
   const [found] = await db
-    .select(row)
+    .select({ ...row, seenLately: sql<boolean>`${seenLately}` })
     .from(signIns)
     .innerJoin(coaches, and(eq(coaches.academyId, signIns.academyId), eq(coaches.id, signIns.coachId)))
     .innerJoin(academies, eq(academies.academyId, signIns.academyId))
@@ -75,9 +86,18 @@ export async function coachOfSignIn(
         eq(signIns.academyId, academyId),
         eq(signIns.secretHash, secretHash),
         gt(signIns.expiresAt, sql`now()`),
+        sql`not ${idle}`,
+        isNull(coaches.closedAt),
       ),
     );
-  return found ?? null;
+  if (!found) return null;
+  const { seenLately: seen, ...coach } = found;
+  if (!seen)
+    await db
+      .update(signIns)
+      .set({ seenAt: sql`now()` })
+      .where(and(eq(signIns.academyId, academyId), eq(signIns.secretHash, secretHash)));
+  return coach;
 }
 
 export async function closeSignIn(db: Db, academyId: Id, secretHash: string): Promise<void> {
@@ -90,4 +110,20 @@ export async function saveAcademy(
   set: { units?: Units | undefined; zone?: string | undefined },
 ): Promise<void> {
   await db.update(academies).set(set).where(eq(academies.academyId, academyId));
+}
+
+/** The hash of a coach's password. */
+export async function passwordHashOf(db: Db, academyId: Id, id: Id): Promise<string | null> {
+  const [found] = await db
+    .select({ hash: coaches.passwordHash })
+    .from(coaches)
+    .where(and(eq(coaches.academyId, academyId), eq(coaches.id, id)));
+  return found?.hash ?? null;
+}
+
+export async function savePassword(db: Db, academyId: Id, id: Id, passwordHash: string): Promise<void> {
+  await db
+    .update(coaches)
+    .set({ passwordHash })
+    .where(and(eq(coaches.academyId, academyId), eq(coaches.id, id)));
 }

@@ -1,6 +1,7 @@
 import type { Request, RequestHandler } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
-import { Refused } from '../http';
+import { Refused } from '../refused';
+import { hereHash } from './sign-in';
 
 const minute = 60_000;
 
@@ -39,10 +40,26 @@ export const signInLimits = (): RequestHandler[] => [
   limit(15 * minute, 15, accountOf, 'a quarter of an hour'),
 ];
 
+/** How often a wrong old password may be tried on one device. */
+export const passwordLimits = (): RequestHandler[] => [
+  limit(15 * minute, 10, hereHash, 'a quarter of an hour', {
+    wrong: 422,
+    words: 'Too many wrong passwords.',
+  }),
+];
+
+/** How often a wrong code of the first coach may be tried, by everybody together: there is only one to be found. */
+export const codeLimits = (): RequestHandler[] => [
+  limit(15 * minute, 20, () => 'first', 'a quarter of an hour', {
+    wrong: 403,
+    words: 'Too many wrong codes.',
+  }),
+];
+
 /** How often a link that opens no card may be tried from one address. */
 export const cardLimits = (): RequestHandler[] => [
   limit(5 * minute, 100, addressOf, 'five minutes', {
     wrong: 404,
-    words: 'Too many links that open no card.',
+    words: 'Too many links that open nothing.',
   }),
 ];

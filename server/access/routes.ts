@@ -2,21 +2,41 @@ import { randomUUID } from 'node:crypto';
 import { endpoints, type SignedIn } from '@ulkret/contract';
 import type { Request, Router } from 'express';
 import { hashPassword, passwordFits } from './secrets';
-import { coachOf, signIn, signOut } from './sign-in';
+import { coachOf, hereHash, signIn, signOut } from './sign-in';
 import { addFirstAcademy } from '../keeping/academies';
-import { anyCoach, anyDemo, coachByEmail, saveAcademy, type SignedInCoach } from './coaches';
+import {
+  anyCoach,
+  anyDemo,
+  coachByEmail,
+  passwordHashOf,
+  saveAcademy,
+  savePassword,
+  type SignedInCoach,
+} from './coaches';
+import { devicesOf, signOutDevice } from './devices';
+import { accessOf, changeAccess, comeIn, invite, invitationsOf, invitedBy, withdraw } from './invitations';
+import { checkStrength } from './password';
+import { person } from '../people/roster';
 import type { Db } from '../db/connect';
-import { answer, Refused } from '../http';
+import { answer } from '../http';
+import { notFound, Refused } from '../refused';
 import type { Settings } from '../settings';
 
-export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Settings): void {
+/** Does this machine ask itself? Nobody else can come from such an address. */
+const isHere = ({ ip = '' }: Request): boolean => /^(127\.|::1$|::ffff:127\.)/.test(ip);
+
+export function accessRoutes(router: Router, db: Db, { demoSignIn, firstCode, starter }: Settings): void {
   const signedIn = async (coach: SignedInCoach | null): Promise<SignedIn> => ({
     coach: coach && { id: coach.id, name: coach.name, role: coach.role },
     academy: coach && { id: coach.academyId, name: coach.academy, units: coach.units, zone: coach.zone },
     firstCoachWanted: !coach && !(await anyCoach(db)),
+    codeWanted: false,
     demoSignIn: !coach && demoSignIn && (await anyDemo(db)) ? demoSignIn : null,
   });
-  const current = async (request: Request) => signedIn(await coachOf(db, request));
+  const current = async (request: Request): Promise<SignedIn> => {
+    const told = await signedIn(await coachOf(db, request));
+    return { ...told, codeWanted: told.firstCoachWanted && firstCode !== null && !isHere(request) };
+  };
 
   answer(router, db, endpoints.session, (_, { request }) => current(request));
 
@@ -39,7 +59,98 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Se
     return signedIn(null);
   });
 
+  answer(router, db, endpoints.changePassword, async ({ body }, { coach, request, response }) => {
+    const { academyId, id } = coach;
+    if (!(await passwordFits(body.old, await passwordHashOf(db, academyId, id))))
+      throw new Refused(422, 'The old password is wrong.', 'Check it and try again; nothing was changed.');
+    await checkStrength(body.password, [coach.name, coach.academy]);
+    await savePassword(db, academyId, id, await hashPassword(body.password));
+    await signOutDevice(db, academyId, id, hereHash(request));
+    await signIn(db, request, response, coach);
+    return signedIn(coach);
+  });
+
+  const devices = async ({ academyId, id }: SignedInCoach, request: Request) => ({
+    devices: await devicesOf(db, academyId, id, hereHash(request)),
+  });
+  answer(router, db, endpoints.devices, (_, { coach, request }) => devices(coach, request));
+  answer(router, db, endpoints.signOutDevice, async ({ params }, { coach, request }) => {
+    await signOutDevice(db, coach.academyId, coach.id, hereHash(request), params.id);
+    return devices(coach, request);
+  });
+  answer(router, db, endpoints.signOutEverywhere, async (_, { coach, request }) => {
+    await signOutDevice(db, coach.academyId, coach.id, hereHash(request));
+    return devices(coach, request);
+  });
+
+  const now = () => new Date().toISOString();
+  const whoMay = async (academyId: string) => ({
+    people: await accessOf(db, academyId),
+    invitations: await invitationsOf(db, academyId, now()),
+  });
+  answer(router, db, endpoints.access, (_, { coach }) => whoMay(coach.academyId));
+  answer(router, db, endpoints.changeAccess, async ({ params, body }, { coach: { academyId } }) => {
+    const told = await changeAccess(db, academyId, params.id, body, now());
+    if (told === 'nobody') throw notFound(`"${params.id}" among those who may sign in`);
+    if (told === 'last head')
+      throw new Refused(
+        409,
+        'Then nobody would be left to say who may.',
+        'Make somebody else head coach first; nothing was changed.',
+      );
+    return whoMay(academyId);
+  });
+  answer(router, db, endpoints.invite, async ({ body }, { coach: { academyId, id } }) => {
+    const { role, student } = body;
+    if ((role === 'student') !== (student !== null))
+      throw new Refused(
+        400,
+        'An account of a student’s is for one on the roster, and no other account is.',
+        'Say whose card they may see, or choose another role; nothing was changed.',
+      );
+    if (student !== null && !(await person(db, academyId, student)))
+      throw notFound(`student "${student}" on the roster`);
+    return invite(db, academyId, { ...body, by: id, now: now() });
+  });
+  answer(router, db, endpoints.withdrawInvitation, async ({ params }, { coach: { academyId } }) => {
+    await withdraw(db, academyId, params.id);
+    return whoMay(academyId);
+  });
+  const opensNothing = () =>
+    new Refused(404, 'This link lets nobody in any more.', 'Ask your head coach for a new one.');
+  answer(router, db, endpoints.openInvitation, async ({ body }) => {
+    const found = await invitedBy(db, body.secret, now());
+    if (!found) throw opensNothing();
+    const { academy, name, role, expiresAt } = found;
+    return { academy, name, role, expiresAt };
+  });
+  answer(router, db, endpoints.acceptInvitation, async ({ body }, { request, response }) => {
+    const { secret, name, email, password } = body;
+    const found = await invitedBy(db, secret, now());
+    if (!found) throw opensNothing();
+    await checkStrength(password, [name, email, found.academy]);
+    const passwordHash = await hashPassword(password);
+    const made = await comeIn(db, secret, { name, email, passwordHash }, now());
+    if (made === null) throw opensNothing();
+    if (made === 'email')
+      throw new Refused(
+        409,
+        'Somebody signs in with that email already.',
+        'Take another one; the link still works.',
+      );
+    await signIn(db, request, response, made);
+    const coach = await coachByEmail(db, email);
+    return signedIn(coach);
+  });
+
   answer(router, db, endpoints.firstCoach, async ({ body }, { request, response }) => {
+    if (firstCode !== null && !isHere(request) && body.code.trim().toUpperCase() !== firstCode)
+      throw new Refused(
+        403,
+        'That is not the code that the start command has printed.',
+        'Look at the machine that Ulkret runs on, or open Ulkret there; nothing was changed.',
+      );
+    await checkStrength(body.password, [body.name, body.email, body.academy]);
     const academyId = `a-${randomUUID()}`;
     const coach = {
       id: `c-${randomUUID()}`,
@@ -61,6 +172,13 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, starter }: Se
         'Sign in, or ask that coach for access.',
       );
     await signIn(db, request, response, { academyId, id: coach.id });
-    return signedIn({ ...coach, academyId, academy: body.academy, units: 'kg and cm', zone: body.zone });
+    return signedIn({
+      ...coach,
+      academyId,
+      academy: body.academy,
+      units: 'kg and cm',
+      zone: body.zone,
+      studentId: null,
+    });
   });
 }

@@ -18,6 +18,17 @@ const cookieOptions = (request: Request): CookieOptions => ({
 const readCookie = (request: Request) =>
   readSecret(String((request.cookies as Record<string, unknown>)[cookieName] ?? ''));
 
+/** The hash of the secret that a device signs in with; empty where it has none. */
+export const hereHash = (request: Request): string => readCookie(request)?.secretHash ?? '';
+
+/** What a device says it is: enough, with the day it was last seen, to know it again in a list. */
+export function deviceOf(request: Request): string {
+  const said = request.get('user-agent') ?? '';
+  if (said === '') return 'a device';
+  if (/Tablet|Pad\b/.test(said)) return 'a tablet';
+  return /Mobi/.test(said) ? 'a phone' : 'a computer';
+}
+
 /** The coach who asks, or null where nobody is signed in. */
 export async function coachOf(db: Db, request: Request): Promise<SignedInCoach | null> {
   const cookie = readCookie(request);
@@ -30,9 +41,15 @@ export async function signIn(
   response: Response,
   coach: { academyId: Id; id: Id },
 ): Promise<void> {
+  // Whoever was signed in on this device is not any more.
+  const before = readCookie(request);
+  if (before) await closeSignIn(db, before.academyId, before.secretHash);
   const secret = newSecret();
   const expiresAt = new Date(Date.now() + lastsMs).toISOString();
-  await openSignIn(db, coach.academyId, coach.id, hashSecret(secret), expiresAt);
+  await openSignIn(db, coach.academyId, coach.id, hashSecret(secret), {
+    expiresAt,
+    device: deviceOf(request),
+  });
   response.cookie(cookieName, handedOut(coach.academyId, secret), cookieOptions(request));
 }
 

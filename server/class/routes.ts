@@ -4,12 +4,14 @@ import { placeOf } from '@ulkret/core/breakdown';
 import type { Session } from '@ulkret/core/session';
 import { endpoints } from '@ulkret/contract';
 import type { Router } from 'express';
+import { rulesOf } from '../care/rules';
 import type { Db } from '../db/connect';
 import { careNotesFrom, sessionFacts } from '../facts/read';
 import { roster } from '../people/roster';
 import { drillingSession, saveSession, sessionRows } from './sessions';
 import { editionsOf, wholeLibrary } from '../library/techniques';
-import { answer, notFound, Refused } from '../http';
+import { answer } from '../http';
+import { notFound, Refused } from '../refused';
 
 /** How many of the last sessions a device keeps to hand. */
 const kitSessions = 10;
@@ -56,7 +58,7 @@ export function classRoutes(router: Router, db: Db): void {
         'It stays on the device; set it up again.',
       );
     const kept = await saveSession(db, coach.academyId, body);
-    if (!isDeepStrictEqual(kept, body))
+    if (!kept || !isDeepStrictEqual(kept, body))
       throw new Refused(
         400,
         'Another session has this id already.',
@@ -67,14 +69,16 @@ export function classRoutes(router: Router, db: Db): void {
 
   answer(router, db, endpoints.kit, async (_, { coach }) => {
     const { academyId } = coach;
-    const [library, students, rows, notes] = await Promise.all([
+    const [library, students, rows, rules, notes] = await Promise.all([
       wholeLibrary(db, academyId),
       roster(db, academyId),
       sessionRows(db, academyId, kitSessions),
+      rulesOf(db, academyId),
       careNotesFrom(db, academyId, new Date().toISOString().slice(0, 10)),
     ]);
     return {
       students,
+      rules,
       notes,
       techniques: library.map(({ technique, editions }) => ({ technique, breakdown: editions.at(-1)! })),
       sessions: rows.map(({ session }) => session),

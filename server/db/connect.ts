@@ -9,9 +9,28 @@ export type Db = NodePgDatabase<typeof schema>;
 /** A connection is kept through a pause between two rounds: opening one costs more than a batch of reps. */
 const idleTimeoutMillis = 600_000;
 
+/** What takes longer hangs: it is ended, and whoever asked is told to ask again. Locks are held for parts of a second. */
+const limits = {
+  lock_timeout: 8000,
+  statement_timeout: 30_000,
+  idle_in_transaction_session_timeout: 30_000,
+};
+/** Whoever finds all connections taken waits so long and no longer. */
+const connectionTimeoutMillis = 5000;
+
 /** Opens a pool on a PostgreSQL URL. `close` ends it. */
-export function connect(url: string, most = 10): { db: Db; pool: pg.Pool; close: () => Promise<void> } {
-  const pool = new pg.Pool({ connectionString: url, max: most, idleTimeoutMillis });
+export function connect(
+  url: string,
+  most = 10,
+  waitMs = connectionTimeoutMillis,
+): { db: Db; pool: pg.Pool; close: () => Promise<void> } {
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: most,
+    idleTimeoutMillis,
+    connectionTimeoutMillis: waitMs,
+    ...limits,
+  });
   // A connection that breaks while idle is replaced by the pool; the next query tells of a database that is gone.
   pool.on('error', () => undefined);
   // One that breaks while it is used fails its query; without a listener it would end the whole process as well.
@@ -27,6 +46,14 @@ export async function openAll(pool: pg.Pool): Promise<void> {
 
 /** Throws where the database cannot be reached. */
 export const reach = async (db: Db): Promise<void> => void (await db.execute(sql`select 1`));
+
+/** The bytes that the database takes on its disk. */
+export async function sizeOf(db: Db): Promise<number> {
+  const { rows } = await db.execute<{ bytes: string }>(
+    sql`select pg_database_size(current_database())::text as bytes`,
+  );
+  return Number(rows[0]!.bytes);
+}
 
 const migrationLock = 7_165_538;
 

@@ -1,12 +1,12 @@
 import type { Breakdown, Draft, Position, Technique } from '@ulkret/core/breakdown';
-import type { CareNote } from '@ulkret/core/care';
+import type { CareNote, RuleSet } from '@ulkret/core/care';
 import type { Drill } from '@ulkret/core/drills';
 import type { Student, Units } from '@ulkret/core/people';
 import type { Step } from '@ulkret/core/prescription';
 import type { WeekTally } from '@ulkret/core/reading';
 import type { Rep } from '@ulkret/core/rep';
 import type { SessionChange, Session } from '@ulkret/core/session';
-import type { TechniqueSummary } from '@ulkret/contract';
+import { roles, type TechniqueSummary } from '@ulkret/contract';
 import {
   boolean,
   customType,
@@ -28,11 +28,20 @@ import { sql } from 'drizzle-orm';
 // Every key starts with academy_id: it keeps academies apart today and is what the tables are spread by tomorrow.
 
 const academyId = () => text('academy_id').notNull();
-/** An instant to the millisecond; it travels as ISO 8601 in UTC, as the devices write it. */
+/** An instant as PostgreSQL writes those of our time. */
+const written = /^[12]\d{3}-\d\d-\d\d \d\d:\d\d:\d\d(\.\d+)?[+-]\d\d(:?\d\d)?$/;
+
+/**
+ * An instant to the millisecond; it travels as ISO 8601 in UTC, as the devices write it. One of another time (the year 26, or
+ * no end at all) comes as it is written: no reader takes it for an instant, and it breaks no row beside it.
+ */
 export const instant = customType<{ data: string; driverData: string }>({
   dataType: () => 'timestamp(3) with time zone',
-  fromDriver: (text) => new Date(text).toISOString(),
+  fromDriver: (text) => (written.test(text) ? new Date(text).toISOString() : text),
 });
+
+/** Who was signed in where a fact came from; null where it came with a whole academy, or before this was kept. */
+const sentBy = () => text('sent_by');
 
 export const academies = pgTable('academies', {
   academyId: text('academy_id').primaryKey(),
@@ -53,7 +62,11 @@ export const coaches = pgTable(
     name: text('name').notNull(),
     email: text('email').notNull(),
     passwordHash: text('password_hash').notNull(),
-    role: text('role', { enum: ['head', 'assistant'] }).notNull(),
+    role: text('role', { enum: [...roles] }).notNull(),
+    /** Whose card a student may see. */
+    studentId: text('student_id'),
+    /** Since when they may not sign in any more; who they were stays, because facts name them. */
+    closedAt: instant('closed_at'),
   },
   (table) => [
     primaryKey({ columns: [table.academyId, table.id] }),
@@ -70,6 +83,16 @@ export const signIns = pgTable(
     secretHash: text('secret_hash').notNull(),
     coachId: text('coach_id').notNull(),
     expiresAt: instant('expires_at').notNull(),
+    /** What it is called where its owner looks for it. */
+    id: uuid('id').notNull().defaultRandom(),
+    /** What the device says it is. */
+    device: text('device').notNull().default(''),
+    openedAt: instant('opened_at')
+      .notNull()
+      .default(sql`now()`),
+    seenAt: instant('seen_at')
+      .notNull()
+      .default(sql`now()`),
   },
   (table) => [
     primaryKey({ columns: [table.academyId, table.secretHash] }),
@@ -77,6 +100,40 @@ export const signIns = pgTable(
       columns: [table.academyId, table.coachId],
       foreignColumns: [coaches.academyId, coaches.id],
     }),
+  ],
+);
+
+/** The house's rules as they were set, each time anew: the latest counts; none where nobody has changed those that ship. */
+export const houseRules = pgTable(
+  'house_rules',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    revision: integer('revision').notNull(),
+    rules: jsonb('rules').$type<RuleSet>().notNull(),
+    by: text('by').notNull(),
+    at: instant('at').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.academyId, table.revision] })],
+);
+
+/** Links that let somebody in under a role, once. */
+export const invitations = pgTable(
+  'invitations',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    /** SHA-256 of the link's secret: a copy of this table lets nobody in. */
+    secretHash: text('secret_hash').notNull(),
+    role: text('role', { enum: [...roles] }).notNull(),
+    name: text('name').notNull(),
+    studentId: text('student_id'),
+    madeBy: text('made_by').notNull(),
+    madeAt: instant('made_at').notNull(),
+    expiresAt: instant('expires_at').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    uniqueIndex('invitations_secret').on(table.academyId, table.secretHash),
   ],
 );
 
@@ -179,6 +236,7 @@ export const reps = pgTable(
   {
     academyId: academyId().references(() => academies.academyId),
     id: uuid('id').notNull(),
+    sentBy: sentBy(),
     session: uuid('session'),
     at: instant('at').notNull(),
     technique: text('technique').notNull(),
@@ -223,6 +281,7 @@ export const voids = pgTable(
   {
     academyId: academyId().references(() => academies.academyId),
     id: uuid('id').notNull(),
+    sentBy: sentBy(),
     rep: uuid('rep').notNull(),
     at: instant('at').notNull(),
     observer: text('observer').notNull(),
@@ -239,6 +298,7 @@ export const secondLooks = pgTable(
   {
     academyId: academyId().references(() => academies.academyId),
     id: uuid('id').notNull(),
+    sentBy: sentBy(),
     rep: uuid('rep').notNull(),
     stop: text('stop'),
     at: instant('at').notNull(),
@@ -255,6 +315,7 @@ export const causeTags = pgTable(
   {
     academyId: academyId().references(() => academies.academyId),
     id: uuid('id').notNull(),
+    sentBy: sentBy(),
     rep: uuid('rep').notNull(),
     cause: text('cause'),
     words: text('words'),
@@ -272,6 +333,7 @@ export const careNotes = pgTable(
   {
     academyId: academyId().references(() => academies.academyId),
     id: uuid('id').notNull(),
+    sentBy: sentBy(),
     session: uuid('session'),
     at: instant('at').notNull(),
     observer: text('observer').notNull(),
@@ -295,6 +357,7 @@ export const overrides = pgTable(
   {
     academyId: academyId().references(() => academies.academyId),
     id: uuid('id').notNull(),
+    sentBy: sentBy(),
     session: uuid('session').notNull(),
     at: instant('at').notNull(),
     observer: text('observer').notNull(),
@@ -315,6 +378,7 @@ export const changes = pgTable(
   {
     academyId: academyId().references(() => academies.academyId),
     id: uuid('id').notNull(),
+    sentBy: sentBy(),
     session: uuid('session').notNull(),
     at: instant('at').notNull(),
     observer: text('observer').notNull(),
@@ -332,6 +396,7 @@ export const steps = pgTable(
   {
     academyId: academyId().references(() => academies.academyId),
     id: uuid('id').notNull(),
+    sentBy: sentBy(),
     session: uuid('session'),
     at: instant('at').notNull(),
     observer: text('observer').notNull(),

@@ -1,15 +1,18 @@
 import { createHash } from 'node:crypto';
 import type { Id } from '@ulkret/core/breakdown';
-import type { readRepsCsv } from '@ulkret/core/formats';
+import { setImmediate as rest } from 'node:timers/promises';
+import type { RowFault, RowsRead } from '@ulkret/core/formats';
 import type { Rep } from '@ulkret/core/rep';
 import type { endpoints } from '@ulkret/contract';
-import { largestBatch, mostFaults, type OutputOf } from '@ulkret/contract';
+import { mostFaults, type OutputOf } from '@ulkret/contract';
 import type { Db } from '../db/connect';
 import { factsNaming } from './read';
 import { takeFacts } from './take';
 
 type Imported = OutputOf<typeof endpoints.importReps>;
-type Rows = ReturnType<typeof readRepsCsv>;
+type Rows = RowsRead['rows'];
+/** So few rows are taken at once that no tap waits long behind them. */
+const mostAtOnce = 500;
 
 /** A UUID (RFC 9562, version 8) made of the SHA-256 of a text within an academy. */
 export function uuidOf(academyId: Id, text: string): string {
@@ -18,7 +21,7 @@ export function uuidOf(academyId: Id, text: string): string {
 }
 
 /** The rows, with a new id for each rep that was taken back with a whole import: whoever reads the file again wants it again. */
-async function wantedAgain(db: Db, academyId: Id, rows: Rows['rows']): Promise<Rows['rows']> {
+async function wantedAgain(db: Db, academyId: Id, rows: Rows): Promise<Rows> {
   const read = rows.map(({ line, rep }) => ({ line, rep }));
   let open = read;
   while (open.length > 0) {
@@ -35,46 +38,68 @@ async function wantedAgain(db: Db, academyId: Id, rows: Rows['rows']): Promise<R
   return read;
 }
 
-/** Whose reps these are, on which technique, and from when to when. */
-function brought(reps: readonly Rep[]): Imported['brings'] {
-  if (reps.length === 0) return null;
-  const of = new Map<string, { student: Id; technique: Id; reps: number }>();
-  for (const { student, technique } of reps) {
-    const known = of.get(`${student} ${technique}`) ?? { student, technique, reps: 0 };
+/** Whose new reps a file brings, on which technique, and from when to when. */
+class Brought {
+  private readonly of = new Map<string, { student: Id; technique: Id; reps: number }>();
+  private from: string | null = null;
+  private until = '';
+
+  add({ student, technique, at }: Rep): void {
+    const name = `${student} ${technique}`;
+    const known = this.of.get(name) ?? { student, technique, reps: 0 };
     known.reps++;
-    of.set(`${student} ${technique}`, known);
+    this.of.set(name, known);
+    const instant = new Date(at).toISOString();
+    if (this.from === null || instant < this.from) this.from = instant;
+    if (instant > this.until) this.until = instant;
   }
-  const times = reps.map(({ at }) => new Date(at).toISOString()).sort();
-  return {
-    of: [...of.values()].sort((a, b) => b.reps - a.reps),
-    from: times[0]!,
-    until: times.at(-1)!,
-  };
+
+  told(): Imported['brings'] {
+    const { from, until } = this;
+    return from === null ? null : { of: [...this.of.values()].sort((a, b) => b.reps - a.reps), from, until };
+  }
 }
 
-/** Takes the good rows of a file, and answers for every row. */
-export async function takeRows(db: Db, academyId: Id, { rows: read, faults }: Rows): Promise<Imported> {
-  const rows = await wantedAgain(db, academyId, read);
-  const refused = [...faults];
-  const fresh: Rep[] = [];
-  let known = 0;
-  for (let i = 0; i < rows.length; i += largestBatch) {
-    const part = rows.slice(i, i + largestBatch);
-    const answers = await takeFacts(db, academyId, { reps: part.map(({ rep }) => rep) });
-    answers.forEach(({ answer: verdict, reason = '' }, n) => {
-      const { line, rep } = part[n]!;
-      if (verdict === 'accepted') fresh.push(rep);
-      else if (verdict === 'known') known++;
-      else refused.push({ line, column: 'id', reason });
-    });
+/**
+ * Takes the good rows of a file part by part, each part by itself, and answers for every row. Others are answered in between;
+ * where the file breaks off, what was taken is taken, and is known when it comes again. `look` tells the same and keeps nothing.
+ */
+export async function takeRows(
+  db: Db,
+  academyId: Id,
+  parts: AsyncIterable<RowsRead>,
+  importer: Id,
+  look: boolean,
+): Promise<Imported> {
+  const sender = { id: importer, decides: true, forOthers: true };
+  const accepted = new Set<string>();
+  const brings = new Brought();
+  const refused: RowFault[] = [];
+  let [known, refusedRows] = [0, 0];
+  for await (const { rows: read, faults } of parts) {
+    const wrong = [...faults];
+    for (let i = 0; i < read.length; i += mostAtOnce) {
+      const rows = await wantedAgain(db, academyId, read.slice(i, i + mostAtOnce));
+      const take = (tx: Db) => takeFacts(tx, academyId, { reps: rows.map(({ rep }) => rep) }, sender);
+      const answers = await (look ? lookAt(db, take) : take(db));
+      answers.forEach(({ answer: verdict, reason = '' }, n) => {
+        const { line, rep } = rows[n]!;
+        if (verdict === 'refused') wrong.push({ line, column: 'id', reason });
+        // Of what a look has let in nothing is there when the same comes again.
+        else if (verdict === 'known' || accepted.has(rep.id)) known++;
+        else {
+          accepted.add(rep.id);
+          brings.add(rep);
+        }
+      });
+      await rest();
+    }
+    refusedRows += new Set(wrong.map(({ line }) => line)).size;
+    wrong.sort((a, b) => a.line - b.line);
+    refused.push(...wrong.slice(0, mostFaults - refused.length));
+    await rest();
   }
-  return {
-    accepted: fresh.map(({ id }) => id),
-    known,
-    refused: refused.sort((a, b) => a.line - b.line).slice(0, mostFaults),
-    refusedRows: new Set(refused.map(({ line }) => line)).size,
-    brings: brought(fresh),
-  };
+  return { accepted: [...accepted], known, refused, refusedRows, brings: brings.told() };
 }
 
 class NothingKept<T> extends Error {
@@ -84,7 +109,7 @@ class NothingKept<T> extends Error {
 }
 
 /** What a task would answer, with nothing of what it writes kept and nobody told. */
-export async function lookAt<T>(db: Db, task: (tx: Db) => Promise<T>): Promise<T> {
+async function lookAt<T>(db: Db, task: (tx: Db) => Promise<T>): Promise<T> {
   try {
     return await db.transaction(async (tx) => {
       throw new NothingKept(await task(tx));

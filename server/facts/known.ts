@@ -6,7 +6,7 @@ import { editionsOf } from '../library/techniques';
 import { roster } from '../people/roster';
 
 /** What of an academy facts are checked against; the reps that they name are looked up batch by batch. */
-type Known = Omit<Against, 'repOf' | 'sessionOf' | 'now'>;
+type Known = Omit<Against, 'repOf' | 'sessionOf' | 'now' | 'sender'>;
 interface Remembered extends Known {
   editions: Map<Id, Known['editions'] extends ReadonlyMap<Id, infer E> ? E : never>;
 }
@@ -15,8 +15,8 @@ const lastsMs = 30_000;
 const mostAcademies = 200;
 const remembered = new Map<Id, { known: Remembered; at: number }>();
 /**
- * Roster, coaches and editions of an academy, at most half a minute old: people and editions come and are never taken away,
- * so whoever is known may be let in by an old list. Nobody may be turned away by one: `fresh` reads again.
+ * Roster, coaches and editions of an academy, at most half a minute old. Nobody may be turned away by an old list, nor let in who
+ * has been erased since: `fresh` reads again.
  */
 export async function knownOf(
   db: Db,

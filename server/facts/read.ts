@@ -1,5 +1,5 @@
 import type { Id } from '@ulkret/core/breakdown';
-import type { CareNote } from '@ulkret/core/care';
+import { type CareNote, untilCleared } from '@ulkret/core/care';
 import {
   type FactList,
   factLists,
@@ -17,7 +17,7 @@ import { and, asc, eq, gt, gte, inArray, isNotNull, lt, or, type SQL, sql } from
 import type { PgTable } from 'drizzle-orm/pg-core';
 import type { Db } from '../db/connect';
 import { careNotes, reps, secondLooks, steps, voids } from '../db/schema';
-import { toFact } from './rows';
+import { factsAmong } from './rows';
 import { factTables } from './tables';
 
 /** Which facts are asked for; what is left out is not asked. */
@@ -49,7 +49,7 @@ async function factsIn<K extends FactList>(
     .select()
     .from(table as PgTable)
     .where(and(eq(table.academyId, academyId), which));
-  return rows.map((row) => toFact(list, row));
+  return factsAmong(list, rows);
 }
 
 /** The facts of one kind that have these ids. */
@@ -170,17 +170,22 @@ export const careNotesFrom = (db: Db, academyId: Id, day: string): Promise<CareN
     academyId,
     'notes',
     // A note that lifts another may end sooner than what it lifts: all that were written since count.
-    or(gte(careNotes.until, day), gte(careNotes.at, `${day}T00:00:00Z`)),
+    or(
+      gte(careNotes.until, day),
+      gte(careNotes.at, `${day}T00:00:00Z`),
+      // What holds until somebody is cleared holds whatever its day, and so does what lifts it.
+      inArray(careNotes.why, [...untilCleared, 'cleared']),
+    ),
   );
 
 const atOnce = 2000;
 
-/** All facts of one kind of an academy, by their ids, some at a time. */
-export async function* allFacts<K extends FactList>(
+/** All rows of one kind of fact of an academy, by their ids, some at a time. */
+export async function* allRows(
   db: Db,
   academyId: Id,
-  list: K,
-): AsyncGenerator<FactOf<K>[]> {
+  list: FactList,
+): AsyncGenerator<Record<string, unknown>[]> {
   const table = factTables[list];
   let after: string | null = null;
   for (;;) {
@@ -190,8 +195,17 @@ export async function* allFacts<K extends FactList>(
       .where(and(eq(table.academyId, academyId), after === null ? undefined : gt(table.id, after)))
       .orderBy(asc(table.id))
       .limit(atOnce);
-    if (rows.length > 0) yield rows.map((row) => toFact(list, row));
+    if (rows.length > 0) yield rows;
     if (rows.length < atOnce) return;
     after = rows.at(-1)!['id'] as string;
   }
+}
+
+/** All facts of one kind of an academy, by their ids, some at a time. */
+export async function* allFacts<K extends FactList>(
+  db: Db,
+  academyId: Id,
+  list: K,
+): AsyncGenerator<FactOf<K>[]> {
+  for await (const rows of allRows(db, academyId, list)) yield factsAmong(list, rows);
 }

@@ -1,7 +1,7 @@
 import type { Breakdown, Id } from '@ulkret/core/breakdown';
-import { type Directory, readRepsCsv, writeRepsCsv } from '@ulkret/core/formats';
+import { type Directory, RepsReader, type RowsRead, textOf, writeRepsCsv } from '@ulkret/core/formats';
 import { factLists, standing } from '@ulkret/core/facts';
-import { endpoints, factsFormat } from '@ulkret/contract';
+import { endpoints, factsFormat, mayAsk, mostFaults, type SetAside } from '@ulkret/contract';
 import type { Router } from 'express';
 import { coachesOf } from '../access/coaches';
 import type { Db } from '../db/connect';
@@ -9,7 +9,8 @@ import { allFacts, factsOf } from './read';
 import { roster } from '../people/roster';
 import { editionsOf, techniqueNames } from '../library/techniques';
 import { answer } from '../http';
-import { lookAt, takeRows, uuidOf } from './import';
+import { takeRows, uuidOf } from './import';
+import { setAside } from './set-aside';
 import { takeEach } from './take';
 
 /** Finds the one row that has the id, or else the one that has the name. */
@@ -49,6 +50,12 @@ async function directoryOf(db: Db, academyId: Id, importer: Id): Promise<Omit<Di
   };
 }
 
+/** A file of reps in parts of what was read. */
+async function* readBy(reader: RepsReader, file: AsyncIterable<Uint8Array>): AsyncGenerator<RowsRead> {
+  for await (const part of textOf(file)) yield reader.read(part, false);
+  yield reader.read('', true);
+}
+
 /** The facts of an academy as one file, read and written some at a time. */
 async function* factsFile(db: Db, academyId: Id): AsyncGenerator<string> {
   yield `{"format":${JSON.stringify(factsFormat)}`;
@@ -61,17 +68,35 @@ async function* factsFile(db: Db, academyId: Id): AsyncGenerator<string> {
     }
     yield ']';
   }
-  yield '}\n';
+  // What is stored and is no fact to any reader goes along as it is: nobody who leaves leaves anything behind.
+  yield ',\n"setAside":[';
+  let first = true;
+  for await (const one of setAside(db, academyId)) {
+    yield (first ? '\n' : ',\n') + JSON.stringify(one);
+    first = false;
+  }
+  yield ']}\n';
 }
 
 export function factRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.sendReps, async ({ body }, { coach }) => ({
-    items: await takeEach(db, coach.academyId, body),
+    items: await takeEach(db, coach.academyId, body, {
+      id: coach.id,
+      decides: mayAsk(coach.role, 'coach'),
+      forOthers: false,
+    }),
   }));
 
   answer(router, db, endpoints.exportReps, async ({ query }, { coach, response }) => {
     response.attachment('reps.csv');
     return writeRepsCsv(standing(await factsOf(db, coach.academyId, query)));
+  });
+
+  answer(router, db, endpoints.setAside, async (_, { coach }) => {
+    const items: SetAside[] = [];
+    let n = 0;
+    for await (const one of setAside(db, coach.academyId)) if (n++ < mostFaults) items.push(one);
+    return { items, n };
   });
 
   answer(router, db, endpoints.exportFacts, (_, { coach, response }) => {
@@ -81,9 +106,7 @@ export function factRoutes(router: Router, db: Db): void {
 
   answer(router, db, endpoints.importReps, async ({ query, body }, { coach }) => {
     const directory = await directoryOf(db, coach.academyId, coach.id);
-    const read = readRepsCsv(body, { ...directory, zone: query.zone ?? 'UTC', now: Date.now() });
-    return query.look === 'yes'
-      ? lookAt(db, (tx) => takeRows(tx, coach.academyId, read))
-      : takeRows(db, coach.academyId, read);
+    const reader = new RepsReader({ ...directory, zone: query.zone ?? 'UTC', now: Date.now() });
+    return takeRows(db, coach.academyId, readBy(reader, body), coach.id, query.look === 'yes');
   });
 }

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { factTables } from './tables';
 
 /** Columns that are the store's own and no field of a fact. */
-const own = new Set(['academyId', 'receivedAt']);
+const own = new Set(['academyId', 'receivedAt', 'sentBy']);
 
 const columnsOf = (list: FactList) =>
   Object.entries(getTableColumns(factTables[list])).filter(([field]) => !own.has(field));
@@ -57,13 +57,32 @@ function fieldsOf(schema: z.ZodType): ReadonlyMap<unknown, readonly Field[]> {
   return fields;
 }
 
-/** A row as the fact that it was: with the fields of its form and no other. */
-export function toFact<K extends FactList>(list: K, row: Readonly<Record<string, unknown>>): FactOf<K> {
+/** A row as a fact, with the fields of its form and no other; or why it is none. */
+export type Stored<K extends FactList> = { fact: FactOf<K> } | { reason: string };
+
+/**
+ * Reads a row. What an earlier release took and no reader of today understands, such as a rep of the year 26, is set aside
+ * with its reason: it costs no other.
+ */
+export function readRow<K extends FactList>(list: K, row: Readonly<Record<string, unknown>>): Stored<K> {
   const { schema } = kindOf(list);
   const form =
     schema instanceof z.ZodDiscriminatedUnion ? row[schema.def.discriminator as string] : undefined;
   const fact: Record<string, unknown> = {};
   for (const { name, mayMiss } of fieldsOf(schema).get(form) ?? [])
     if (!mayMiss || row[name] !== null) fact[name] = row[name];
-  return fact as unknown as Fact as FactOf<K>;
+  const read = schema.safeParse(fact);
+  if (read.success) return { fact: fact as unknown as Fact as FactOf<K> };
+  const [issue] = read.error.issues;
+  return { reason: `${issue?.path.join('.') || 'all of it'}: ${issue?.message}` };
 }
+
+/** The facts among some rows; what cannot be read is left out, and told by `setAside`. */
+export const factsAmong = <K extends FactList>(
+  list: K,
+  rows: readonly Readonly<Record<string, unknown>>[],
+): FactOf<K>[] =>
+  rows.flatMap((row) => {
+    const stored = readRow(list, row);
+    return 'fact' in stored ? [stored.fact] : [];
+  });

@@ -27,6 +27,7 @@ export async function addFacts<K extends FactList>(
   academyId: Id,
   list: K,
   facts: readonly FactOf<K>[],
+  sentBy: Id | null,
 ): Promise<Set<string>> {
   if (facts.length === 0) return new Set();
   const table = factTables[list];
@@ -34,8 +35,8 @@ export async function addFacts<K extends FactList>(
   const joined = (parts: SQL[]) => sql.join(parts, sql`, `);
   const rows = JSON.stringify(facts.map((fact) => toRow(list, fact)));
   const { rows: added } = await db.execute<{ id: string }>(sql`
-    insert into ${table} (academy_id, ${joined(columns.map((column) => sql`${column}`))})
-    select ${academyId}, ${joined(columns.map((column) => sql`new_facts.${column}`))}
+    insert into ${table} (academy_id, sent_by, ${joined(columns.map((column) => sql`${column}`))})
+    select ${academyId}, ${sentBy}::text, ${joined(columns.map((column) => sql`new_facts.${column}`))}
     from jsonb_populate_recordset(null::${table}, ${rows}::jsonb) as new_facts
     on conflict do nothing
     returning id`);
@@ -73,6 +74,7 @@ export async function settle<K extends FactList>(
   academyId: Id,
   list: K,
   items: readonly Item<K>[],
+  sentBy: Id | null,
 ): Promise<FactOf<K>[]> {
   const open = items.filter(
     (item): item is Item<K> & { fact: FactOf<K> } => item.fact !== null && item.settled === null,
@@ -83,6 +85,7 @@ export async function settle<K extends FactList>(
     academyId,
     list,
     open.map(({ fact }) => fact),
+    sentBy,
   );
   const first = new Map<string, FactOf<K>>();
   for (const { id, fact } of open) if (added.has(id) && !first.has(id)) first.set(id, fact);

@@ -4,11 +4,10 @@ import type { Rep } from '@ulkret/core/rep';
 import { type RepFacts, mergeFacts, noFacts, standing } from '@ulkret/core/facts';
 import fc from 'fast-check';
 import { aRep, factId } from '../../core/test';
-import { anAcademy } from '../test/academy';
+import { anAcademy, takeAll } from '../test/academy';
 import { freshDatabase } from '../test/database';
 import { factsOf } from './read';
 import { migrateForward } from '../db/connect';
-import { takeFacts } from './take';
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;
 beforeAll(async () => {
@@ -71,7 +70,7 @@ describe('facts that come in any order', () => {
           const sent = [...shuffled, ...shuffled.slice(0, 9)];
           for (let i = 0; i < sent.length; i += 8) {
             const batch = sent.slice(i, i + 8).reduce<RepFacts>(mergeFacts, noFacts());
-            const answers = await takeFacts(database.db, academy, batch);
+            const answers = await takeAll(database.db, academy, batch);
             expect(answers.every(({ answer }) => answer !== 'refused')).toBe(true);
           }
           const stored = await factsOf(database.db, academy, { technique: 'test-lock' });
@@ -85,9 +84,7 @@ describe('facts that come in any order', () => {
   test('sent by five devices at the same moment are stored once each', async () => {
     await anAcademy(database.db, 'five-devices');
     const facts = evening(900, 60);
-    const answers = await Promise.all(
-      [1, 2, 3, 4, 5].map(() => takeFacts(database.db, 'five-devices', facts)),
-    );
+    const answers = await Promise.all([1, 2, 3, 4, 5].map(() => takeAll(database.db, 'five-devices', facts)));
     const count = (answer: string) => answers.flat().filter((one) => one.answer === answer).length;
     const all = facts.reps.length + facts.voids.length + facts.tags.length;
     expect([count('accepted'), count('known'), count('refused')]).toEqual([all, 4 * all, 0]);
@@ -109,7 +106,7 @@ describe('facts that come in any order', () => {
       aRep({ ...told, outcome: 'not judged', heldTo: 'c3' }),
       aRep({ ...told, outcome: 'not judged', heldTo: null, soft: [] }),
     ];
-    await takeFacts(database.db, 'every-field', { reps, voids: [], tags: [] });
+    await takeAll(database.db, 'every-field', { reps, voids: [], tags: [] });
     const stored = await factsOf(database.db, 'every-field', {});
     expect([...stored.reps].sort((a, b) => (a.id < b.id ? -1 : 1))).toEqual(reps);
   });
@@ -118,7 +115,7 @@ describe('facts that come in any order', () => {
     await anAcademy(database.db, 'instants');
     const rep = aRep({ at: '2026-03-05T19:30:00+01:00' });
     const send = async (fact: Rep) =>
-      (await takeFacts(database.db, 'instants', { reps: [fact], voids: [], tags: [] }))[0]!.answer;
+      (await takeAll(database.db, 'instants', { reps: [fact], voids: [], tags: [] }))[0]!.answer;
     expect(await send(rep)).toBe('accepted');
     expect(await send({ ...rep, at: '2026-03-05T18:30:00.000Z' })).toBe('known');
     expect(await send({ ...rep, at: '2026-03-05T18:30:01Z' })).toBe('refused');

@@ -16,10 +16,18 @@ import type { ItemAnswer } from '@ulkret/contract';
 import { techniquesOfSessions } from '../class/sessions';
 import type { Db } from '../db/connect';
 import { tellOfFacts } from '../live/tell';
+import { strangersAmong } from '../people/roster';
 import { markStale } from '../readings/stale';
 import { knownOf } from './known';
 import { factsById } from './read';
 import { type Item, refused, settle } from './settle';
+
+/** Who sends facts: whether they may decide, and whether a file of theirs may hold what others have noted. */
+export interface Sender {
+  id: Id;
+  decides: boolean;
+  forOthers: boolean;
+}
 
 /** The id that an item is answered under, as the device wrote it where it can be read. */
 function idOf(raw: unknown): string {
@@ -42,15 +50,26 @@ function read<K extends FactList>(list: K, raw: unknown): Item<K> {
   };
 }
 
+/** The people whom a fact names, in whichever field. */
+function peopleNamed(fact: Fact): Id[] {
+  const { student, partner, person } = fact as Partial<Record<'student' | 'partner' | 'person', Id | null>>;
+  return [student, partner, person].flatMap((id) => id ?? []);
+}
+
 /** A fact may be so much ahead of the server’s clock, for whoever writes the date of another time zone. */
 const aheadMs = 2 * 86_400_000;
 
 function faultIn(list: FactList, fact: Fact, known: Against): string | null {
   if (Date.parse(fact.at) > Date.parse(known.now) + aheadMs)
     return `at: "${fact.at}" has not been yet: set the clock of this device right, and log it again`;
-  return known.observers.has(fact.observer)
-    ? kindOf(list).faultOf(fact, known)
-    : `observer: no coach of this academy is "${fact.observer}"`;
+  const { sender } = known;
+  if (!known.observers.has(fact.observer)) return `observer: no coach of this academy is "${fact.observer}"`;
+  // Nobody notes in another one's name: what that one has noted waits on the device until they sign in again.
+  if (sender && sender.id !== fact.observer)
+    return `observer: "${sender.id}" is signed in, and cannot send what "${fact.observer}" has noted`;
+  if (sender && !sender.decides && kindOf(list).decides)
+    return `observer: ${kindOf(list).name.toLowerCase()} is for a coach to make, and "${sender.id}" assists`;
+  return kindOf(list).faultOf(fact, known);
 }
 
 /**
@@ -61,16 +80,17 @@ export async function takeEach(
   db: Db,
   academyId: Id,
   batch: { readonly [K in FactList]?: readonly unknown[] },
+  sender: Sender,
 ): Promise<ItemAnswer[]> {
   try {
-    return await takeFacts(db, academyId, batch);
+    return await takeFacts(db, academyId, batch, sender);
   } catch (error) {
     if (!isOfTheData(error)) throw error;
     const answers: ItemAnswer[] = [];
     for (const list of factLists())
       for (const raw of batch[list] ?? [])
         try {
-          answers.push(...(await takeFacts(db, academyId, { [list]: [raw] })));
+          answers.push(...(await takeFacts(db, academyId, { [list]: [raw] }, sender)));
         } catch (one) {
           if (!isOfTheData(one)) throw one;
           const reason =
@@ -95,7 +115,9 @@ export async function takeFacts(
   db: Db,
   academyId: Id,
   batch: { readonly [K in FactList]?: readonly unknown[] },
+  { id: sentBy, decides, forOthers }: Sender,
 ): Promise<ItemAnswer[]> {
+  const sender = forOthers ? null : { id: sentBy, decides };
   const items = eachList((list) => (batch[list] ?? []).map((raw) => read(list, raw)));
   const readable = (list: FactList) => items[list].flatMap(({ fact }): Fact[] => (fact ? [fact] : []));
 
@@ -107,10 +129,19 @@ export async function takeFacts(
       ),
     );
     let fresh = factLists().some((list) => kindOf(list).strictly && items[list].length > 0);
+    // Who has been erased since the roster was last read is let in by no old list.
+    const people = [...new Set(factLists().flatMap((list) => readable(list).flatMap(peopleNamed)))];
+    fresh ||= (await strangersAmong(tx, academyId, people)).length > 0;
     const now = new Date().toISOString();
     const named = (readable('reps') as Rep[]).flatMap(({ session }) => session ?? []);
     const sessionOf = await techniquesOfSessions(tx, academyId, [...new Set(named)]);
-    let known: Against = { ...(await knownOf(tx, academyId, [...techniques], fresh)), repOf, sessionOf, now };
+    let known: Against = {
+      ...(await knownOf(tx, academyId, [...techniques], fresh)),
+      repOf,
+      sessionOf,
+      now,
+      sender,
+    };
 
     const take = async (list: FactList): Promise<Fact[]> => {
       for (const item of items[list]) {
@@ -119,12 +150,12 @@ export async function takeFacts(
         if (fault && !fresh) {
           // Nothing is refused by what was known a while ago.
           fresh = true;
-          known = { ...(await knownOf(tx, academyId, [...techniques], true)), repOf, sessionOf, now };
+          known = { ...(await knownOf(tx, academyId, [...techniques], true)), repOf, sessionOf, now, sender };
           fault = faultIn(list, item.fact, known);
         }
         if (fault) item.settled = refused(fault);
       }
-      return settle(tx, academyId, list, items[list]);
+      return settle(tx, academyId, list, items[list], sentBy);
     };
     const accepted = noFacts() as Record<FactList, Fact[]>;
     accepted.reps = await take('reps');
@@ -136,7 +167,7 @@ export async function takeFacts(
       repOf.set(rep.id, rep);
       techniques.add(rep.technique);
     }
-    known = { ...(await knownOf(tx, academyId, [...techniques])), repOf, sessionOf, now };
+    known = { ...(await knownOf(tx, academyId, [...techniques])), repOf, sessionOf, now, sender };
     for (const list of factLists()) if (list !== 'reps') accepted[list] = await take(list);
 
     const recounted = factLists()

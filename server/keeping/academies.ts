@@ -2,6 +2,7 @@ import type { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
 import { type FactList, factLists, type FactOf, type SomeFacts } from '@ulkret/core/facts';
 import type { Session } from '@ulkret/core/session';
+import type { Role } from '@ulkret/contract';
 import { sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { anyCoach } from '../access/coaches';
@@ -17,7 +18,7 @@ export interface NewCoach {
   name: string;
   email: string;
   passwordHash: string;
-  role: 'head' | 'assistant';
+  role: Role;
 }
 
 /** A whole academy, as it is written to an empty store. */
@@ -55,7 +56,7 @@ const parts = <T>(list: readonly T[]): T[][] =>
   );
 
 async function addAll<K extends FactList>(db: Db, academyId: Id, list: K, facts: SomeFacts): Promise<void> {
-  for (const part of parts(facts[list] ?? [])) await addFacts(db, academyId, list, part as FactOf<K>[]);
+  for (const part of parts(facts[list] ?? [])) await addFacts(db, academyId, list, part as FactOf<K>[], null);
 }
 
 /** Writes a whole academy, or nothing of it. */

@@ -1,13 +1,67 @@
-import { type Endpoint, endpoints, openApi } from '@ulkret/contract';
+import { type Endpoint, endpoints, type Keeping, openApi } from '@ulkret/contract';
 import type { Router } from 'express';
-import { type Db, reach } from '../db/connect';
+import { ArchiveFault, bringIn } from '../archive/in';
+import { archiveOf } from '../archive/out';
+import { type Db, reach, sizeOf } from '../db/connect';
 import { answer } from '../http';
+import { notFound, Refused } from '../refused';
 import type { Settings } from '../settings';
+import { BackupFault } from './backup';
 
-export function keepingRoutes(router: Router, db: Db, { version }: Pick<Settings, 'version'>): void {
+/** What could not be done with a backup, as a refusal with what to do. */
+async function orSay<T>(doing: Promise<T>): Promise<T> {
+  try {
+    return await doing;
+  } catch (error) {
+    if (!(error instanceof BackupFault)) throw error;
+    throw new Refused(
+      422,
+      error.message,
+      'See to it on the server, then do it again; the data are as they were.',
+    );
+  }
+}
+
+export function keepingRoutes(
+  router: Router,
+  db: Db,
+  { version, keeper, whatIsWrong }: Pick<Settings, 'version' | 'keeper' | 'whatIsWrong'>,
+): void {
+  const wrong = async (): Promise<string[]> => [whatIsWrong() ?? [], (await keeper?.wrong()) ?? []].flat();
   answer(router, db, endpoints.health, async () => {
     await reach(db);
-    return { status: 'ok' as const, version, database: 'ok' as const };
+    const told = await wrong();
+    const status = told.length > 0 ? ('trouble' as const) : ('ok' as const);
+    return { status, version, database: 'ok' as const, wrong: told };
+  });
+  const keeping = async (): Promise<Keeping> => {
+    const kept = (await keeper?.state()) ?? null;
+    return { version, kept, databaseBytes: await sizeOf(db), wrong: await wrong() };
+  };
+  const kept = () => {
+    if (!keeper) throw notFound('keeper of backups here: whoever runs the database makes them');
+    return keeper;
+  };
+  answer(router, db, endpoints.keeping, () => keeping());
+  answer(router, db, endpoints.backUp, async () => {
+    await orSay(kept().make());
+    return keeping();
+  });
+  answer(router, db, endpoints.tryBackup, async ({ params: { name } }) => ({
+    name,
+    ...(await orSay(kept().test(name))),
+  }));
+  answer(router, db, endpoints.exportAcademy, (_, { coach, response }) => {
+    response.attachment('academy.zip');
+    return archiveOf(db, coach.academyId, version);
+  });
+  answer(router, db, endpoints.importAcademy, async ({ body }, { coach }) => {
+    try {
+      return await bringIn(db, coach.academyId, coach.id, body);
+    } catch (error) {
+      if (!(error instanceof ArchiveFault)) throw error;
+      throw new Refused(422, error.message, 'Nothing was kept; this academy is as it was.');
+    }
   });
   const document = openApi(endpoints as Readonly<Record<string, Endpoint>>, version);
   router.get('/api/openapi.json', (_, response) => void response.json(document));

@@ -1,7 +1,9 @@
 import { setImmediate as rest } from 'node:timers/promises';
 import { type Breakdown, critique, type Id, type Library, type Technique } from '@ulkret/core/breakdown';
+import type { Drill } from '@ulkret/core/drills';
 import type { FileItem, TechniqueInFile } from '@ulkret/core/formats';
 import type { Db } from '../db/connect';
+import { saveDrill } from '../prescriptions/drills';
 import { draftOf, saveDraft } from './drafts';
 import { addTechnique, forgetSummaries } from './techniques';
 
@@ -74,11 +76,13 @@ export const keepGated = (
   db: Db,
   academyId: Id,
   { publish, drafts }: Gated,
+  newDrills: readonly Drill[],
   known: Iterable<TechniqueInFile>,
   by: string,
 ): Promise<void> =>
   db.transaction(async (tx) => {
     for (const one of publish) await addTechnique(tx, academyId, one);
+    for (const drill of newDrills) await saveDrill(tx, academyId, drill);
     for (const one of drafts) await saveDraft(tx, academyId, { ...one, revision: 0 }, by);
     const changed = new Set(publish.map(({ technique }) => technique.id));
     const leading = [...known].filter(({ editions }) =>

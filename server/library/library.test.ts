@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { type Breakdown, type Draft, editsBetween, setAt } from '@ulkret/core/breakdown';
+import { shippedDrills } from '@ulkret/core/drills';
 import type { Express } from 'express';
 import supertest from 'supertest';
 import { plainBreakdown } from '../../core/test';
@@ -182,6 +183,23 @@ describe('a draft', () => {
     expect(body).toEqual({ edition: came.edition + 1 });
     const { editions } = (await hill.get(address)).body as { editions: Draft[] };
     expect(editions.at(-2)!.checkpoints[1]!.title).toBe('Brought');
+  });
+
+  test('a file brings along the drills that are made for it, once', async () => {
+    const [technique] = (await hill.get('/api/export/breakdowns.json')).body.techniques;
+    const { id } = technique.technique;
+    const drill = {
+      ...shippedDrills[0]!,
+      id: 'ours-alone',
+      title: 'Ours alone',
+      trains: { ...shippedDrills[0]!.trains, checkpoints: [{ technique: id, id: 'c1' }] },
+    };
+    const file = { format: 'ulkret.breakdown/2', techniques: [], drills: [drill] };
+    const read = async (dry: boolean) =>
+      (await hill.post(`/api/import/breakdown?dry=${dry}`).send(file).expect(200)).body.drills[0].is;
+    expect([await read(true), await read(false), await read(false)]).toEqual(['new', 'new', 'same']);
+    const out = await hill.get(`/api/export/breakdowns.json?technique=${id}`).expect(200);
+    expect(out.body.drills.map((one: { id: string }) => one.id)).toContain('ours-alone');
   });
 
   test('of a new technique begins empty, and goes with it when it is thrown away', async () => {

@@ -7,7 +7,7 @@ import {
   publishable,
   withAnswerIds,
 } from '@ulkret/core/breakdown';
-import { breakdownFileOf, breakdownJsonSchema, readBreakdownFile } from '@ulkret/core/formats';
+import { breakdownFileOf, breakdownJsonSchema, readBreakdownSteps } from '@ulkret/core/formats';
 import { endpoints, SavedDraft } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { z } from 'zod';
@@ -24,7 +24,10 @@ import {
 import { gated, keepGated } from './import';
 import { mergePosition, partPosition, positionsOf, savePosition } from './positions';
 import { addMissing, checkpointsOf, library, technique, wholeLibrary } from './techniques';
-import { answer, check, notFound, Refused } from '../http';
+import { rested } from '../rested';
+import { answer, check } from '../http';
+import { notFound, Refused } from '../refused';
+import { drillsOf } from '../prescriptions/drills';
 import type { Settings } from '../settings';
 
 const savedInBetween = () =>
@@ -184,17 +187,19 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
 
   answer(router, db, endpoints.exportBreakdowns, async ({ query }, { coach, response }) => {
     response.attachment(query.technique ? `${query.technique}.json` : 'breakdowns.json');
-    return breakdownFileOf(await wholeLibrary(db, coach.academyId, query.technique));
+    const { academyId } = coach;
+    return breakdownFileOf(await wholeLibrary(db, academyId, query.technique), await drillsOf(db, academyId));
   });
 
   answer(router, db, endpoints.importBreakdowns, async ({ query, body }, { coach }) => {
     const known = new Map((await wholeLibrary(db, coach.academyId)).map((one) => [one.technique.id, one]));
-    const read = readBreakdownFile(body, (id) => known.get(id) ?? null);
-    if ('fault' in read) return { kept: false, items: [], fault: read.fault };
+    const drills = await drillsOf(db, coach.academyId);
+    const read = await rested(readBreakdownSteps(body, (id) => known.get(id) ?? null, drills));
+    if ('fault' in read) return { kept: false, items: [], drills: [], fault: read.fault };
     const settled = await checkpointsOf(db, coach.academyId);
     const gate = await gated(db, coach.academyId, read.items, read.keep, new Set(known.keys()), settled);
     const kept = query.dry !== 'true';
-    if (kept) await orMet(keepGated(db, coach.academyId, gate, known.values(), coach.name));
-    return { kept, items: gate.items, fault: null };
+    if (kept) await orMet(keepGated(db, coach.academyId, gate, read.drills.keep, known.values(), coach.name));
+    return { kept, items: gate.items, drills: read.drills.items, fault: null };
   });
 }

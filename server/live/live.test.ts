@@ -4,8 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { LiveFacts } from '@ulkret/contract';
 import { aRep, factId } from '../../core/test';
 import { createServer } from '../index';
-import { takeFacts } from '../facts/take';
-import { anAcademy, password, settingsOf } from '../test/academy';
+import { anAcademy, password, settingsOf, takeAll } from '../test/academy';
 import { freshDatabase } from '../test/database';
 import { listenForFacts, type Live } from './live';
 
@@ -79,7 +78,7 @@ async function follow(academy: string) {
   return { status: response.status, events, until, stop: () => stop.abort() };
 }
 
-const batch = (fields: object) => takeFacts(database.db, 'harbour', fields);
+const batch = (fields: object) => takeAll(database.db, 'harbour', fields);
 
 describe('what other devices send', () => {
   test('is on the stream within a second, with the voids and tags that came before their rep', async () => {

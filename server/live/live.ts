@@ -5,7 +5,7 @@ import type { Logger } from 'pino';
 import pg from 'pg';
 import type { Db } from '../db/connect';
 import { factsById, factsNaming } from '../facts/read';
-import { factsChannel, type News } from './tell';
+import { type Everything, factsChannel, type News } from './tell';
 
 /** Hears what other devices sent, through whichever server process it came. */
 export interface Live {
@@ -51,9 +51,13 @@ export function listenForFacts(url: string, db: Db, log: Logger | null = null): 
   };
   const hear = async (payload: string): Promise<void> => {
     try {
-      const news = JSON.parse(payload) as News;
+      const news = JSON.parse(payload) as News | Everything;
       const group = listeners.get(news.academy);
       if (!group || group.size === 0) return;
+      if ('everything' in news) {
+        for (const listener of group) listener(null);
+        return;
+      }
       const facts = await factsOfNews(db, news);
       for (const listener of group) listener({ session: news.session, facts });
     } catch (error) {

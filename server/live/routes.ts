@@ -2,14 +2,27 @@ import { endpoints, type LiveFacts } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
 import { admitted } from '../http';
+import { Busy, Refused } from '../refused';
+import { hereHash } from '../access/sign-in';
 import type { Live } from './live';
 
 /** A comment line this often keeps proxies and phones from closing a silent stream, and shows the server that nobody listens. */
 const beatMs = 15_000;
+/** Whoever reads nothing for so long that this waits for them is sent away: they come again, and ask for everything. */
+const mostUnreadBytes = 1_000_000;
+/** Every tab of a device has a stream; nobody has so many tabs. */
+const mostOfASignIn = 24;
 
 export function liveRoutes(router: Router, db: Db, live: Live): void {
+  const open = new Map<string, number>();
   router.get(endpoints.live.path, async (request, response) => {
     const coach = await admitted(db, endpoints.live, request);
+    // Whoever left while that was looked up is not listened for.
+    if (response.closed) return;
+    const who = hereHash(request);
+    const streams = open.get(who) ?? 0;
+    if (streams >= mostOfASignIn) throw new Busy('This device has too many pages open.');
+    open.set(who, streams + 1);
     response.set({
       'Content-Type': 'text/event-stream',
       // Compression would hold events back until its buffer is full.
@@ -17,14 +30,25 @@ export function liveRoutes(router: Router, db: Db, live: Live): void {
       'X-Accel-Buffering': 'no',
     });
     response.flushHeaders();
-    const send = (facts: LiveFacts | null) =>
-      response.write(`event: ${facts ? 'facts' : 'all'}\ndata: ${JSON.stringify(facts)}\n\n`);
+    const send = (facts: LiveFacts | null) => {
+      if (response.writableLength > mostUnreadBytes) response.destroy();
+      else response.write(`event: ${facts ? 'facts' : 'all'}\ndata: ${JSON.stringify(facts)}\n\n`);
+    };
     response.write('retry: 1000\n\n');
     const leave = live.subscribe(coach.academyId, send);
-    const beat = setInterval(() => response.write(': still here\n\n'), beatMs);
-    request.on('close', () => {
+    const beat = setInterval(() => {
+      response.write(': still here\n\n');
+      // Whoever is signed out, or shut out, hears no more. A database that is away says nothing about that.
+      admitted(db, endpoints.live, request).catch((error: unknown) => {
+        if (error instanceof Refused) response.end();
+      });
+    }, beatMs);
+    response.on('close', () => {
       clearInterval(beat);
       leave();
+      const left = open.get(who)! - 1;
+      if (left > 0) open.set(who, left);
+      else open.delete(who);
     });
   });
 }

@@ -14,6 +14,18 @@ export interface News {
   facts: Partial<Record<FactList, string[]>>;
 }
 
+/** That something other than a fact has changed: every device of an academy asks for everything again. */
+export interface Everything {
+  academy: Id;
+  everything: true;
+}
+
+/** Tells all devices of an academy to ask again, once the transaction is committed. */
+export async function tellOfAll(tx: Db, academy: Id): Promise<void> {
+  const news: Everything = { academy, everything: true };
+  await tx.execute(sql`select pg_notify(${factsChannel}, ${JSON.stringify(news)})`);
+}
+
 /** Ids of 36 letters: this many stay under the 8,000 bytes that a notification may have. */
 const perNotification = 150;
 

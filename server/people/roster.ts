@@ -1,8 +1,9 @@
 import { type Id, merge, type Side } from '@ulkret/core/breakdown';
-import { newStudent, type Student } from '@ulkret/core/people';
-import { and, eq } from 'drizzle-orm';
+import { measuredFacts, newStudent, readStudent, type Student } from '@ulkret/core/people';
+import { and, eq, inArray, ne, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { students } from '../db/schema';
+import { tellOfAll } from '../live/tell';
 import { markAllStale } from '../readings/stale';
 import { readingsChanged } from '../readings/version';
 
@@ -12,8 +13,18 @@ export async function roster(db: Db, academyId: Id): Promise<Student[]> {
     .from(students)
     .where(eq(students.academyId, academyId))
     .orderBy(students.name, students.id);
-  // What a body was not asked for when it was kept is not known of it.
-  return rows.map(({ student }) => newStudent(student));
+  return rows.flatMap(({ student }) => readStudent(student).student ?? []);
+}
+
+/** Of these ids those that nobody on the roster has, at this moment. */
+export async function strangersAmong(db: Db, academyId: Id, ids: readonly Id[]): Promise<Id[]> {
+  if (ids.length === 0) return [];
+  const rows = await db
+    .select({ id: students.id })
+    .from(students)
+    .where(and(eq(students.academyId, academyId), inArray(students.id, [...ids])));
+  const there = new Set(rows.map(({ id }) => id));
+  return ids.filter((id) => !there.has(id));
 }
 
 /** Somebody of the roster; null where nobody has that id. */
@@ -22,7 +33,22 @@ export async function person(db: Db, academyId: Id, id: Id): Promise<Student | n
     .select({ student: students.student })
     .from(students)
     .where(and(eq(students.academyId, academyId), eq(students.id, id)));
-  return found ? newStudent(found.student) : null;
+  return found ? readStudent(found.student).student : null;
+}
+
+const sameName = (a: string | undefined, b: string): boolean =>
+  a?.trim().toLocaleLowerCase() === b.trim().toLocaleLowerCase();
+
+/** When what is known of a body was measured, and by whom: what has changed, was measured just now by whoever says so. */
+function measuredNow(now: Student, before: Student | null, by: string): Student['measured'] {
+  const on = new Date().toISOString().slice(0, 10);
+  return Object.fromEntries(
+    measuredFacts.flatMap((fact) => {
+      if (now[fact] === null) return [];
+      const known = now[fact] === before?.[fact] ? before.measured[fact] : { on, by };
+      return known ? [[fact, known]] : [];
+    }),
+  );
 }
 
 /** A field as it is called on the screen. */
@@ -40,20 +66,34 @@ export const saveStudent = (
   db: Db,
   academyId: Id,
   given: Student,
-  base?: Student,
-): Promise<Student | { contested: string[] }> =>
+  { base, namesake = true, by }: { base?: Student | undefined; namesake?: boolean; by?: string } = {},
+): Promise<Student | { contested: string[] } | { namesake: string }> =>
   db.transaction(async (tx) => {
     const [before] = await tx
       .select({ student: students.student })
       .from(students)
       .where(and(eq(students.academyId, academyId), eq(students.id, given.id)))
       .for('update');
+    const known = before ? (readStudent(before.student).student ?? newStudent(before.student)) : null;
     // Two who change different things of one person both have their way.
-    const { merged: student, conflicts } =
-      base && before
-        ? merge(newStudent(base), given, newStudent(before.student))
-        : { merged: given, conflicts: [] };
+    const { merged, conflicts } =
+      base && known ? merge(newStudent(base), given, known) : { merged: given, conflicts: [] };
     if (conflicts.length > 0) return { contested: conflicts.map(({ path }) => fieldWords(path)) };
+    if (!namesake && !sameName(known?.name, merged.name)) {
+      const [other] = await tx
+        .select({ name: students.name })
+        .from(students)
+        .where(
+          and(
+            eq(students.academyId, academyId),
+            ne(students.id, merged.id),
+            sql`lower(trim(${students.name})) = lower(trim(${merged.name}))`,
+            sql`not coalesce((${students.student} ->> 'archived')::boolean, false)`,
+          ),
+        );
+      if (other) return { namesake: other.name };
+    }
+    const student = by === undefined ? merged : { ...merged, measured: measuredNow(merged, known, by) };
     await tx
       .insert(students)
       .values({ academyId, id: student.id, name: student.name, student })
@@ -63,6 +103,7 @@ export const saveStudent = (
       });
     if (before && before.student.massKg !== student.massKg) await markAllStale(tx, academyId, student.id);
     if (before?.student.mainSide !== student.mainSide) await readingsChanged(tx, academyId);
+    await tellOfAll(tx, academyId);
     return student;
   });
 

@@ -1,10 +1,17 @@
-import { endpoints } from '@ulkret/contract';
+import { endpoints, mayAsk } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
-import { roster, saveStudent } from './roster';
-import { answer, Refused } from '../http';
+import { person, roster, saveStudent } from './roster';
+import { answer } from '../http';
+import { notFound, Refused } from '../refused';
+import type { Settings } from '../settings';
+import { attendanceOf } from './attendance';
+import { erase } from './erase';
+import { everythingOf } from './everything';
+import { mergeStudents } from './merge';
+import { calledIn, pageOf } from './person-page';
 
-export function peopleRoutes(router: Router, db: Db): void {
+export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 'keeper'>): void {
   answer(router, db, endpoints.students, async (_, { coach }) => ({
     students: await roster(db, coach.academyId),
   }));
@@ -15,8 +22,20 @@ export function peopleRoutes(router: Router, db: Db): void {
         'The address and the student have different ids.',
         'Send the student under its own id.',
       );
-    const { base, ...student } = body;
-    const saved = await saveStudent(db, coach.academyId, student, base);
+    if (!mayAsk(coach.role, 'coach') && !(body.guest && !(await person(db, coach.academyId, body.id))))
+      throw new Refused(
+        403,
+        'An assistant adds guests, and changes nobody.',
+        'Ask a coach; nothing was changed.',
+      );
+    const { base, namesake = false, ...student } = body;
+    const saved = await saveStudent(db, coach.academyId, student, { base, namesake, by: coach.name });
+    if ('namesake' in saved)
+      throw new Refused(
+        409,
+        `${saved.namesake} is on the roster already.`,
+        'If this is somebody else, add what tells the two apart to the name, or say that there are two.',
+      );
     if ('contested' in saved)
       throw new Refused(
         409,
@@ -24,5 +43,43 @@ export function peopleRoutes(router: Router, db: Db): void {
         'Nothing of yours was kept: close this, look at what stands there now, and change it again.',
       );
     return saved;
+  });
+
+  answer(router, db, endpoints.attendanceOf, async ({ params: { id } }, { coach }) => {
+    if (!(await person(db, coach.academyId, id))) throw notFound(`student "${id}" on the roster`);
+    return attendanceOf(db, coach.academyId, id);
+  });
+
+  answer(router, db, endpoints.everything, async ({ params: { id } }, { coach, response }) => {
+    const told = await everythingOf(db, coach.academyId, id);
+    if (!told) throw notFound(`student "${id}" on the roster`);
+    response.attachment(`${id}.json`);
+    return told;
+  });
+
+  answer(router, db, endpoints.everythingToRead, async ({ params: { id } }, { coach, response }) => {
+    const told = await everythingOf(db, coach.academyId, id);
+    if (!told) throw notFound(`student "${id}" on the roster`);
+    response.attachment(`${id}.html`);
+    return pageOf(told, await calledIn(db, coach.academyId, told), new Date().toISOString());
+  });
+
+  answer(router, db, endpoints.mergeStudents, async ({ params: { id }, body: { into } }, { coach }) => {
+    const one = await mergeStudents(db, coach.academyId, id, into);
+    if (one === null) throw notFound('such two people on the roster');
+    if (one === 'met')
+      throw new Refused(
+        409,
+        'They have drilled with each other, so they are two people.',
+        'Nothing was changed. If a rep names the wrong one, fix that rep first.',
+      );
+    return one;
+  });
+
+  answer(router, db, endpoints.erase, async ({ params: { id } }, { coach }) => {
+    const erased = await erase(db, coach.academyId, id);
+    if (!erased) throw notFound(`student "${id}" on the roster`);
+    const backups = keeper ? await keeper.forgetBefore() : ('none' as const);
+    return { reps: erased.reps, backups };
   });
 }

@@ -3,6 +3,7 @@ import type { cardLinkDays } from '@ulkret/contract';
 import { type CardLink } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import { type Card, cardOf, type EditionOf } from '@ulkret/core/prescription';
+import type { Student } from '@ulkret/core/people';
 import { later } from '@ulkret/core/rep';
 import { and, eq, gt, lte, sql } from 'drizzle-orm';
 import { handedOut, hashSecret, newSecret, readSecret } from '../access/secrets';
@@ -92,6 +93,15 @@ export async function openCard(
     .returning({ student: cardLinks.studentId, expiresAt: cardLinks.expiresAt });
   const student = link && (await person(db, academyId, link.student));
   if (!student) return null;
+  return { ...(await cardAt(db, academyId, student, now)), expiresAt: link.expiresAt };
+}
+
+async function cardAt(
+  db: Db,
+  academyId: Id,
+  student: Student,
+  now: string,
+): Promise<Card & { academy: string }> {
   const [found, drills, [academy]] = await Promise.all([
     followed(db, academyId, { student: student.id }, now),
     drillsOf(db, academyId),
@@ -99,5 +109,11 @@ export async function openCard(
   ]);
   const lives = found.flatMap(({ lives: { all } }) => all);
   const card = cardOf(student, lives, await editionsAgreedOn(db, academyId, lives), drills);
-  return { ...card, academy: academy!.name, expiresAt: link.expiresAt };
+  return { ...card, academy: academy!.name };
+}
+
+/** The card of a student at an instant; null where nobody on the roster has that id. */
+export async function ownCard(db: Db, academyId: Id, id: Id, now: string) {
+  const student = await person(db, academyId, id);
+  return student && cardAt(db, academyId, student, now);
 }

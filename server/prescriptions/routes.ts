@@ -6,9 +6,10 @@ import { doseWords, type Life, together, type Work, type Worked, workOf } from '
 import type { Router } from 'express';
 import { coachesOf } from '../access/coaches';
 import type { Db } from '../db/connect';
-import { answer, notFound, Refused } from '../http';
+import { answer } from '../http';
+import { notFound, Refused } from '../refused';
 import { person } from '../people/roster';
-import { cardLinksOf, editionsAgreedOn, makeCardLink, openCard, revokeCardLink } from './cards';
+import { cardLinksOf, editionsAgreedOn, makeCardLink, openCard, ownCard, revokeCardLink } from './cards';
 import { drillsOf, saveDrill } from './drills';
 import { followed } from './lives';
 
@@ -31,7 +32,7 @@ function weekEntryOf(life: Life, work: Work | null): WeekEntry {
     how: [
       work.cue && `Cue: ${work.cue}`,
       work.drill ? `${work.drill.title}: ${work.drill.setUp}` : 'The point by itself.',
-      `${doseWords(work)}.`,
+      `${doseWords(work, work.between)}.`,
     ]
       .filter(Boolean)
       .join('\n'),
@@ -109,6 +110,12 @@ export function prescriptionRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.revokeCardLink, async ({ params }, { coach: { academyId } }) => {
     await revokeCardLink(db, academyId, params.id, params.link);
     return { links: await cardLinksOf(db, academyId, params.id, new Date().toISOString()) };
+  });
+
+  answer(router, db, endpoints.ownCard, async (_, { coach: { academyId, studentId } }) => {
+    const card = studentId && (await ownCard(db, academyId, studentId, new Date().toISOString()));
+    if (!card) throw notFound('card of yours any more: ask your coach');
+    return card;
   });
 
   answer(router, db, endpoints.openCard, async ({ body: { secret } }) => {

@@ -1,15 +1,23 @@
 import { fileURLToPath } from 'node:url';
+import pLimit, { type LimitFunction } from 'p-limit';
 import Piscina from 'piscina';
-import type { Asked, Decided, Rated, Read, Reader } from './read';
+import { Busy } from '../refused';
+import type { Reader } from './read';
+import type { Came } from './thread';
 
 /** Where readings are asked for, wherever they are made. */
 export type Readings = Pick<Reader, 'read' | 'rates' | 'decide'>;
 
 const idleMs = 15 * 60_000;
+/** So many questions are answered beside each other, each slower for the others; the next ones wait. */
+const atOnce = 6;
+/** So many different ones may wait: a device gives up after a minute, and a fit takes a second or two. */
+const mostWaiting = 24;
 
 /**
  * Readings made in a thread of their own over a PostgreSQL URL, so that nobody's tap waits behind a fit. The thread starts
- * with the first question, serves all who ask, and goes when nobody has asked for a quarter of an hour.
+ * with the first question, serves all who ask, and goes when nobody has asked for a quarter of an hour. Who asks what
+ * somebody waits for already waits with them; where more is asked than can be answered in time, the rest is asked to come again.
  */
 export function readInThread(url: string): Readings & { close(): Promise<void> } {
   const pool = new Piscina({
@@ -17,18 +25,52 @@ export function readInThread(url: string): Readings & { close(): Promise<void> }
     workerData: { url },
     minThreads: 0,
     maxThreads: 1,
-    concurrentTasksPerWorker: 16,
+    concurrentTasksPerWorker: atOnce,
     idleTimeout: idleMs,
   });
   // Whoever asked is told by the question itself; a thread that died is started again by the next one.
   pool.on('error', () => undefined);
+  const desk = new Desk(atOnce, mostWaiting);
+  const asked = async <T>(name: keyof Readings, question: object): Promise<T> => {
+    const came = await desk.ask(
+      `${name} ${JSON.stringify(question)}`,
+      () => pool.run(question, { name }) as Promise<Came<T>>,
+    );
+    if ('told' in came) return came.told;
+    const { message, ...broke } = came.broke;
+    throw Object.assign(new Error(message), broke);
+  };
   return {
-    read: (academyId, asked: Asked) =>
-      pool.run({ academyId, asked }, { name: 'read' }) as Promise<Read | null>,
-    rates: (academyId, asked: Asked) =>
-      pool.run({ academyId, asked }, { name: 'rates' }) as Promise<Rated | null>,
-    decide: (academyId, technique) =>
-      pool.run({ academyId, technique }, { name: 'decide' }) as Promise<Decided | null>,
+    read: (academyId, of) => asked('read', { academyId, asked: of }),
+    rates: (academyId, of) => asked('rates', { academyId, asked: of }),
+    decide: (academyId, technique) => asked('decide', { academyId, technique }),
     close: () => pool.destroy(),
   };
+}
+
+/** A bounded queue of questions. One that is begun answers for what was known then: only those that wait are shared. */
+export class Desk {
+  private readonly waiting = new Map<string, Promise<unknown>>();
+  private readonly limit: LimitFunction;
+
+  constructor(
+    atOnce: number,
+    private readonly most: number,
+  ) {
+    this.limit = pLimit(atOnce);
+  }
+
+  /** Answers a question in its turn. Throws `Busy` where too many different ones wait. */
+  ask<T>(question: string, answer: () => Promise<T>): Promise<T> {
+    const shared = this.waiting.get(question);
+    if (shared) return shared as Promise<T>;
+    if (this.waiting.size >= this.most)
+      return Promise.reject(new Busy('Too many readings are asked for at once.'));
+    const own = this.limit(() => {
+      this.waiting.delete(question);
+      return answer();
+    });
+    this.waiting.set(question, own);
+    return own;
+  }
 }

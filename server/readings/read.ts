@@ -1,7 +1,5 @@
-import { setImmediate as rest } from 'node:timers/promises';
 import type { Breakdown, Id } from '@ulkret/core/breakdown';
-import { neutralRules } from '@ulkret/core/care';
-import type { Posterior, Steps } from '@ulkret/core/hazard';
+import type { Posterior } from '@ulkret/core/hazard';
 import type { Student } from '@ulkret/core/people';
 import { decide, decidedBy, type Decision, fallsFrom, knownOf } from '@ulkret/core/prescription';
 import {
@@ -19,11 +17,13 @@ import {
   type SquadReading,
   weekOf,
 } from '@ulkret/core/reading';
+import { rulesOf } from '../care/rules';
 import type { Db } from '../db/connect';
 import { latestEdition, technique as techniqueOf } from '../library/techniques';
 import { mainSidesOf, roster } from '../people/roster';
 import { drillsOf } from '../prescriptions/drills';
 import { followed } from '../prescriptions/lives';
+import { rested } from '../rested';
 import { fitOf, keepFit } from './fits';
 import { refreshTallies, talliesOf } from './tallies';
 import { versionOf } from './version';
@@ -65,15 +65,6 @@ export async function cellsOf(db: Db, academyId: Id, window: Window, technique?:
   const since = window.since ?? undefined;
   const tallies = await talliesOf(db, academyId, { technique, since, until: weekOf(asOf) });
   return fold(tallies, { asOf, since, halfLifeDays });
-}
-
-/** Runs a long computation a step at a time, so that other requests are answered in between. */
-async function rested<T>(steps: Steps<T>): Promise<T> {
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done) return value as T;
-    await rest();
-  }
 }
 
 /** Values by name, at most so many: the one that nobody has asked for longest goes. A value that failed is not kept. */
@@ -147,7 +138,8 @@ export class Reader {
     if (!made) return null;
     const { breakdown, reading, people } = made;
     const found = (await techniqueOf(this.db, academyId, technique))!;
-    const circumstances = { rules: neutralRules, today: new Date().toISOString().slice(0, 10) };
+    const rules = await rulesOf(this.db, academyId);
+    const circumstances = { rules, today: new Date().toISOString().slice(0, 10) };
     const now = new Date().toISOString();
     const [drills, all] = await Promise.all([
       drillsOf(this.db, academyId),

@@ -8,8 +8,7 @@ import { looksAt } from '../facts/read';
 import { saveStudent } from '../people/roster';
 import { markAllStale } from './stale';
 import { refreshTallies, talliesFromFacts, talliesOf } from './tallies';
-import { takeFacts } from '../facts/take';
-import { aStudent, anAcademy } from '../test/academy';
+import { aStudent, anAcademy, takeAll } from '../test/academy';
 import { freshDatabase } from '../test/database';
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;
@@ -61,17 +60,17 @@ describe('weekly tallies', () => {
     const academy = 'follows';
     await anAcademy(database.db, academy);
     const reps = term(1000, 120);
-    await takeFacts(database.db, academy, { reps: reps.slice(0, 60), voids: [], tags: [] });
+    await takeAll(database.db, academy, { reps: reps.slice(0, 60), voids: [], tags: [] });
     expect(await stored(academy)).toEqual(await counted(academy));
     // A void and a tag before their reps, and after.
-    await takeFacts(database.db, academy, {
+    await takeAll(database.db, academy, {
       reps: [],
       voids: [voidOf(reps[5]!, 2000), voidOf(reps[90]!, 2001)],
       tags: [tagOf(reps[1]!, 2100, 'm1'), tagOf(reps[61]!, 2101, 'm1')],
     });
     expect(await stored(academy)).toEqual(await counted(academy));
-    await takeFacts(database.db, academy, { reps: reps.slice(60), voids: [], tags: [] });
-    await takeFacts(database.db, academy, { reps: [], voids: [], tags: [tagOf(reps[1]!, 2102, 'd1')] });
+    await takeAll(database.db, academy, { reps: reps.slice(60), voids: [], tags: [] });
+    await takeAll(database.db, academy, { reps: [], voids: [], tags: [tagOf(reps[1]!, 2102, 'd1')] });
     const tallies = await stored(academy);
     expect(tallies).toEqual(await counted(academy));
     expect(reached(tallies)).toBe(118);
@@ -86,8 +85,8 @@ describe('weekly tallies', () => {
       ...devices.map(async (own, d) => {
         for (let i = 0; i < own.length; i += 8) {
           const part = own.slice(i, i + 8);
-          await takeFacts(database.db, academy, { reps: part, voids: [], tags: [] });
-          await takeFacts(database.db, academy, {
+          await takeAll(database.db, academy, { reps: part, voids: [], tags: [] });
+          await takeAll(database.db, academy, {
             reps: [],
             voids: [voidOf(part[0]!, 20_000 + d * 100 + i)],
             tags: [],
@@ -106,7 +105,7 @@ describe('weekly tallies', () => {
   test('are taken anew when a mass is fixed, for the partner’s reps as well, and can be rebuilt at any time', async () => {
     const academy = 'masses';
     await anAcademy(database.db, academy);
-    await takeFacts(database.db, academy, { reps: term(40_000, 30), voids: [], tags: [] });
+    await takeAll(database.db, academy, { reps: term(40_000, 30), voids: [], tags: [] });
     expect((await stored(academy)).every(({ massBand }) => massBand === 0)).toBe(true);
     await saveStudent(database.db, academy, aStudent('dan', { massKg: 90 }));
     await saveStudent(database.db, academy, aStudent('ada', { massKg: 60 }));
@@ -136,9 +135,7 @@ describe('second looks', () => {
     const rep = aRep({ id: factId(60_000), stop: 'c2' });
     const look: SecondLook = { id: factId(60_001), rep: rep.id, stop: 'c3', at: rep.at, observer: 'other' };
     const answers = async (looks: SecondLook[], reps: Rep[] = []) =>
-      (await takeFacts(database.db, academy, { reps, voids: [], tags: [], looks })).map(
-        ({ answer }) => answer,
-      );
+      (await takeAll(database.db, academy, { reps, voids: [], tags: [], looks })).map(({ answer }) => answer);
     expect(await answers([look], [rep])).toEqual(['accepted', 'accepted']);
     expect(await answers([look])).toEqual(['known']);
     expect(await answers([{ ...look, id: factId(60_002), observer: 'coach' }])).toEqual(['refused']);

@@ -1,4 +1,4 @@
-import type { Id } from '@ulkret/core/breakdown';
+import { Day, type Id } from '@ulkret/core/breakdown';
 import { tallyWeeks, weeksBefore, type WeekTally } from '@ulkret/core/reading';
 import { standing } from '@ulkret/core/facts';
 import { and, eq, getTableColumns, gte, inArray, lt, lte, type SQL, sql } from 'drizzle-orm';
@@ -10,7 +10,7 @@ import { readingsChanged } from './version';
 import type { Group } from './stale';
 import { editionsOf } from '../library/techniques';
 
-const groupsAtOnce = 400;
+const groupsAtOnce = 100;
 const rowsAtOnce = 2000;
 
 const asRows = (groups: readonly Group[]): SQL =>
@@ -45,7 +45,7 @@ async function counted(db: Db, academyId: Id, which: SQL | undefined): Promise<W
 }
 
 /** Condition on a table of weeks: its row is one of the groups. */
-const ofGroups = (table: typeof tallies, groups: readonly Group[]): SQL =>
+const ofGroups = (table: typeof tallies | typeof staleWeeks, groups: readonly Group[]): SQL =>
   sql`(${table.technique}, ${table.student}, ${table.week}) in (select g.technique, g.student, g.week from ${asRows(groups)})`;
 
 /** Readers of one academy take turns; whoever sends reps waits for none of them. */
@@ -53,10 +53,10 @@ const turnOf = (academyId: Id): SQL =>
   sql`select pg_advisory_xact_lock(hashtextextended(${academyId}, 7165540))`;
 
 /**
- * Takes the tallies of up to `groupsAtOnce` changed weeks again; true where there may be more. A mark that was touched
- * meanwhile (its row has another version) stays: what came in then may not have been counted.
+ * Takes the tallies of some weeks again, as far as they are still marked. A mark that was touched meanwhile (its row has another
+ * version) stays: what came in then may not have been counted.
  */
-const refreshSome = (db: Db, academyId: Id): Promise<boolean> =>
+const refreshSome = (db: Db, academyId: Id, some: readonly Group[]): Promise<void> =>
   db.transaction(async (tx) => {
     await tx.execute(turnOf(academyId));
     const marks = await tx
@@ -67,14 +67,13 @@ const refreshSome = (db: Db, academyId: Id): Promise<boolean> =>
         version: sql<string>`${staleWeeks}.xmin::text`,
       })
       .from(staleWeeks)
-      .where(eq(staleWeeks.academyId, academyId))
-      .orderBy(staleWeeks.technique, staleWeeks.student, staleWeeks.week)
-      .limit(groupsAtOnce);
-    if (marks.length === 0) return false;
-    const marked = new Set(marks.map(keyOf));
-    const rows = (await counted(tx, academyId, around(marks)))
-      .filter((tally) => marked.has(keyOf(tally)))
-      .map((tally) => ({ academyId, ...tally }));
+      .where(and(eq(staleWeeks.academyId, academyId), ofGroups(staleWeeks, some)));
+    if (marks.length === 0) return;
+    // In a week that no class can have been in there is nothing to count.
+    const groups = marks.filter(({ week }) => Day.safeParse(week).success);
+    const marked = new Set(groups.map(keyOf));
+    const found = groups.length > 0 ? await counted(tx, academyId, around(groups)) : [];
+    const rows = found.filter((tally) => marked.has(keyOf(tally))).map((tally) => ({ academyId, ...tally }));
     await tx.delete(tallies).where(and(eq(tallies.academyId, academyId), ofGroups(tallies, marks)));
     for (let i = 0; i < rows.length; i += rowsAtOnce)
       await tx.insert(tallies).values(rows.slice(i, i + rowsAtOnce));
@@ -85,17 +84,20 @@ const refreshSome = (db: Db, academyId: Id): Promise<boolean> =>
         as g(technique text, student text, week date, version text)
       where ${staleWeeks.academyId} = ${academyId} and ${staleWeeks.technique} = g.technique
         and ${staleWeeks.student} = g.student and ${staleWeeks.week} = g.week and ${staleWeeks}.xmin::text = g.version`);
-    return marks.length === groupsAtOnce;
   });
 
-/** Brings the tallies up to date with the facts. Costs one look where nothing has changed. */
+/**
+ * Brings the tallies up to date with the facts as they are when it is asked; what comes in meanwhile is for whoever asks next, so that
+ * it ends while a file is read. Costs one look where nothing has changed.
+ */
 export async function refreshTallies(db: Db, academyId: Id): Promise<void> {
-  const [changed] = await db
-    .select({ week: staleWeeks.week })
+  const marked = await db
+    .select({ technique: staleWeeks.technique, student: staleWeeks.student, week: staleWeeks.week })
     .from(staleWeeks)
     .where(eq(staleWeeks.academyId, academyId))
-    .limit(1);
-  if (changed) while (await refreshSome(db, academyId));
+    .orderBy(staleWeeks.technique, staleWeeks.student, staleWeeks.week);
+  for (let i = 0; i < marked.length; i += groupsAtOnce)
+    await refreshSome(db, academyId, marked.slice(i, i + groupsAtOnce));
 }
 
 /** The tallies of an academy in the weeks from `since` to `until` (Mondays, both counted), up to date. */

@@ -5,10 +5,30 @@ import { type Asked, Reader } from './read';
 
 // Fits take a second and more: they are made in this thread, where no tap waits behind them.
 const { url } = workerData as { url: string };
-const reader = new Reader(connect(url, 2).db);
+/** Questions take turns at two connections, and the last of many may wait as long as whoever asked it does. */
+const waitMs = 60_000;
+const reader = new Reader(connect(url, 2, waitMs).db);
 
-export const read = ({ academyId, asked }: { academyId: Id; asked: Asked }) => reader.read(academyId, asked);
+/** What a question came to. An error loses its code on the way between threads: it travels beside it. */
+export type Came<T> = { told: T } | { broke: { message: string; code: string | undefined; stack: string } };
+
+async function came<T>(told: Promise<T>): Promise<Came<T>> {
+  try {
+    return { told: await told };
+  } catch (error) {
+    const {
+      message,
+      stack = '',
+      code,
+      cause,
+    } = error as Error & { code?: string; cause?: { code?: string } };
+    return { broke: { message, code: code ?? cause?.code, stack } };
+  }
+}
+
+export const read = ({ academyId, asked }: { academyId: Id; asked: Asked }) =>
+  came(reader.read(academyId, asked));
 export const rates = ({ academyId, asked }: { academyId: Id; asked: Asked }) =>
-  reader.rates(academyId, asked);
+  came(reader.rates(academyId, asked));
 export const decide = ({ academyId, technique }: { academyId: Id; technique: Id }) =>
-  reader.decide(academyId, technique);
+  came(reader.decide(academyId, technique));

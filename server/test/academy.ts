@@ -5,6 +5,7 @@ import { plainBreakdown } from '../../core/test';
 import { hashPassword } from '../access/secrets';
 import { loadAcademy } from '../keeping/academies';
 import type { Db } from '../db/connect';
+import { takeFacts } from '../facts/take';
 import { Reader } from '../readings/read';
 import type { Settings } from '../settings';
 
@@ -52,14 +53,22 @@ export async function anAcademy(db: Db, id: string): Promise<void> {
   );
 }
 
+/** Takes facts as a file of a whole academy brings them: whoever noted them. */
+export const takeAll = (db: Db, academyId: string, batch: Parameters<typeof takeFacts>[2]) =>
+  takeFacts(db, academyId, batch, { id: 'coach', decides: true, forOthers: true });
+
 /** What a server is started with in a test: the API alone, with readings made in this process. */
 export const settingsOf = (db: Db, fields: Partial<Settings> = {}): Settings => ({
   version: 'test',
   webRoot: null,
   demoSignIn: null,
+  firstCode: null,
+  trustProxy: false,
+  whatIsWrong: () => null,
   starter: [],
   log: null,
   live: null,
+  keeper: null,
   readings: new Reader(db),
   ...fields,
 });

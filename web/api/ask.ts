@@ -1,4 +1,11 @@
-import { type Endpoint, type OutputOf, Refusal, type SentTo, serverTime } from '@ulkret/contract';
+import {
+  type Endpoint,
+  type FileType,
+  type OutputOf,
+  Refusal,
+  type SentTo,
+  serverTime,
+} from '@ulkret/contract';
 import { clock } from './clock';
 
 /** Why something could not be asked, in the server's words, or in ours where there is no network. `status` 0 is no network. */
@@ -32,15 +39,9 @@ const patienceForFilesMs = 900_000;
 export async function ask<E extends Endpoint>(
   endpoint: E,
   input: Input<E> = {},
-  patience = endpoint.bodyType || endpoint.outputType ? patienceForFilesMs : patienceMs,
+  patience = endpoint.outputType ? patienceForFilesMs : patienceMs,
 ): Promise<OutputOf<E>> {
-  const type = endpoint.bodyType ?? 'application/json';
-  const body =
-    input.body === undefined
-      ? undefined
-      : endpoint.bodyType
-        ? String(input.body)
-        : JSON.stringify(input.body);
+  const body = input.body === undefined ? undefined : JSON.stringify(input.body);
   let response: Response;
   let said: string;
   const askedAt = Date.now();
@@ -48,26 +49,63 @@ export async function ask<E extends Endpoint>(
     response = await fetch(addressOf(endpoint, input), {
       method: endpoint.method.toUpperCase(),
       signal: AbortSignal.timeout(patience),
-      ...(body !== undefined && { body, headers: { 'content-type': type } }),
+      ...(body !== undefined && { body, headers: { 'content-type': 'application/json' } }),
     });
     said = await response.text();
   } catch {
-    throw new ApiRefusal(
-      0,
-      'The server cannot be reached.',
-      'What you entered is kept on this device. Check the Wi-Fi.',
-    );
+    throw unreached();
   }
   clock.hear(Number(response.headers.get(serverTime) ?? NaN), askedAt, Date.now());
-  if (!response.ok) {
+  return answerOf(endpoint, response.status, said);
+}
+
+const unreached = () =>
+  new ApiRefusal(
+    0,
+    'The server cannot be reached.',
+    'What you entered is kept on this device. Check the Wi-Fi.',
+  );
+
+/** What an endpoint has answered. Throws `ApiRefusal`. */
+function answerOf<E extends Endpoint>(endpoint: E, status: number, said: string): OutputOf<E> {
+  if (status < 200 || status > 299) {
     const refusal = Refusal.safeParse(parsed(said));
     throw new ApiRefusal(
-      response.status,
-      refusal.data?.error ?? `The server answered with ${response.status}.`,
+      status,
+      refusal.data?.error ?? `The server answered with ${status}.`,
       refusal.data?.todo ?? 'Try again in a moment.',
     );
   }
   return endpoint.output.parse(endpoint.outputType ? said : parsed(said)) as OutputOf<E>;
+}
+
+/**
+ * Sends a file to an endpoint that reads one, and tells how far it has come: the server takes no more of it than it has read.
+ * The signal stops it. Throws `ApiRefusal`; of one that was stopped, with status 0.
+ */
+export function sendFile<E extends Endpoint & { bodyType: FileType }>(
+  endpoint: E,
+  input: Input<E>,
+  { onProgress, signal }: { onProgress(share: number): void; signal: AbortSignal },
+): Promise<OutputOf<E>> {
+  return new Promise((resolve, reject) => {
+    // Fetch does not say how much has gone.
+    const request = new XMLHttpRequest();
+    request.open(endpoint.method, addressOf(endpoint, input));
+    request.setRequestHeader('content-type', endpoint.bodyType);
+    request.upload.onprogress = ({ loaded, total }) => onProgress(total > 0 ? loaded / total : 1);
+    request.onload = () => {
+      try {
+        resolve(answerOf(endpoint, request.status, request.responseText));
+      } catch (error) {
+        reject(error as Error);
+      }
+    };
+    request.onerror = () => reject(unreached());
+    request.onabort = () => reject(new ApiRefusal(0, 'It was stopped.', 'Choose the file again to go on.'));
+    signal.addEventListener('abort', () => request.abort());
+    request.send(input.body as Blob);
+  });
 }
 
 /** What a text says as JSON; null where it is none, as where something between us and the server answered in its stead. */

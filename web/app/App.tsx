@@ -4,12 +4,13 @@ import { SignedOut } from './SignedOut';
 import { keepSignedIn } from '../api/use-api';
 import { part, useLoaded } from '../ui/part';
 import { firstParts, Inside } from './parts';
-import { useSession } from '../api/signed-in';
+import { type Here, useSession } from '../api/signed-in';
 import { Failed, Loading } from '../ui/states';
 import { Page } from '../ui/frame';
 import { daysOf } from '../ui/zone';
 
 const FirstCoach = part(() => import('./FirstCoach'));
+const Alone = part<{ here: Here }>(() => import('./Alone'));
 const SignIn = part(() => import('./SignIn'));
 
 const Opening = () => (
@@ -48,10 +49,16 @@ export function App() {
     return (
       <Suspense fallback={<Opening />}>
         {data.firstCoachWanted ? (
-          <FirstCoach enter={enter} />
+          <FirstCoach codeWanted={data.codeWanted} enter={enter} />
         ) : (
           <SignIn demo={data.demoSignIn} enter={enter} />
         )}
+      </Suspense>
+    );
+  if (who.coach.role === 'student' || who.coach.role === 'operator')
+    return (
+      <Suspense fallback={<Opening />}>
+        <Alone here={who} />
       </Suspense>
     );
   return (

@@ -1,5 +1,5 @@
 import { useRouteError } from 'react-router';
-import { syncWords } from '../device/outbox';
+import { syncWords } from '../device/sync-state';
 import { useSyncState } from '../device/use-outbox';
 import { Button } from '../ui/button';
 import { ButtonLink } from '../ui/button-link';

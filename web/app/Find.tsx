@@ -21,6 +21,10 @@ const places: Findable[] = [
   { kind: 'page', name: 'Start a session', more: 'class, pairs, set up', to: '/mat/new' },
   { kind: 'page', name: 'Readings', more: 'where reps end, the room', to: '/readings' },
   { kind: 'page', name: 'People', more: 'roster, students', to: '/people' },
+  { kind: 'page', name: 'Your account', more: 'password, devices', to: '/account' },
+  { kind: 'page', name: 'Who may sign in', more: 'roles, invitations, access', to: '/who-may' },
+  { kind: 'page', name: 'House rules', more: 'caps, restrictions, minors', to: '/rules' },
+  { kind: 'page', name: 'Keeping', more: 'backups', to: '/keeping' },
   { kind: 'page', name: 'Data', more: 'files in and out, export, import', to: '/data' },
   { kind: 'page', name: 'What this device still holds', more: 'waiting, refused, outbox', to: '/waiting' },
 ];

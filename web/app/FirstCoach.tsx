@@ -23,10 +23,16 @@ const fields = [
 ] as const;
 
 /** Asked for once, on an instance that has nobody yet. */
-export default function FirstCoach({ enter }: { enter: (signedIn: SignedIn) => void }) {
+export default function FirstCoach({
+  codeWanted,
+  enter,
+}: {
+  codeWanted: boolean;
+  enter: (signedIn: SignedIn) => void;
+}) {
   const { control, submit, refusal, busy } = useAskingForm(
     accessEndpoints.firstCoach.body,
-    { academy: '', name: '', email: '', password: '', starter: true, zone: deviceZone() },
+    { academy: '', name: '', email: '', password: '', starter: true, zone: deviceZone(), code: '' },
     async (body) => enter(await ask(accessEndpoints.firstCoach, { body })),
   );
 
@@ -40,6 +46,14 @@ export default function FirstCoach({ enter }: { enter: (signedIn: SignedIn) => v
           {fields.map((field) => (
             <TextOf key={field.name} control={control} {...field} />
           ))}
+          {codeWanted && (
+            <TextOf
+              control={control}
+              name="code"
+              label="The code that the start command has printed"
+              autoComplete="off"
+            />
+          )}
           <Controller
             name="starter"
             control={control}

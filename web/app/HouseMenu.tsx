@@ -6,7 +6,8 @@ import { ApiRefusal, ask } from '../api/ask';
 import { useHere, useSession } from '../api/signed-in';
 import { forgetAnswers } from '../api/store';
 import { findAnything } from './find-anything';
-import { syncWords } from '../device/outbox';
+import { forgetSaved } from '../device/entries';
+import { syncWords } from '../device/sync-state';
 import { useSyncState } from '../device/use-outbox';
 import { Button } from '../ui/button';
 import { ButtonLink } from '../ui/button-link';
@@ -25,6 +26,9 @@ const Menu = styled(Dialog)`
   display: grid;
   gap: 0.9rem;
   min-width: 17rem;
+  /* A phone held sideways is lower than the list. */
+  max-height: 92dvh;
+  overflow-y: auto;
 `;
 
 export interface HouseMenuProps {
@@ -48,7 +52,13 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
       setTrouble(`Not changed. ${error.message}`);
     }
   };
+  const [asked, setAsked] = useState(false);
   const signOut = async () => {
+    // What is not sent stays on the device, for whoever noted it: that is said before, and not after.
+    if (sync.waiting > 0 && !asked) {
+      setAsked(true);
+      return;
+    }
     try {
       await ask(endpoints.signOut);
     } catch (error) {
@@ -56,7 +66,7 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
       setTrouble(`You are still signed in. ${error.message}`);
       return;
     }
-    await forgetAnswers().catch(() => undefined);
+    await Promise.all([forgetAnswers(), forgetSaved()]).catch(() => undefined);
     // A reload lets go of everything that this page still knows.
     window.location.assign('/');
   };
@@ -66,7 +76,7 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
         <div>
           <h2>{academy.name}</h2>
           <Quiet>
-            {coach.name}, {coach.role} coach · {syncWords(sync)}
+            {coach.name}, {coach.role === 'head' ? 'head coach' : coach.role} · {syncWords(sync)}
           </Quiet>
         </div>
         {(sync.waiting > 0 || sync.refused.length > 0) && (
@@ -139,8 +149,30 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
         <ButtonLink to="/data" $quiet onClick={close}>
           Data: files in and out
         </ButtonLink>
+        <ButtonLink to="/rules" $quiet onClick={close}>
+          House rules
+        </ButtonLink>
+        {coach.role === 'head' && (
+          <>
+            <ButtonLink to="/who-may" $quiet onClick={close}>
+              Who may sign in
+            </ButtonLink>
+            <ButtonLink to="/keeping" $quiet onClick={close}>
+              Keeping: backups
+            </ButtonLink>
+          </>
+        )}
+        <ButtonLink to="/account" $quiet onClick={close}>
+          Your account
+        </ButtonLink>
+        {asked && (
+          <p role="alert">
+            {sync.waiting} not sent yet: they stay on this device and go when you sign in here again. All else
+            that it holds goes now.
+          </p>
+        )}
         <Button $quiet onPress={() => void signOut()}>
-          Sign out
+          {asked ? 'Sign out all the same' : 'Sign out'}
         </Button>
       </Menu>
     </Popover>

@@ -128,7 +128,8 @@ function Watch() {
 /** Everything behind the sign-in: the pages, and the outbox of this device. */
 export default function Inside({ here, signedIn }: { here: Here; signedIn: boolean }) {
   const academyId = here.academy.id;
-  const outbox = useMemo(() => new Outbox(academyId), [academyId]);
+  const coachId = here.coach.id;
+  const outbox = useMemo(() => new Outbox(academyId, coachId), [academyId, coachId]);
   const [router] = useState(makeRouter);
   useEffect(() => outbox.open(), [outbox]);
   useEffect(() => {

@@ -2,9 +2,8 @@ import { endpoints } from '@ulkret/contract';
 import { useState, useSyncExternalStore } from 'react';
 import useSWR from 'swr';
 import { type ApiRefusal, ask } from '../api/ask';
-import { CardSheets, OnScreen } from '../correct/CardSheets';
-import { Button } from '../ui/button';
-import { Head, Page, Quiet } from '../ui/frame';
+import { OwnCard } from '../correct/OwnCard';
+import { Page } from '../ui/frame';
 import { Empty, Failed, Loading } from '../ui/states';
 import { Title } from '../ui/title';
 import { dayOf } from '../ui/words';
@@ -42,22 +41,13 @@ export default function OpenedCard() {
     );
   return (
     <Page>
-      <Head>
-        <div>
-          <Title>What {data.name} works on</Title>
-          <Quiet>
-            {data.academy}. This link opens until {dayOf(data.expiresAt)}.
-          </Quiet>
-        </div>
-        <OnScreen>
-          <Button $quiet onPress={() => window.print()}>
-            Print
-          </Button>
-        </OnScreen>
-      </Head>
-      <CardSheets
+      <OwnCard
         card={data}
-        none={<p>When your coach and you agree on something to work on, it stands here.</p>}
+        from={
+          <>
+            {data.academy}. This link opens until {dayOf(data.expiresAt)}.
+          </>
+        }
       />
     </Page>
   );

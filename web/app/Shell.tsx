@@ -56,6 +56,19 @@ const Rail = styled.nav`
     background: var(--wash);
     font-weight: 650;
   }
+  /* A phone held sideways: all of it stays in view, down to the academy. */
+  @media (max-height: 560px) and (min-width: 641px) {
+    height: 100dvh;
+    gap: 0;
+    overflow-y: auto;
+    padding: 0.3rem 0.4rem;
+    a {
+      gap: 0;
+      padding: 0.15rem 0.2rem;
+      font-size: 0.86rem;
+      line-height: 1.15;
+    }
+  }
   @media (max-width: 640px) {
     position: fixed;
     inset: auto 0 0 0;
@@ -90,6 +103,15 @@ const House = styled(AriaButton)`
   }
   &:first-of-type svg {
     display: inline;
+  }
+  @media (max-height: 560px) and (min-width: 641px) {
+    padding: 0.2rem;
+    > .name {
+      display: -webkit-box;
+      -webkit-box-orient: vertical;
+      -webkit-line-clamp: 2;
+      overflow: hidden;
+    }
   }
   /* On a phone one button leads to both, and to the academy: a name would be cut there. */
   @media (max-width: 640px) {

@@ -1,6 +1,6 @@
 import './no-eval';
 import '@fontsource-variable/atkinson-hyperlegible-next';
-import { lazy, StrictMode, Suspense } from 'react';
+import { type ComponentType, lazy, StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { SWRConfig } from 'swr';
 import { ApiRefusal } from '../api/ask';
@@ -8,13 +8,16 @@ import { App } from './App';
 import { firstParts } from './parts';
 import { applyTheme, GlobalStyle, readTheme } from '../ui/theme';
 
-/** The one page for those who do not sign in. */
-const forStrangers = window.location.pathname === '/card';
-const OpenedCard = lazy(() => import('./OpenedCard'));
+/** The pages for those who have not signed in: a card by its link, and the way in by an invitation. */
+const forStrangers: Readonly<Record<string, ComponentType>> = {
+  '/card': lazy(() => import('./OpenedCard')),
+  '/join': lazy(() => import('./Joining')),
+};
+const ForStranger = forStrangers[window.location.pathname];
 
 applyTheme(readTheme());
 
-if (!forStrangers) {
+if (!ForStranger) {
   // The whole app comes to the device of whoever works with it; not to a phone on which one card is looked at.
   window.addEventListener(
     'load',
@@ -36,9 +39,9 @@ createRoot(document.getElementById('root')!).render(
       }}
     >
       <GlobalStyle />
-      {forStrangers ? (
+      {ForStranger ? (
         <Suspense>
-          <OpenedCard />
+          <ForStranger />
         </Suspense>
       ) : (
         <App />

@@ -44,5 +44,9 @@ export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/readings/:technique/:student', readings(() => import('../readings/Student'))],
   ['/people', part(() => import('../people/People'))],
   ['/people/:student', readings(() => import('../readings/Person'))],
+  ['/account', part(() => import('../house/Account'))],
+  ['/who-may', part(() => import('../house/WhoMay'))],
+  ['/rules', part(() => import('../house/Rules'))],
+  ['/keeping', part(() => import('../house/Keeping'))],
   ['/data', part(() => import('../data/Data'))],
 ];

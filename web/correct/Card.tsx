@@ -1,6 +1,7 @@
 import { endpoints } from '@ulkret/contract';
 import { cardOf } from '@ulkret/core/prescription';
 import { Link, useParams } from 'react-router';
+import { useMay } from '../api/may';
 import { useApi } from '../api/use-api';
 import { useKit } from '../device/kit';
 import { useDeciding } from '../reader/use-deciding';
@@ -18,6 +19,7 @@ export default function CardPage() {
   const kit = useKit();
   const drills = useApi(endpoints.drills);
   const deciding = useDeciding();
+  const decides = useMay('coach');
   return (
     <Page>
       <Loaded of={kit} what="the roster">
@@ -56,7 +58,7 @@ export default function CardPage() {
                   />
                 )}
               </Loaded>
-              <CardLinks student={student} />
+              {decides && <CardLinks student={student} />}
             </>
           );
         }}

@@ -1,91 +1,27 @@
 import { type CardLink, cardLinkDays, endpoints } from '@ulkret/contract';
 import type { Student } from '@ulkret/core/people';
 import { useState } from 'react';
-import QRCode from 'react-qr-code';
-import styled from 'styled-components';
-import { ApiRefusal, ask } from '../api/ask';
+import { ask } from '../api/ask';
 import { useApi } from '../api/use-api';
+import { useAsking } from '../api/use-asking';
 import { Button } from '../ui/button';
 import { Choice } from '../ui/choice';
-import { copy } from '../ui/copy';
 import { Panel, Quiet, Row } from '../ui/frame';
+import { LinkToScan, secretAddress } from '../ui/link-to-scan';
+import { List } from '../ui/list';
 import { Failed, Refused } from '../ui/states';
 import { toast } from '../ui/toast';
 import { dayOf, timeOf } from '../ui/words';
 import { OnScreen } from './CardSheets';
 
-const Scan = styled.figure`
-  display: grid;
-  grid-template-columns: 9.5rem minmax(0, 1fr);
-  gap: 1rem;
-  align-items: center;
-  margin: 0.6rem 0 0;
-  svg {
-    width: 100%;
-    height: auto;
-    padding: 0.5rem;
-    background: #fff;
-    border-radius: 6px;
-  }
-  p {
-    overflow-wrap: anywhere;
-  }
-  @media (max-width: 460px) {
-    grid-template-columns: minmax(0, 1fr);
-    svg {
-      max-width: 14rem;
-    }
-  }
-`;
-
-const List = styled.ul`
-  display: grid;
-  gap: 0.3rem;
-  margin: 0.6rem 0 0;
-  padding: 0;
-  list-style: none;
-  li {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 0.2rem 1rem;
-    align-items: center;
-    justify-content: space-between;
-    border-top: 1px solid var(--line);
-    padding-top: 0.3rem;
-  }
-`;
-
 const dayChoices = cardLinkDays.map((days) => ({ value: String(days), text: `${days} days` }));
-
-/** The secret stands behind the #, which no browser sends: no log on the way keeps it. */
-const addressOf = (secret: string): string => `${window.location.origin}/card#${secret}`;
-
-/** Only this machine knows itself by such a name. */
-const onlyHere = (): boolean => /^(localhost|127\.|\[::1\])/.test(window.location.hostname);
 
 /** Links that open a student's card on their own phone: made, shown once with a code to scan, and taken back. */
 export function CardLinks({ student: { id, name } }: { student: Student }) {
   const links = useApi(endpoints.cardLinks, { params: { id } });
   const [days, setDays] = useState<string>('30');
   const [made, setMade] = useState<(CardLink & { secret: string }) | null>(null);
-  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
-  const [busy, setBusy] = useState(false);
-  /** Without a network nothing of it waits on the device: what did not happen is said, so that nobody relies on it. */
-  const asking = async (act: () => Promise<void>, undone: string) => {
-    setBusy(true);
-    setRefusal(null);
-    try {
-      await act();
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      setRefusal(
-        error.status === 0
-          ? new ApiRefusal(0, `${undone} ${error.message}`, 'Check the Wi-Fi and press again.')
-          : error,
-      );
-    }
-    setBusy(false);
-  };
+  const { asking, refusal, busy } = useAsking();
   const make = () =>
     asking(async () => {
       const wanted = cardLinkDays.find((one) => String(one) === days)!;
@@ -105,31 +41,10 @@ export function CardLinks({ student: { id, name } }: { student: Student }) {
       {made && (
         <Panel data-testid="card-link">
           <h2>{name}’s card on a phone</h2>
-          <Scan>
-            <QRCode value={addressOf(made.secret)} title={`Opens ${name}’s card`} />
-            <figcaption>
-              <p>
-                <a href={addressOf(made.secret)} target="_blank" rel="noreferrer">
-                  {addressOf(made.secret)}
-                </a>
-              </p>
-              <Quiet>
-                Whoever has it sees this card and nothing else, until {dayOf(made.expiresAt)}. It is shown
-                only now.
-              </Quiet>
-              {onlyHere() && (
-                <Quiet>
-                  This page was opened at an address that only this machine knows. For a phone, open Ulkret at
-                  its address in your network and make a link there.
-                </Quiet>
-              )}
-              <OnScreen>
-                <Button $quiet onPress={() => void copy(addressOf(made.secret), 'Link copied')}>
-                  Copy it
-                </Button>
-              </OnScreen>
-            </figcaption>
-          </Scan>
+          <LinkToScan address={secretAddress('/card', made.secret)} title={`Opens ${name}’s card`}>
+            Whoever has it sees this card and nothing else, until {dayOf(made.expiresAt)}. It is shown only
+            now.
+          </LinkToScan>
         </Panel>
       )}
       <OnScreen>

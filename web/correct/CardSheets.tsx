@@ -116,7 +116,7 @@ function WorkSheet({ work }: { work: Work }) {
           </>
         )}
         <dt>How many</dt>
-        <dd>{doseWords(work)}.</dd>
+        <dd>{doseWords(work, work.between)}.</dd>
         <dt>So far</dt>
         <dd>
           {held.length === 0

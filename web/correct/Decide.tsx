@@ -1,14 +1,23 @@
 import { endpoints } from '@ulkret/contract';
 import { type Breakdown, placeOf, readFor, type Technique } from '@ulkret/core/breakdown';
-import { activityAt, lastBeforeLoad, neutralRules, permit } from '@ulkret/core/care';
+import { activityAt, lastBeforeLoad, permit, spanSpares } from '@ulkret/core/care';
 import type { Drill } from '@ulkret/core/drills';
 import type { Student } from '@ulkret/core/people';
-import { type Correction, goesOn, isOpen, type Life, stoodOn, termsOf } from '@ulkret/core/prescription';
+import {
+  type Correction,
+  goesOn,
+  isOpen,
+  type Life,
+  stoodOn,
+  type Terms,
+  termsOf,
+} from '@ulkret/core/prescription';
 import { type KeyboardEvent, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import styled from 'styled-components';
+import { useMay } from '../api/may';
 import { useApi } from '../api/use-api';
-import { today, useKit } from '../device/kit';
+import { rulesOf, today, useKit } from '../device/kit';
 import { useDecisions, useFreshReadings } from '../reader/use-reading';
 import { Button } from '../ui/button';
 import { Caution } from '../ui/caution';
@@ -138,6 +147,8 @@ function Tonight({
 }) {
   const decisions = useDecisions(technique.id);
   const deciding = useDeciding();
+  const decides = useMay('coach');
+  const rules = rulesOf(useKit().data);
   const [changed, setChanged] = useState<Row | null>(null);
   const [declined, setDeclined] = useState<Row | null>(null);
   const of = (student: string) => deciding.of(student, technique.id);
@@ -154,34 +165,57 @@ function Tonight({
           life.terms.checkpoint === checkpoint &&
           life.state === 'lapsed',
       ) ?? null;
-  const accept = ({ student, now }: Row) =>
+  /** Is there nobody here whom this student may load with it? */
+  const nobodyFor = ({ student, now }: Row): boolean => {
+    const activity = activityAt(now.dose.rung);
+    const circumstances = { rules, today: today() };
+    const partners = students.filter(({ id }) => id !== student.id);
+    return (
+      now.dose.rung > 0 &&
+      partners.length > 0 &&
+      partners.every(
+        (partner) => permit(student, partner, technique, activity, circumstances).verdict === 'not allowed',
+      )
+    );
+  };
+  const spared = lastBeforeLoad(breakdown, technique);
+  /** Where it stops because nobody here may be loaded with it; null where it need not, or what is corrected comes later. */
+  const sparedAt = (row: Row): string | null =>
+    spared !== null &&
+    placeOf(breakdown, row.now.checkpoint) <= placeOf(breakdown, spared) &&
+    !spanSpares(breakdown, technique, row.now.dose.endAt) &&
+    nobodyFor(row)
+      ? spared
+      : null;
+  /** What would be agreed to if nobody changed anything. */
+  const proposed = (row: Row): Terms => {
+    const terms = termsOf(breakdown, row.now);
+    return { ...terms, endAt: sparedAt(row) ?? terms.endAt };
+  };
+  const accept = (row: Row) =>
     deciding.decide({
-      ...base(student.id),
-      does: { is: 'accepted', terms: termsOf(breakdown, now), stood: stoodOn(now) },
+      ...base(row.student.id),
+      does: { is: 'accepted', terms: proposed(row), stood: stoodOn(row.now) },
     });
   /** What stands in the way of it, and what would do; null where nothing does. */
-  const conflictOf = ({ student, now }: Row): string | null => {
+  const conflictOf = (row: Row): string | null => {
+    const { student, now } = row;
     const elsewhere = deciding
       .lives(student.id)
       .filter((life) => isOpen(life) && life.technique !== technique.id);
     if (elsewhere.length >= mostAtOnce)
       return `${student.name} works on ${many(elsewhere.length, 'other correction')} already: two at once are the most.`;
-    const activity = activityAt(now.dose.rung);
-    const circumstances = { rules: neutralRules, today: today() };
-    const partners = students.filter(({ id }) => id !== student.id);
-    const may = partners.some(
-      (partner) => permit(student, partner, technique, activity, circumstances).verdict !== 'not allowed',
-    );
-    if (now.dose.rung > 0 && partners.length > 0 && !may)
-      return lastBeforeLoad(breakdown, technique)
-        ? 'Nobody here may be loaded with it: stop before the finish, under “Change”.'
-        : 'Nobody here may be loaded with it: drill it alone, under “Change”.';
+    const endAt = sparedAt(row);
+    if (endAt !== null)
+      return `Nobody here may be loaded with it: the reps stop at ${placeOf(breakdown, endAt) + 1}, before it loads.`;
+    if (!spanSpares(breakdown, technique, now.dose.endAt) && nobodyFor(row))
+      return 'Nobody here may be loaded with it: drill it alone, under “Change”.';
     return null;
   };
   const keys =
     (row: Row) =>
     (event: KeyboardEvent<HTMLElement>): void => {
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (!decides || event.ctrlKey || event.metaKey || event.altKey) return;
       const { life, step } = of(row.student.id);
       const to = (by: 1 | -1) => {
         const all = [...document.querySelectorAll<HTMLElement>('[data-row]')];
@@ -230,9 +264,15 @@ function Tonight({
           <>
             <Quiet>
               {many(rows.length, 'correction')}, the most valuable a minute first.
-              {watched > 0 && ` Of ${many(watched, 'student')} more reps are needed first.`} On a card:{' '}
-              <kbd>a</kbd> accept, <kbd>c</kbd> change, <kbd>d</kbd> decline, <kbd>u</kbd> undo, arrows to the
-              next.
+              {watched > 0 && ` Of ${many(watched, 'student')} more reps are needed first.`}{' '}
+              {decides ? (
+                <>
+                  On a card: <kbd>a</kbd> accept, <kbd>c</kbd> change, <kbd>d</kbd> decline, <kbd>u</kbd>{' '}
+                  undo, arrows to the next.
+                </>
+              ) : (
+                'A coach decides; what is decided is on the Mat at once.'
+              )}
             </Quiet>
             {rows.length > 0 && <Caution note={technique.safetyNote} />}
             {[...groups].map(([checkpoint, list]) => {
@@ -253,7 +293,7 @@ function Tonight({
                           <Quiet>{list.length} share it: one demonstration serves them all.</Quiet>
                         )}
                       </div>
-                      {open.length > 1 && (
+                      {decides && open.length > 1 && (
                         <Button
                           $quiet
                           onPress={() => {
@@ -276,11 +316,13 @@ function Tonight({
                           breakdown={breakdown}
                           drills={drills}
                           life={life}
+                          proposed={proposed(row)}
                           before={lapsedOf(row.student.id, checkpoint)}
                           refused={no?.checkpoint === checkpoint ? no.reason : null}
                           stays={life !== null && goesOn(life, row.now)}
                           conflict={life ? null : conflictOf(row)}
                           onKeyDown={keys(row)}
+                          decides={decides}
                           accept={() => accept(row)}
                           change={() => setChanged(row)}
                           decline={() => setDeclined(row)}
@@ -327,10 +369,10 @@ function Tonight({
                 name={changed.student.name}
                 breakdown={breakdown}
                 drills={drills}
-                terms={of(changed.student.id).life?.terms ?? termsOf(breakdown, changed.now)}
+                terms={of(changed.student.id).life?.terms ?? proposed(changed)}
                 may={(rung) =>
                   permit(changed.student, null, technique, activityAt(rung), {
-                    rules: neutralRules,
+                    rules,
                     today: today(),
                   }).verdict !== 'not allowed'
                 }

@@ -1,12 +1,14 @@
 import { type Breakdown, readFor } from '@ulkret/core/breakdown';
 import type { Drill } from '@ulkret/core/drills';
 import {
+  betweenOf,
   doseWords,
   type Life,
   prescriptionWords,
   signOff,
   signOffWords,
-  termsOf,
+  type Terms,
+  wayWords,
   whyWords,
 } from '@ulkret/core/prescription';
 import type { KeyboardEvent } from 'react';
@@ -48,10 +50,12 @@ export function One({
   breakdown,
   drills,
   life,
+  proposed,
   before,
   refused,
   stays,
   conflict,
+  decides,
   onKeyDown,
   accept,
   change,
@@ -63,13 +67,17 @@ export function One({
   drills: readonly Drill[];
   /** What is agreed to; null where nothing is. */
   life: Life | null;
-  /** Why a coach has declined it; null where nobody has. */
+  /** What is agreed to if nobody changes anything. */
+  proposed: Terms;
   /** The same once before: it was signed off, and has not lasted. */
   before: Life | null;
+  /** Why a coach has declined it; null where nobody has. */
   refused: string | null;
   /** Is what is agreed to still the one to drill? */
   stays: boolean;
   conflict: string | null;
+  /** May whoever looks at it decide? */
+  decides: boolean;
   onKeyDown: (event: KeyboardEvent<HTMLElement>) => void;
   accept: () => void;
   change: () => void;
@@ -79,7 +87,7 @@ export function One({
   const lead = student.mainSide;
   const words = prescriptionWords(breakdown, now, student.name, lead);
   const why = whyWords(breakdown, now, lead, drills);
-  const terms = life?.terms ?? termsOf(breakdown, now);
+  const terms = life?.terms ?? proposed;
   const drill = drills.find(({ id }) => id === terms.drill);
   const defence = breakdown.defences.find(({ id }) => id === terms.defence);
   const at = breakdown.checkpoints.findIndex(({ id }) => id === terms.checkpoint);
@@ -120,7 +128,7 @@ export function One({
       <p>{words.why}</p>
       <p>
         <strong>{drill ? drill.title : 'The point by itself'}</strong>
-        {drill && `: ${drill.setUp}`} {doseWords(terms)}
+        {drill && `: ${drill.setUp}`} {doseWords(terms, betweenOf(breakdown, terms))}
         {drill && `, about ${drill.minutes} minutes`}.
       </p>
       {defence && (
@@ -134,6 +142,7 @@ export function One({
           )}
         </p>
       )}
+      {!other && wayWords(breakdown, now, lead) && <p>{wayWords(breakdown, now, lead)}</p>}
       {terms.cue && (
         <p>
           {defence && defence.answers.length > 0 ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
@@ -147,11 +156,13 @@ export function One({
         </p>
       )}
       <Line>
-        {(!life || (other && !stays)) && <Button onPress={accept}>Accept</Button>}
-        <Button $quiet onPress={change}>
-          Change
-        </Button>
-        {refused === null && (
+        {decides && (!life || (other && !stays)) && <Button onPress={accept}>Accept</Button>}
+        {decides && (
+          <Button $quiet onPress={change}>
+            Change
+          </Button>
+        )}
+        {decides && refused === null && (
           <Button $quiet onPress={decline}>
             Decline
           </Button>

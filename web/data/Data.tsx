@@ -1,10 +1,25 @@
 import { endpoints } from '@ulkret/contract';
+import { useMay } from '../api/may';
 import { addressOf } from '../api/ask';
 import { Head, Page, Panel, Row } from '../ui/frame';
+import { Empty } from '../ui/states';
 import { Title } from '../ui/title';
+import { Aside } from './Aside';
 import { ImportReps } from './ImportReps';
+import { WholeAcademy } from './WholeAcademy';
 
 export default function Data() {
+  const writes = useMay('coach');
+  const heads = useMay('head');
+  if (!writes)
+    return (
+      <Page>
+        <Title>Data</Title>
+        <Empty title="Files in and out are for coaches.">
+          <p>They name everybody: ask a coach for what you need.</p>
+        </Empty>
+      </Page>
+    );
   return (
     <Page>
       <Head>
@@ -23,6 +38,8 @@ export default function Data() {
         </Row>
       </Panel>
       <ImportReps />
+      {heads && <WholeAcademy />}
+      <Aside />
     </Page>
   );
 }

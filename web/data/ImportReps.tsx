@@ -4,70 +4,81 @@ import { useState } from 'react';
 import { FileTrigger } from 'react-aria-components';
 import { useSWRConfig } from 'swr';
 import { uuidv7 } from 'uuidv7';
-import { ApiRefusal, ask } from '../api/ask';
+import { ask, sendFile } from '../api/ask';
 import { useHere } from '../api/signed-in';
 import { useApi } from '../api/use-api';
+import { useSending, type Ways } from '../api/use-sending';
 import { stamp } from '../device/session-log';
 import { Button } from '../ui/button';
 import { DataTable } from '../ui/data-table';
 import { Panel, Quiet, Row } from '../ui/frame';
+import { Stoppable } from '../ui/progress';
 import { saveFile } from '../ui/save-file';
 import { Failed } from '../ui/states';
 import { dayOf, many } from '../ui/words';
 
 const shown = 200;
+/** So many voids go at once that nobody waits long behind them. */
+const atOnce = largestBatch / 10;
 
 type Told = OutputOf<typeof endpoints.importReps>;
-/** Where the reading of one file stands. */
-type At = { is: 'no file' } | { is: 'looked at' | 'kept' | 'taken back'; file: File; told: Told };
-
-/** A file of reps: looked at before anything is kept, and taken back as a whole where it was the wrong one. */
+/** Where the reading of one file stands; `looked` is what a look at it has told before any of it was kept. */
+type At =
+  | { is: 'no file' }
+  | { is: 'looked at' | 'stopped'; file: File; looked: Told }
+  | { is: 'taken back'; file: File; n: number }
+  | { is: 'kept'; file: File; looked: Told; told: Told };
+/** A file of reps: looked at before anything is kept, stopped at any time, and taken back as a whole where it was the wrong one. */
 export function ImportReps() {
   const [at, setAt] = useState<At>({ is: 'no file' });
-  const [busy, setBusy] = useState<string | null>(null);
-  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
+  const { busy, refusal, sending } = useSending();
   const { mutate } = useSWRConfig();
   const { coach, academy } = useHere();
 
-  /** Does something that takes its time; where it cannot be done, says why and stays where it was, so that it can be tried again. */
-  const doing = async (says: string, task: () => Promise<At>) => {
-    setBusy(says);
-    setRefusal(null);
-    try {
-      setAt(await task());
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      setRefusal(error);
-    } finally {
-      setBusy(null);
-    }
-  };
-  const read = async (file: File, look: 'yes' | 'no') =>
-    ask(endpoints.importReps, {
-      query: { zone: academy.zone, look },
-      body: await file.text(),
-    });
+  /** Goes on to where something leads; where it was stopped or refused, to `otherwise`, or nowhere. */
+  const doing = async (says: string, task: (ways: Ways) => Promise<At>, otherwise: At = at) =>
+    setAt((await sending(says, task)) ?? otherwise);
+  const read = (file: File, look: 'yes' | 'no', ways: Ways) =>
+    sendFile(endpoints.importReps, { query: { zone: academy.zone, look }, body: file }, ways);
   const lookAt = (file: File) =>
-    doing(`Reading ${file.name} …`, async () => ({ is: 'looked at', file, told: await read(file, 'yes') }));
-  const keep = (file: File) =>
-    doing(`Keeping ${file.name} …`, async () => {
-      const told = await read(file, 'no');
+    doing(
+      `Reading ${file.name}, sent`,
+      async (ways) => ({ is: 'looked at', file, looked: await read(file, 'yes', ways) }),
+      { is: 'no file' },
+    );
+  const keep = (file: File, looked: Told) =>
+    doing(
+      `Keeping ${file.name}, sent`,
+      async (ways) => {
+        const told = await read(file, 'no', ways);
+        await mutate(() => true);
+        // What was kept before it was stopped is known by now, and is as new as the rest.
+        const before = Math.max(0, looked.accepted.length - told.accepted.length);
+        return { is: 'kept', file, looked, told: { ...told, ...looked, known: told.known - before } };
+      },
+      { is: 'stopped', file, looked },
+    );
+  /** Taken back, they come again as others: they are looked at anew. */
+  const keepAgain = async (file: File) => {
+    const looked = await sending(`Reading ${file.name}, sent`, (ways) => read(file, 'yes', ways));
+    if (looked) await keep(file, looked);
+  };
+  const takeBack = (file: File, looked: Told, all: boolean) =>
+    doing(`Taking ${file.name} back, done`, async (ways) => {
+      const left = all ? [] : (await read(file, 'yes', ways)).accepted;
+      const absent = new Set(left);
+      const voids = looked.accepted
+        .filter((rep) => !absent.has(rep))
+        .map((rep) => ({ id: uuidv7(), rep, at: stamp(), observer: coach.id, ofImport: true }));
+      for (let i = 0; i < voids.length; i += atOnce) {
+        if (ways.signal.aborted) break;
+        await ask(endpoints.sendReps, { body: { voids: voids.slice(i, i + atOnce) } });
+        ways.onProgress(Math.min(1, (i + atOnce) / voids.length));
+      }
       await mutate(() => true);
-      return { is: 'kept', file, told };
-    });
-  const takeBack = (file: File, told: Told) =>
-    doing(`Taking ${file.name} back …`, async () => {
-      const voids = told.accepted.map((rep) => ({
-        id: uuidv7(),
-        rep,
-        at: stamp(),
-        observer: coach.id,
-        ofImport: true,
-      }));
-      for (let i = 0; i < voids.length; i += largestBatch)
-        await ask(endpoints.sendReps, { body: { voids: voids.slice(i, i + largestBatch) } });
-      await mutate(() => true);
-      return { is: 'taken back', file, told };
+      return ways.signal.aborted
+        ? { is: 'stopped', file, looked }
+        : { is: 'taken back', file, n: voids.length };
     });
 
   return (
@@ -86,27 +97,49 @@ export function ImportReps() {
           >
             <Button isDisabled={busy !== null}>Choose a file</Button>
           </FileTrigger>
-          {busy && <span role="status">{busy}</span>}
+          {busy && <Stoppable {...busy} />}
         </Row>
       </Panel>
       {refusal && <Failed error={refusal} />}
       {at.is === 'looked at' && (
         <Report
-          says={`${many(at.told.accepted.length, 'new rep')}`}
-          {...at}
+          says={`${many(at.looked.accepted.length, 'new rep')}`}
+          file={at.file}
+          told={at.looked}
           more={
             <Row>
-              {at.told.accepted.length > 0 && (
-                <Button isDisabled={busy !== null} onPress={() => void keep(at.file)}>
-                  Keep {many(at.told.accepted.length, 'rep')}
+              {at.looked.accepted.length > 0 && (
+                <Button isDisabled={busy !== null} onPress={() => void keep(at.file, at.looked)}>
+                  Keep {many(at.looked.accepted.length, 'rep')}
                 </Button>
               )}
-              <Button $quiet onPress={() => setAt({ is: 'no file' })}>
+              <Button $quiet isDisabled={busy !== null} onPress={() => setAt({ is: 'no file' })}>
                 Leave it
               </Button>
             </Row>
           }
         />
+      )}
+      {at.is === 'stopped' && (
+        <Panel role="status" style={{ display: 'grid', gap: '0.7rem' }}>
+          <h2>{at.file.name}: stopped halfway</h2>
+          <p>
+            What was read so far is kept. Keep the rest, or take it back: nothing is counted twice, and
+            nothing else changes.
+          </p>
+          <Row>
+            <Button isDisabled={busy !== null} onPress={() => void keep(at.file, at.looked)}>
+              Keep the rest
+            </Button>
+            <Button
+              $quiet
+              isDisabled={busy !== null}
+              onPress={() => void takeBack(at.file, at.looked, false)}
+            >
+              Take back what was kept
+            </Button>
+          </Row>
+        </Panel>
       )}
       {at.is === 'kept' && (
         <Report
@@ -115,8 +148,16 @@ export function ImportReps() {
           more={
             at.told.accepted.length > 0 && (
               <Row>
-                <Button $quiet isDisabled={busy !== null} onPress={() => void takeBack(at.file, at.told)}>
-                  Take {at.told.accepted.length === 1 ? 'it' : `all ${at.told.accepted.length}`} back
+                <Button
+                  $quiet
+                  isDisabled={busy !== null}
+                  onPress={() => void takeBack(at.file, at.looked, true)}
+                >
+                  Take{' '}
+                  {at.told.accepted.length === 1
+                    ? 'it'
+                    : `all ${at.told.accepted.length.toLocaleString('en')}`}{' '}
+                  back
                 </Button>
               </Row>
             )
@@ -126,10 +167,10 @@ export function ImportReps() {
       {at.is === 'taken back' && (
         <Panel role="status">
           <h2>
-            {at.file.name}: {many(at.told.accepted.length, 'rep')} taken back
+            {at.file.name}: {many(at.n, 'rep')} taken back
           </h2>
           <Row style={{ marginTop: '0.7rem' }}>
-            <Button $quiet isDisabled={busy !== null} onPress={() => void keep(at.file)}>
+            <Button $quiet isDisabled={busy !== null} onPress={() => void keepAgain(at.file)}>
               Keep them after all
             </Button>
           </Row>
@@ -154,7 +195,7 @@ function Report({
     <Panel role="status" style={{ display: 'grid', gap: '0.7rem' }}>
       <h2>
         {file.name}: {says}
-        {known > 0 && `, ${known} known already`}
+        {known > 0 && `, ${known.toLocaleString('en')} known already`}
         {refusedRows > 0 && `, ${many(refusedRows, 'row')} refused`}
       </h2>
       {more}

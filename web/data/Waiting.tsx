@@ -11,7 +11,7 @@ import { dayOf, many, timeOf } from '../ui/words';
 import { clock } from '../api/clock';
 import type { KeptFact } from '../api/store';
 import { factsInState } from '../device/entries';
-import { syncWords } from '../device/outbox';
+import { syncWords } from '../device/sync-state';
 import { useOutbox, useSyncState } from '../device/use-outbox';
 import { Title } from '../ui/title';
 import { toast } from '../ui/toast';
@@ -45,6 +45,7 @@ export default function Waiting() {
       </Head>
       <Panel>
         <p role="status">{syncWords(sync)}</p>
+        {sync.trouble && <p>The server says: {sync.trouble}</p>}
         <Quiet>What waits is sent by itself. Nothing here is thrown away unless you let it go.</Quiet>
       </Panel>
       {sync.refused.map(({ id, reason, fact }) => (

@@ -47,6 +47,20 @@ export const factsInState = async (
   most?: number,
 ): Promise<KeptFact[]> => (await store()).getAllFromIndex('facts', 'byState', [academy, state], most);
 
+/** At most so many of the entries that wait and that one coach has noted, in the order in which they were made. */
+export async function waitingOf(academy: string, observer: string, most: number): Promise<KeptFact[]> {
+  const first = await factsInState(academy, 'waiting', most);
+  // Nearly always one coach has one device.
+  if (first.every(({ fact }) => fact.observer === observer)) return first;
+  const rows: KeptFact[] = [];
+  const index = (await store()).transaction('facts').store.index('byState');
+  for await (const { value } of index.iterate([academy, 'waiting'])) {
+    if (value.fact.observer === observer) rows.push(value);
+    if (rows.length === most) break;
+  }
+  return rows;
+}
+
 export const documentsInState = async (academy: string, state: Kept['state']): Promise<KeptDocument[]> =>
   (await store()).getAllFromIndex('documents', 'byState', [academy, state]);
 
@@ -69,6 +83,16 @@ export async function inStore(academy: string, ids: readonly string[]): Promise<
 export async function putFacts(rows: readonly KeptFact[]): Promise<void> {
   const transaction = (await store()).transaction('facts', 'readwrite');
   await Promise.all([...rows.map((row) => transaction.store.put(row)), transaction.done]);
+}
+
+/** Lets go of everything that the server has: whoever signs out leaves nothing of anybody's behind but what is not sent yet. */
+export async function forgetSaved(): Promise<void> {
+  const transaction = (await store()).transaction(['facts', 'documents'], 'readwrite');
+  for (const name of ['facts', 'documents'] as const) {
+    const rows = transaction.objectStore(name);
+    for await (const cursor of rows.iterate()) if (cursor.value.state === 'saved') await cursor.delete();
+  }
+  await transaction.done;
 }
 
 /** A waiting entry that the coach takes out of the queue for good. */

@@ -3,8 +3,9 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import type { ItemAnswer } from '@ulkret/contract';
 import { aRep, factId } from '../../core/test';
 import { clock } from '../api/clock';
-import { keptFacts, keptSession } from './entries';
-import { calm, Outbox, syncWords } from './outbox';
+import { forgetSaved, keptFacts, keptSession } from './entries';
+import { Outbox } from './outbox';
+import { calm, syncWords } from './sync-state';
 
 // The browser that the outbox lives in, as far as it looks at it.
 const listeners = new Map<string, () => void>();
@@ -25,6 +26,8 @@ class Server {
   up = true;
   signedIn = true;
   trouble = false;
+  /** What breaks it wherever it stands. */
+  breaks = '';
   refuse = new Map<string, string>();
   batches: { reps: { id: string }[]; voids: { id: string }[]; tags: { id: string }[] }[] = [];
   sessions: string[] = [];
@@ -32,12 +35,14 @@ class Server {
 
   readonly fetch = async (address: string, options: { body: string }): Promise<Response> => {
     if (!this.up) throw new TypeError('no network');
+    if (address === '/api/reps' && this.breaks && options.body.includes(this.breaks))
+      return Response.json({ error: 'Something broke.', todo: 'Wait.' }, { status: 500 });
     if (this.trouble && address === '/api/reps')
       return Response.json({ error: 'Something broke.', todo: 'Wait.' }, { status: 500 });
     if (!this.signedIn)
       return Response.json({ error: 'Nobody is signed in.', todo: 'Sign in.' }, { status: 401 });
     if (address === '/api/health')
-      return Response.json({ status: 'ok', version: 'x', database: 'ok' }, this.headers());
+      return Response.json({ status: 'ok', version: 'x', database: 'ok', wrong: [] }, this.headers());
     const body = JSON.parse(options.body) as Server['batches'][number] & { id: string; pairs: string[][] };
     if (address.startsWith('/api/sessions/')) {
       if (body.pairs.flat().includes('stranger'))
@@ -45,8 +50,6 @@ class Server {
       this.sessions.push(body.id);
       return Response.json(body);
     }
-    if (address === '/api/health')
-      return Response.json({ status: 'ok', version: 'x', database: 'ok' }, this.headers());
     this.batches.push(body);
     const answer =
       (is: ItemAnswer['is']) =>
@@ -103,7 +106,7 @@ const settled = async () => {
 beforeEach(() => {
   server = new Server();
   Object.assign(globalThis, { fetch: server.fetch });
-  outbox = new Outbox(`academy-${++made}`);
+  outbox = new Outbox(`academy-${++made}`, 'coach');
   close = outbox.open();
 });
 afterEach(() => close());
@@ -138,7 +141,7 @@ describe('the outbox', () => {
     await settled();
     close();
     server.up = true;
-    outbox = new Outbox(`academy-${made}`);
+    outbox = new Outbox(`academy-${made}`, 'coach');
     close = outbox.open();
     await until(() => server.known.size === 1);
     expect(await settled()).toMatchObject({ waiting: 0 });
@@ -168,7 +171,7 @@ describe('the outbox', () => {
     add.mockRestore();
     expect(kept.size).toBe(1);
     server.up = true;
-    outbox = new Outbox(`academy-${made}`);
+    outbox = new Outbox(`academy-${made}`, 'coach');
     close = outbox.open();
     await until(() => server.known.size === 1);
     expect(await settled()).toMatchObject({ waiting: 0 });
@@ -184,6 +187,52 @@ describe('the outbox', () => {
     expect(syncWords(outbox.current())).toBe('1 waiting: sign in to send');
     server.signedIn = true;
     expect(await settled()).toMatchObject({ waiting: 0, held: null });
+  });
+
+  test('sends nobody’s entries in another one’s name: they wait on the device until who noted them is back', async () => {
+    const [own, others] = [rep(), rep()];
+    others.fact.observer = 'teodor';
+    await outbox.record(session, others);
+    await outbox.record(session, own);
+    expect(await settled()).toMatchObject({ waiting: 1, held: 'another coach', refused: [] });
+    expect([...server.known]).toEqual([own.fact.id]);
+    expect(syncWords(outbox.current())).toBe('1 waiting until the coach who logged them signs in here');
+    close();
+    outbox = new Outbox(`academy-${made}`, 'teodor');
+    close = outbox.open();
+    await until(() => server.known.size === 2);
+    expect(await settled()).toMatchObject({ waiting: 0, held: null });
+  });
+
+  test('of what it has sent nothing stays on the device when somebody signs out; what is not sent does', async () => {
+    await outbox.record(session, rep());
+    await settled();
+    server.up = false;
+    const waits = rep();
+    await outbox.record(session, waits);
+    await settled();
+    await forgetSaved();
+    expect((await keptFacts(`academy-${made}`, session)).reps).toEqual([waits.fact]);
+  });
+
+  test('finds the one that breaks the server among many, sets it aside with its reason, and sends all others', async () => {
+    const entries = Array.from({ length: 40 }, () => rep());
+    server.breaks = entries[23]!.fact.id;
+    for (const entry of entries) await outbox.record(session, entry);
+    const state = await settled();
+    expect(state).toMatchObject({
+      waiting: 0,
+      refused: [{ id: entries[23]!.fact.id, reason: 'Something broke.' }],
+    });
+    expect(server.known.size).toBe(39);
+  });
+
+  test('blames nobody where the server itself is broken: all of it waits', async () => {
+    server.trouble = true;
+    for (let i = 0; i < 12; i++) await outbox.record(session, rep());
+    expect(await settled()).toMatchObject({ waiting: 12, refused: [], held: 'server trouble' });
+    server.trouble = false;
+    expect(await settled()).toMatchObject({ waiting: 0, refused: [] });
   });
 
   test('keeps a refused entry with its reason, and sends the others', async () => {
@@ -241,7 +290,7 @@ describe('the outbox', () => {
     await outbox.record(session, rep());
     await settled();
     close();
-    const other = new Outbox('academy-other');
+    const other = new Outbox('academy-other', 'coach');
     server.up = true;
     await other.flush();
     expect(server.batches).toEqual([]);

@@ -10,34 +10,18 @@ import { clock } from '../api/clock';
 import * as device from './entries';
 import { journal, journaled, unjournal } from './journal';
 import { tellOfNewFacts } from './new-facts';
-
-/** Something that the server did not take, with what it said. */
-export interface Refused {
-  id: string;
-  reason: string;
-  /** Null for a session or a person. */
-  fact: KeptFact | null;
-}
-
-/** Where the entries of this device stand. `held` says why they are not being sent, if they are not. */
-export interface SyncState {
-  /** False until this device has been looked through for what an earlier page has left. */
-  looked: boolean;
-  waiting: number;
-  /** Of the waiting: those that the device could not store. */
-  unkept: number;
-  refused: readonly Refused[];
-  held: 'no network' | 'signed out' | 'server trouble' | null;
-}
+import { calm, type SyncState } from './sync-state';
 
 const mostInABatch = 500;
+/** So many that break the server one after the other are no culprits: it is the server that is broken. */
+const mostAlone = 3;
+/** What the server says when it would say the same again: it is not as it should be, it may not be, or it has met another. */
+const settled: ReadonlySet<number> = new Set([400, 403, 409]);
 const retryMs = 4000;
 /** A batch is small: what takes longer hangs, and is sent again. */
 const patienceMs = 15_000;
 /** Clocks nearer than this are taken to agree. */
 const agreeMs = 2000;
-
-export const calm: SyncState = { looked: true, waiting: 0, unkept: 0, refused: [], held: null };
 
 /**
  * Carries what was entered on this device to the server. Entries are written to the device first, sent when there is a
@@ -61,7 +45,11 @@ export class Outbox {
   private mayHaveDocuments = true;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
-  constructor(private readonly academy: string) {}
+  /** Of an academy, for the coach who is signed in: what another has noted on this device waits until they are. */
+  constructor(
+    private readonly academy: string,
+    private readonly observer: string,
+  ) {}
 
   /** Starts sending; the answer stops it. */
   open(): () => void {
@@ -173,7 +161,10 @@ export class Outbox {
     for (const listener of this.listeners) listener();
   }
 
-  private async count(held: SyncState['held'] = this.state.held): Promise<void> {
+  private async count(
+    held: SyncState['held'] = this.state.held,
+    trouble = held === 'server trouble' ? this.state.trouble : null,
+  ): Promise<void> {
     const { academy } = this;
     const [refused, refusedDocuments] = await Promise.all([
       device.factsInState(academy, 'refused'),
@@ -204,6 +195,7 @@ export class Outbox {
         ...refusedDocuments.map(({ id, reason = '' }) => ({ id, reason, fact: null })),
       ],
       held: waiting > 0 ? held : null,
+      trouble: waiting > 0 ? trouble : null,
     });
   }
 
@@ -234,17 +226,22 @@ export class Outbox {
         await this.sendDocuments('session');
         this.mayHaveDocuments = false;
       }
-      while (await this.sendBatch());
+      await this.sendBatches();
       await this.sendUnkept();
-      await this.count(null);
+      await this.count((await this.onlyOthersWait()) ? 'another coach' : null);
     } catch (error) {
       const status = error instanceof ApiRefusal ? error.status : -1;
-      await this.count(status === 0 ? 'no network' : status === 401 ? 'signed out' : 'server trouble').catch(
-        () => undefined,
-      );
+      const held = status === 0 ? 'no network' : status === 401 ? 'signed out' : 'server trouble';
+      const trouble = held === 'server trouble' && error instanceof ApiRefusal ? error.message : null;
+      await this.count(held, trouble).catch(() => undefined);
       clearTimeout(this.timer);
       if (!this.closed) this.timer = setTimeout(() => void this.flush(), retryMs);
     }
+  }
+
+  private async onlyOthersWait(): Promise<boolean> {
+    if ((await device.countIn('facts', this.academy, 'waiting')) === 0) return false;
+    return (await device.waitingOf(this.academy, this.observer, 1)).length === 0;
   }
 
   private async anythingWaits(): Promise<boolean> {
@@ -287,19 +284,56 @@ export class Outbox {
       try {
         if (kept.is === 'session')
           await ask(endpoints.saveSession, { params: { id: kept.id }, body: kept.body });
-        else await ask(endpoints.saveStudent, { params: { id: kept.id }, body: kept.body });
+        else
+          await ask(endpoints.saveStudent, {
+            params: { id: kept.id },
+            // Whoever comes in by the door is there, whatever they are called.
+            body: { ...kept.body, namesake: true },
+          });
         await device.keepDocument({ ...kept, tried: true, state: 'saved' });
       } catch (error) {
-        if (!(error instanceof ApiRefusal) || error.status !== 400) throw error;
+        if (!(error instanceof ApiRefusal) || !settled.has(error.status)) throw error;
         await device.keepDocument({ ...kept, tried: true, state: 'refused', reason: error.message });
       }
     }
   }
 
-  /** Sends one batch of what waits, oldest first; false where nothing waits. */
-  private async sendBatch(): Promise<boolean> {
-    const rows = await device.factsInState(this.academy, 'waiting', mostInABatch);
-    if (rows.length === 0) return false;
+  /**
+   * Sends all that waits. A batch that breaks the server is halved until what breaks it stands alone; it is refused, with what the
+   * server said, once another one has gone through beside it. Where nothing goes through, the trouble is the server's.
+   */
+  private async sendBatches(): Promise<void> {
+    let most = mostInABatch;
+    const alone = new Map<string, { row: KeptFact; error: ApiRefusal }>();
+    for (;;) {
+      const found = await device.waitingOf(this.academy, this.observer, most + alone.size);
+      const rows = found.filter(({ id }) => !alone.has(id)).slice(0, most);
+      if (rows.length === 0) break;
+      try {
+        if (!(await this.sendBatch(rows))) break;
+      } catch (error) {
+        if (!(error instanceof ApiRefusal) || error.status !== 500) throw error;
+        if (rows.length > 1) most = Math.ceil(rows.length / 2);
+        else alone.set(rows[0]!.id, { row: rows[0]!, error });
+        if (alone.size > mostAlone) throw error;
+        continue;
+      }
+      const broke = [...alone.values()];
+      await device.putFacts(
+        broke.map(({ row, error }): KeptFact => ({
+          ...row,
+          tried: true,
+          state: 'refused',
+          reason: error.message,
+        })),
+      );
+      alone.clear();
+    }
+    for (const { error } of alone.values()) throw error;
+  }
+
+  /** Sends one batch, and keeps what the server said of each; false where it said nothing of any. */
+  private async sendBatch(rows: readonly KeptFact[]): Promise<boolean> {
     const untried = rows.filter(({ tried }) => !tried);
     if (untried.length > 0) await device.putFacts(untried.map((row) => ({ ...row, tried: true })));
     const answers = await this.sendFacts(rows);
@@ -318,8 +352,9 @@ export class Outbox {
 
   /** Sends what the device could not keep; what the server refuses of it is tried on the device once more. */
   private async sendUnkept(): Promise<void> {
-    while (this.unkept.length > 0) {
-      const part = this.unkept.slice(0, mostInABatch);
+    const own = () => this.unkept.filter(({ entry }) => entry.fact.observer === this.observer);
+    while (own().length > 0) {
+      const part = own().slice(0, mostInABatch);
       const answers = await this.sendFacts(part.map(({ entry }) => entry));
       this.unkept = this.unkept.filter((one) => !part.includes(one));
       for (const { session, entry } of part)
@@ -338,17 +373,4 @@ export class Outbox {
     tellOfNewFacts();
     return new Map(items.map((item): [string, ItemAnswer] => [item.id, item]));
   }
-}
-
-/** The sync state in words that are always true. */
-export function syncWords({ looked, waiting, unkept, refused, held }: SyncState): string {
-  if (!looked && waiting === 0) return 'looking what is here …';
-  const parts: string[] = [];
-  if (waiting > 0)
-    parts.push(
-      `${waiting} waiting${held === 'no network' ? ' for a network' : held === 'signed out' ? ': sign in to send' : held === 'server trouble' ? ': the server has trouble' : ''}`,
-    );
-  if (unkept > 0) parts.push(`this device is full: ${unkept} not stored, keep this page open`);
-  if (refused.length > 0) parts.push(`${refused.length} refused`);
-  return parts.length > 0 ? parts.join(', ') : 'all saved';
 }

@@ -1,28 +1,16 @@
 import 'fake-indexeddb/auto';
 import { describe, expect, test } from '@jest/globals';
-import { Session } from '@ulkret/core/session';
-import { aRep, factId } from '../../core/test';
+import { aRep, factId, aSession } from '../../core/test';
 import type { Entry } from '@ulkret/core/facts';
 import { keepDocument, keepFact } from './entries';
 import { SessionStore } from './session-store';
 
 const id = factId(70);
 const clock = { offsetMs: 0, heard: true };
-const session = Session.parse({
+const session = aSession({
   id,
-  technique: 'test-lock',
-  edition: 1,
   startedAt: '2026-03-05T18:00:00.000Z',
-  endedAt: null,
   pairs: [['ada', 'ben']],
-  rung: 2,
-  from: null,
-  to: null,
-  repsPerSide: 10,
-  roundSeconds: 300,
-  rounds: 3,
-  prescribed: [],
-  watched: [],
 });
 const at = (second: number) => `2026-03-05T18:10:${String(second).padStart(2, '0')}.000Z`;
 const rep = (second: number) => aRep({ session: id, at: at(second) });

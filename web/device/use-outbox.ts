@@ -1,5 +1,6 @@
 import { createContext, useContext, useSyncExternalStore } from 'react';
-import type { Outbox, SyncState } from './outbox';
+import type { Outbox } from './outbox';
+import type { SyncState } from './sync-state';
 
 export const OutboxContext = createContext<Outbox | null>(null);
 

@@ -6,6 +6,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
+import { useMay } from '../api/may';
 import { addressOf, type ApiRefusal, ask } from '../api/ask';
 import { useApi } from '../api/use-api';
 import { Button } from '../ui/button';
@@ -47,6 +48,7 @@ const trainsWords = ({ trains }: Drill): string =>
 export default function Drills() {
   const listed = useApi(endpoints.drills);
   const [edited, setEdited] = useState<Drill | null>(null);
+  const writes = useMay('coach');
   return (
     <Page>
       <Head>
@@ -60,7 +62,7 @@ export default function Drills() {
           <Button $quiet onPress={() => window.print()}>
             Print
           </Button>
-          <Button onPress={() => setEdited(empty())}>Add a drill</Button>
+          {writes && <Button onPress={() => setEdited(empty())}>Add a drill</Button>}
         </Row>
       </Head>
       <Quiet>

@@ -52,6 +52,12 @@ export default function ImportPage() {
   const items = report?.items ?? [];
   const count = (is: Report['items'][number]['is']) => items.filter((item) => item.is === is).length;
   const wanted = count('new') + count('changed');
+  const drills = report?.drills ?? [];
+  const newDrills = drills.filter(({ is }) => is === 'new');
+  const what = [
+    ...(wanted > 0 ? [many(wanted, 'technique')] : []),
+    ...(newDrills.length > 0 ? [many(newDrills.length, 'drill')] : []),
+  ].join(' and ');
   return (
     <Page>
       <Head>
@@ -119,11 +125,22 @@ export default function ImportPage() {
               },
             ]}
           />
+          {drills.length > 0 && (
+            <>
+              <h3>Drills that go with them</h3>
+              <ul>
+                {drills.map(({ id, title, is, reason }, place) => (
+                  <li key={`${id} ${place}`}>
+                    {title}: {is === 'stays' ? 'not taken' : is === 'same' ? 'there already' : is}
+                    {reason && `. ${reason}`}
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
           {!report.kept &&
-            (wanted > 0 ? (
-              <Button onPress={() => void send(file!.content, 'false')}>
-                Keep {many(wanted, 'technique')}
-              </Button>
+            (what ? (
+              <Button onPress={() => void send(file!.content, 'false')}>Keep {what}</Button>
             ) : (
               <Quiet>There is nothing to keep.</Quiet>
             ))}

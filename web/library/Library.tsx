@@ -5,6 +5,7 @@ import { Controller } from 'react-hook-form';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import styled from 'styled-components';
 import { z } from 'zod';
+import { useMay } from '../api/may';
 import { useApi } from '../api/use-api';
 import { addressOf, ask } from '../api/ask';
 import { useAskingForm } from '../api/use-form';
@@ -87,38 +88,45 @@ const shownAtFirst = 60;
 const typingMs = 120;
 
 export default function Library() {
+  const writes = useMay('coach');
   const techniques = useApi(endpoints.techniques);
   return (
     <Page>
       <Head>
         <Title>Library</Title>
         <Row>
-          <ButtonLink to="/library/new">New technique</ButtonLink>
+          {writes && <ButtonLink to="/library/new">New technique</ButtonLink>}
           <ButtonLink $quiet to="/library/drills">
             Drills
           </ButtonLink>
           <ButtonLink $quiet to="/library/positions">
             Positions
           </ButtonLink>
-          <ButtonLink $quiet to="/library/import">
-            Read a file
-          </ButtonLink>
-          <a href={addressOf(endpoints.exportBreakdowns)} download="breakdowns.json">
-            Download the library
-          </a>
+          {writes && (
+            <>
+              <ButtonLink $quiet to="/library/import">
+                Read a file
+              </ButtonLink>
+              <a href={addressOf(endpoints.exportBreakdowns)} download="breakdowns.json">
+                Download the library
+              </a>
+            </>
+          )}
         </Row>
       </Head>
       <Loaded of={techniques} what="the library">
         {({ techniques: rows }) =>
           rows.length === 0 ? (
             <Empty title="The library is empty.">
-              <p>
+              <p hidden={!writes}>
                 Begin a <Link to="/library/new">new technique</Link>, or{' '}
                 <Link to="/library/import">read a file</Link> of breakdowns.
               </p>
-              <Row style={{ marginTop: '0.8rem' }}>
-                <TakeShipped />
-              </Row>
+              {writes && (
+                <Row style={{ marginTop: '0.8rem' }}>
+                  <TakeShipped />
+                </Row>
+              )}
             </Empty>
           ) : (
             <Found rows={rows} />

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
+import { useMay } from '../api/may';
 import { addressOf, type ApiRefusal, ask } from '../api/ask';
 import { useApi } from '../api/use-api';
 import { Button } from '../ui/button';
@@ -25,6 +26,7 @@ const none = '';
 export default function Positions() {
   const listed = useApi(endpoints.positions);
   const [edited, setEdited] = useState<Position | null>(null);
+  const writes = useMay('coach');
   return (
     <Page>
       <Head>
@@ -34,20 +36,22 @@ export default function Positions() {
             <Link to="/library">Library</Link>
           </Quiet>
         </div>
-        <Button
-          onPress={() =>
-            setEdited({
-              id: `position-${uuidv7().slice(-12)}`,
-              name: '',
-              aliases: [],
-              family: null,
-              ahead: null,
-              mergedInto: null,
-            })
-          }
-        >
-          Add a position
-        </Button>
+        {writes && (
+          <Button
+            onPress={() =>
+              setEdited({
+                id: `position-${uuidv7().slice(-12)}`,
+                name: '',
+                aliases: [],
+                family: null,
+                ahead: null,
+                mergedInto: null,
+              })
+            }
+          >
+            Add a position
+          </Button>
+        )}
       </Head>
       <Quiet>
         Start positions, entries, retreats and where a defence leaves the two name a position by any of its
@@ -67,7 +71,7 @@ export default function Positions() {
                   {
                     head: 'Position',
                     cell: (one) => (
-                      <Button $quiet onPress={() => setEdited(one)}>
+                      <Button $quiet isDisabled={!writes} onPress={() => setEdited(one)}>
                         {one.name}
                       </Button>
                     ),

@@ -3,6 +3,7 @@ import { readFor, Side } from '@ulkret/core/breakdown';
 import { useRef } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
+import { useMay } from '../api/may';
 import { useApi } from '../api/use-api';
 import { addressOf } from '../api/ask';
 import { Loaded, Loading } from '../ui/states';
@@ -46,7 +47,8 @@ const KnotLink = styled(Link)`
 export default function TechniquePage() {
   const { technique: id = '' } = useParams();
   const [search] = useSearchParams();
-  return search.get('edit') ? <Writing key={id} id={id} /> : <Reading id={id} />;
+  const writes = useMay('coach');
+  return search.get('edit') && writes ? <Writing key={id} id={id} /> : <Reading id={id} />;
 }
 
 function Writing({ id }: { id: string }) {
@@ -83,6 +85,7 @@ const noRows: readonly TechniqueRow[] = [];
 
 function Reading({ id }: { id: string }) {
   const narrow = useNarrow();
+  const writes = useMay('coach');
   const technique = useApi(endpoints.technique, { params: { id } });
   const rows = useApi(endpoints.techniques);
   const [search, setSearch] = useSearchParams();
@@ -122,7 +125,7 @@ function Reading({ id }: { id: string }) {
                     options={rightOrLeft}
                     onChange={(side) => set('side', side)}
                   />
-                  <ButtonLink to={`/library/${one.id}?edit=1`}>Write the next edition</ButtonLink>
+                  {writes && <ButtonLink to={`/library/${one.id}?edit=1`}>Write the next edition</ButtonLink>}
                 </Row>
               </Head>
               <Caution note={one.safetyNote} />
@@ -131,12 +134,14 @@ function Reading({ id }: { id: string }) {
                 <Link to={`/library/${one.id}/learn`}>For the student</Link>
                 <Link to={`/library/${one.id}/print`}>On paper</Link>
                 <Link to={`/library/${one.id}/editions`}>Editions</Link>
-                <a
-                  href={addressOf(endpoints.exportBreakdowns, { query: { technique: one.id } })}
-                  download={`${one.id}.json`}
-                >
-                  As a file
-                </a>
+                {writes && (
+                  <a
+                    href={addressOf(endpoints.exportBreakdowns, { query: { technique: one.id } })}
+                    download={`${one.id}.json`}
+                  >
+                    As a file
+                  </a>
+                )}
               </Row>
               <Columns>
                 <Panel>

@@ -42,6 +42,8 @@ const Alone = styled.form`
 
 /** How long a pause in typing is, after which the rest of the page is told. */
 const pauseMs = 300;
+/** After so long the page has come to all that was told: what it shows then is what holds. */
+const settleMs = 1500;
 
 /** Tells the page what was typed and not told yet. */
 let untold: (() => void) | null = null;
@@ -86,15 +88,27 @@ export const TextInput = memo(
     const field = useRef<HTMLTextAreaElement & HTMLInputElement>(null);
     const told = useRef(value);
     const [initial] = useState(value);
-    const latest = useRef({ path, set });
+    const latest = useRef({ path, set, value });
     useEffect(() => {
-      latest.current = { path, set };
+      latest.current = { path, set, value };
     });
+    /** What was told and has not come back yet: on a slow device the page may come to an earlier one of it first. */
+    const onItsWay = useRef(new Set<string>());
     // A value from elsewhere (undo, a merge) replaces what is typed; our own comes back as it was told.
     useEffect(() => {
-      if (value === told.current) return;
-      told.current = value;
-      field.current!.value = value;
+      const take = () => {
+        onItsWay.current.clear();
+        const { value: now } = latest.current;
+        if (now === told.current) return;
+        told.current = now;
+        field.current!.value = now;
+      };
+      if (value === told.current || !onItsWay.current.has(value)) {
+        take();
+        return;
+      }
+      const later = setTimeout(take, settleMs);
+      return () => clearTimeout(later);
     }, [value]);
     useEffect(() => {
       const at = field.current!;
@@ -105,6 +119,7 @@ export const TextInput = memo(
         if (untold === tell) untold = null;
         if (at.value === told.current || (needed && at.value === '')) return;
         told.current = at.value;
+        onItsWay.current.add(at.value);
         latest.current.set(latest.current.path, at.value);
       };
       const type = () => {
@@ -119,8 +134,10 @@ export const TextInput = memo(
       const key = (event: KeyboardEvent) => {
         if (at.type === 'number') return;
         const side = event.altKey && { KeyR: 'right', KeyL: 'left' }[event.code];
-        if (!side) return;
+        // One press is one token, however long it is held.
+        if (!side || event.defaultPrevented) return;
         event.preventDefault();
+        if (event.repeat) return;
         at.setRangeText(`{${side}}`, at.selectionStart ?? 0, at.selectionEnd ?? 0, 'end');
         type();
       };
@@ -133,6 +150,8 @@ export const TextInput = memo(
       return () => {
         clearTimeout(timer);
         if (untold === tell) untold = null;
+        at.removeEventListener('keydown', key);
+        at.removeEventListener('blur', leave);
       };
     }, [number]);
     const shared = { ref: field, defaultValue: initial, 'data-path': path.join('.') };

@@ -5,6 +5,7 @@ import type { Rep, Rung } from '@ulkret/core/rep';
 import { doublesIn, type Watched } from '@ulkret/core/session';
 import { type ReactNode, useMemo, useState } from 'react';
 import styled from 'styled-components';
+import { useMay } from '../api/may';
 import { narrow, short, sideways } from './held';
 import { late } from './late';
 import type { PairView } from './pair-view';
@@ -158,6 +159,7 @@ export const Advice = late(function Advice({
 }: AdviceProps) {
   const { permit, caps, stopped, work, turn, span } = view;
   const [double, settle] = useDouble(view);
+  const decides = useMay('coach');
   const works = work && (
     <>
       {nameOf(turn.student)} works on {work.place + 1} “
@@ -209,7 +211,9 @@ export const Advice = late(function Advice({
         <strong>Not allowed:</strong> {permit.reasons[0]?.words}
       </>,
       ['Swap roles', onSwap],
-      ...(permit.overridable ? [['Let them, and say why', onOverride] as [string, () => void]] : []),
+      ...(permit.overridable && decides
+        ? [['Let them, and say why', onOverride] as [string, () => void]]
+        : []),
     );
   if (double)
     return line(

@@ -4,7 +4,7 @@ import { sessionNow, summaryOf } from '@ulkret/core/session';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { uuidv7 } from 'uuidv7';
-import { syncWords } from '../device/outbox';
+import { syncWords } from '../device/sync-state';
 import { useSyncState } from '../device/use-outbox';
 import { useHere } from '../api/signed-in';
 import { Button } from '../ui/button';

@@ -6,7 +6,7 @@ import type { RefObject } from 'react';
 import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { Link } from 'react-router';
 import styled from 'styled-components';
-import { syncWords } from '../device/outbox';
+import { syncWords } from '../device/sync-state';
 import { useSyncState } from '../device/use-outbox';
 import { Caution } from '../ui/caution';
 import { late } from './late';
@@ -291,7 +291,7 @@ function SyncWords() {
   const state = useSyncState();
   const words = syncWords(state);
   return (
-    <span data-testid="sync" role={state.unkept > 0 ? 'alert' : undefined}>
+    <span data-testid="sync" role={state.unkept > 0 ? 'alert' : undefined} title={state.trouble ?? undefined}>
       {state.refused.length > 0 ? <Link to="/waiting">{words}</Link> : words}
     </span>
   );

@@ -1,7 +1,7 @@
 import { Region } from '@ulkret/core/breakdown';
-import { type CareNote, ofTheHead, type Stopped } from '@ulkret/core/care';
+import { type CareNote, ofTheHead, type Stopped, untilCleared } from '@ulkret/core/care';
 import { useState } from 'react';
-import { today } from '../device/kit';
+import { rulesOf, today, useKit } from '../device/kit';
 import { Button } from '../ui/button';
 import { Caution } from '../ui/caution';
 import { Chip } from '../ui/chip';
@@ -11,18 +11,21 @@ import { Sheet } from '../ui/dialog';
 import { Quiet, Row } from '../ui/frame';
 import { TextArea } from '../ui/text-field';
 
-type Why = Exclude<Stopped, 'not said' | 'tap out'>;
+type Why = Exclude<Stopped, 'not said' | 'tap out' | 'cleared'>;
 const whyWords: Readonly<Record<Why, string>> = {
   'hard tap': 'Late or hard tap',
   pain: 'Pain',
   dizzy: 'Dizzy',
+  'knock on the head': 'Knock on the head',
   unconscious: 'Unconscious',
   other: 'Something else',
 };
 
 const cautions: Partial<Record<Why, string>> = {
   unconscious:
-    'Nobody who was unconscious trains on that day. Follow your first-aid rules and call for help; a clinician decides about return.',
+    'Follow your first-aid rules and call for help. They are off the mat until a coach has written down that a clinician cleared them: Ulkret never does.',
+  'knock on the head':
+    'It may be a concussion: stop, and keep somebody with them. They are off the mat until a coach has written down that a clinician cleared them.',
   dizzy:
     'Dizzy after a strangle or a knock: stop for the day and keep somebody with them. A clinician decides about return.',
   pain: 'Pain in the neck or a joint goes to a clinician; this note is no medical advice.',
@@ -57,12 +60,13 @@ export default function CarePanel({
 }) {
   const [person, setPerson] = useState(note.person);
   const [why, setWhy] = useState<Why | null>(
-    note.why === 'not said' || note.why === 'tap out' ? null : note.why,
+    note.why === 'not said' || note.why === 'tap out' || note.why === 'cleared' ? null : note.why,
   );
   const [regions, setRegions] = useState<readonly Region[]>(note.regions);
   const [side, setSide] = useState(note.side);
   const [until, setUntil] = useState(note.until);
   const [words, setWords] = useState(note.words);
+  const { safeguarding } = rulesOf(useKit().data);
   const hurts = why === 'pain';
   const off = hurts || (why !== null && ofTheHead.has(why));
   const missing =
@@ -127,7 +131,7 @@ export default function CarePanel({
           onChange={(one) => setSide(one === 'both' ? null : one)}
         />
       )}
-      {off && (
+      {off && !(why !== null && untilCleared.has(why)) && (
         <Row>
           <DateField
             label={hurts ? 'Kept off it until the end of' : 'No training until the end of'}
@@ -145,8 +149,9 @@ export default function CarePanel({
           ))}
         </Row>
       )}
-      <TextArea label="In your words" value={words} maxLength={1000} onChange={setWords} />
       {why && cautions[why] && <Caution note={cautions[why]} />}
+      {safeguarding && <Quiet>If this is about how somebody was treated, speak to: {safeguarding}</Quiet>}
+      <TextArea label="In your words" value={words} maxLength={1000} onChange={setWords} />
       <Row>
         <Button isDisabled={missing !== null} onPress={keep}>
           {off ? 'Save' : 'Save, and they go on'}

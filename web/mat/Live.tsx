@@ -387,14 +387,13 @@ function Live(opened: Opened) {
             side={turn.side}
             name={nameOf(turn.student)}
             startsHere={view.span.from === view.work.how.checkpoint}
-            onStart={(here) =>
-              change({
-                is: 'span',
-                pair: [...members],
-                from: here ? view.work!.how.checkpoint : session.from,
-                to: view.span.to,
-              })
-            }
+            onStart={(here) => {
+              const { checkpoint, endAt } = view.work!.how;
+              const span = here
+                ? { from: checkpoint, to: endAt ?? view.span.to }
+                : { from: session.from, to: session.to };
+              change({ is: 'span', pair: [...members], ...span });
+            }}
             close={() => setOver(null)}
           />
         )}
@@ -435,6 +434,7 @@ function Live(opened: Opened) {
             breakdown={opened.breakdown}
             rung={rung}
             notes={[...notes, ...log.notes]}
+            rules={opened.rules}
             onGuest={live.addGuest}
             onPairs={(pairs) => {
               change({ is: 'pairs', pairs });

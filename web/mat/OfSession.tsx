@@ -1,15 +1,16 @@
 import { endpoints } from '@ulkret/contract';
 import type { Breakdown, Technique } from '@ulkret/core/breakdown';
-import { type ReactNode, useMemo } from 'react';
+import { type ReactNode, useEffect, useMemo } from 'react';
 import { useParams } from 'react-router';
 import type { Student } from '@ulkret/core/people';
-import type { CareNote } from '@ulkret/core/care';
+import type { CareNote, RuleSet } from '@ulkret/core/care';
 import { useApi } from '../api/use-api';
 import { useHere } from '../api/signed-in';
 import { Failed, Loading } from '../ui/states';
 import { Page } from '../ui/frame';
 import { type OpenSession, useSessionLog } from '../device/session-log';
-import { useKit } from '../device/kit';
+import { rulesOf, useKit } from '../device/kit';
+import { onLive } from '../device/live';
 
 /** A session with what it is about, as this device knows it. */
 export interface Opened {
@@ -18,6 +19,8 @@ export interface Opened {
   technique: Technique;
   students: readonly Student[];
   notes: readonly CareNote[];
+  /** The house's. */
+  rules: RuleSet;
   /** The techniques that this device has, with their latest editions: where a pair can go on to. */
   library: ReadonlyMap<string, { technique: Technique; breakdown: Breakdown }>;
   /** Of a student, or of this coach. */
@@ -47,6 +50,15 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
     session && kit.data && !sameEdition ? { params: { id: session.technique } } : null,
     { revalidateOnFocus: false },
   );
+  const { mutate } = kit;
+  // The first word of the stream is that it is there; after that it says that something of the house has changed.
+  useEffect(() => {
+    let opened = false;
+    return onLive((facts) => {
+      if (facts === null && opened) void mutate();
+      opened = true;
+    });
+  }, [mutate]);
   const { data: kept } = kit;
   const library = useMemo(
     () => new Map((kept?.techniques ?? []).map((one) => [one.technique.id, one])),
@@ -69,6 +81,7 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
       technique,
       students,
       notes,
+      rules: rulesOf(kit.data),
       library,
       nameOf: (one) => names.get(one) ?? one,
     });

@@ -2,6 +2,7 @@ import type { Permit } from '@ulkret/core/care';
 import { useRef, useState } from 'react';
 import { mergeProps } from 'react-aria';
 import styled from 'styled-components';
+import { useMay } from '../api/may';
 import { Button } from '../ui/button';
 import { useCarry, useReceive } from '../ui/carry';
 import { Quiet, Row } from '../ui/frame';
@@ -132,6 +133,7 @@ export function PairEditor({
   onPairThem: (free: readonly string[]) => void;
 }) {
   const [picked, setPicked] = useState<string | null>(null);
+  const decides = useMay('coach');
   const free = present.filter((id) => !pairs.some((pair) => pair.includes(id)));
   /** The pairs without these people; who is left behind by their partner is free again. */
   const without = (ids: readonly string[]) =>
@@ -240,7 +242,7 @@ export function PairEditor({
                       {words}
                     </li>
                   ))}
-                  {permit.verdict === 'not allowed' && permit.overridable && (
+                  {decides && permit.verdict === 'not allowed' && permit.overridable && (
                     <li>
                       <TextField
                         label="To let them drill it, write why"

@@ -1,5 +1,5 @@
 import type { Breakdown, Technique } from '@ulkret/core/breakdown';
-import type { CareNote } from '@ulkret/core/care';
+import type { CareNote, RuleSet } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import type { Rung } from '@ulkret/core/rep';
 import { pairByMass, type Pair } from '@ulkret/core/session';
@@ -22,6 +22,7 @@ export default function PairsPanel({
   breakdown,
   rung,
   notes,
+  rules,
   onGuest,
   onPairs,
   close,
@@ -32,6 +33,7 @@ export default function PairsPanel({
   breakdown: Breakdown;
   rung: Rung;
   notes: readonly CareNote[];
+  rules: RuleSet;
   /** Takes a guest in, and answers with their id. */
   onGuest: (name: string) => Promise<string | null>;
   onPairs: (pairs: string[][]) => void;
@@ -39,7 +41,7 @@ export default function PairsPanel({
 }) {
   const [pairs, setPairs] = useState(() => before.map((pair) => [...pair]));
   const [present, setPresent] = useState<readonly string[]>(() => before.flat());
-  const kit = useMemo(() => ({ notes: [...notes] }), [notes]);
+  const kit = useMemo(() => ({ notes: [...notes], rules }), [notes, rules]);
   const permitOf = usePairPermit(kit, students, { technique, breakdown }, rung);
   const away = [...students.values()].filter(({ id, archived }) => !archived && !present.includes(id));
   const nameOf = (id: string) => students.get(id)?.name ?? id;

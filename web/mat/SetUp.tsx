@@ -1,10 +1,9 @@
 import type { Kit } from '@ulkret/contract';
 import { readFor } from '@ulkret/core/breakdown';
-import { neutralRules } from '@ulkret/core/care';
 import { type Rung, rungNames, rungs } from '@ulkret/core/rep';
 import { lastGripOf, startOf } from '@ulkret/core/session';
 import { Link } from 'react-router';
-import { useKit } from '../device/kit';
+import { rulesOf, useKit } from '../device/kit';
 import { Button } from '../ui/button';
 import { Caution } from '../ui/caution';
 import { Chip } from '../ui/chip';
@@ -70,6 +69,7 @@ function SetUp({ kit }: { kit: Kit }) {
   } = live;
   const { pairs, present, rung, span } = setUp;
   const { breakdown } = chosen;
+  const rules = rulesOf(kit);
   const lastGrip = lastGripOf(breakdown);
 
   return (
@@ -255,8 +255,7 @@ function SetUp({ kit }: { kit: Kit }) {
       </Panel>
       <Panel>
         <p>
-          <strong>House rule:</strong> tap early, release at once; whoever taps is let go before anything is
-          said. {neutralRules.note}
+          <strong>House rule:</strong> {rules.tap} {rules.note}
         </p>
         <Caution note={chosen.technique.safetyNote} />
       </Panel>

@@ -1,4 +1,4 @@
-import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
+import { type Breakdown, placeOf, readFor, type Side } from '@ulkret/core/breakdown';
 import { signOffWords } from '@ulkret/core/prescription';
 import { rungNames } from '@ulkret/core/rep';
 import { Button } from '../ui/button';
@@ -62,7 +62,11 @@ export default function WorkPanel({
             close();
           }}
         >
-          {startsHere ? 'Start reps at the beginning again' : `Start reps at ${place + 1}`}
+          {startsHere
+            ? 'Start reps at the beginning again'
+            : how.endAt
+              ? `Reps from ${place + 1} to ${placeOf(breakdown, how.endAt) + 1}, no further`
+              : `Start reps at ${place + 1}`}
         </Button>
         <Button $quiet onPress={close}>
           Close

@@ -1,11 +1,11 @@
 import type { Kit } from '@ulkret/contract';
 import type { Breakdown, Technique } from '@ulkret/core/breakdown';
-import { activityAt, neutralRules, permitOfPair, withWays } from '@ulkret/core/care';
+import { activityAt, permitOfPair, withWays } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import type { Rung } from '@ulkret/core/rep';
 import { variantsFor } from '@ulkret/core/ways';
 import { useCallback, useMemo } from 'react';
-import { today } from '../device/kit';
+import { rulesOf, today } from '../device/kit';
 
 /** A technique as two people do it before anything is chosen: in the ways that their bodies decide. */
 export const asDoneBy =
@@ -20,15 +20,12 @@ export const asDoneBy =
 
 /** May a pair do a technique at a rung, in every turn of it? Null before the technique is known. */
 export function usePairPermit(
-  kit: Pick<Kit, 'notes'>,
+  kit: Pick<Kit, 'notes' | 'rules'>,
   people: ReadonlyMap<string, Student>,
   { technique, breakdown }: { technique: Technique; breakdown: Breakdown },
   rung: Rung,
 ) {
-  const circumstances = useMemo(
-    () => ({ rules: neutralRules, today: today(), notes: kit.notes }),
-    [kit.notes],
-  );
+  const circumstances = useMemo(() => ({ rules: rulesOf(kit), today: today(), notes: kit.notes }), [kit]);
   return useCallback(
     (pair: readonly string[]) => {
       const members = pair.flatMap((id) => people.get(id) ?? []);

@@ -85,6 +85,7 @@ const person = (students: ReadonlyMap<Id, Student>, id: Id) =>
     name: id,
     born: null,
     experienceMonths: 0,
+    grade: null,
     massKg: null,
     injuries: [],
     consents: [],

@@ -1,5 +1,5 @@
 import { type Door, otherSide, placeOf, readFor } from '@ulkret/core/breakdown';
-import { type CareNote, neutralRules } from '@ulkret/core/care';
+import type { CareNote } from '@ulkret/core/care';
 import type { Entry } from '@ulkret/core/facts';
 import { type Rep, type Rung, stepWith } from '@ulkret/core/rep';
 import {
@@ -73,7 +73,7 @@ const meanings: Readonly<Record<Tapping, string>> = {
 };
 
 /** A running session: what is begun and open on this device, and all that can be done. What a tap comes to, `tapped` says. */
-export function useLive({ work, breakdown, technique, library, students, notes }: Opened) {
+export function useLive({ work, breakdown, technique, library, students, notes, rules }: Opened) {
   const { session, add } = work;
   const log = useStanding(work);
   const { coach } = useHere();
@@ -115,13 +115,13 @@ export function useLive({ work, breakdown, technique, library, students, notes }
       students: people,
       prescribed: now.prescribed,
       session,
-      rules: neutralRules,
+      rules,
       today: today(),
       earlierNotes: notes,
       rung,
       turning,
     }),
-    [log, now, breakdown, technique, library, people, session, notes, rung, turning],
+    [log, now, breakdown, technique, library, people, session, notes, rules, rung, turning],
   );
   const pairViews = usePairViews(common);
   const at = Math.min(active, pairViews.length - 1);

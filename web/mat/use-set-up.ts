@@ -1,6 +1,6 @@
 import type { Kit } from '@ulkret/contract';
 import type { Technique } from '@ulkret/core/breakdown';
-import { activityAt, neutralRules, permit } from '@ulkret/core/care';
+import { activityAt, permit } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import {
   lastClass,
@@ -18,7 +18,7 @@ import { useNavigate } from 'react-router';
 import { uuidv7 } from 'uuidv7';
 import { clock } from '../api/clock';
 import { useHere } from '../api/signed-in';
-import { today } from '../device/kit';
+import { rulesOf, today } from '../device/kit';
 import { useOutbox } from '../device/use-outbox';
 import { usePrescribed, useWatched } from '../reader/use-prescribed';
 import { useDecided } from '../reader/use-reading';
@@ -27,8 +27,9 @@ import { asDoneBy, usePairPermit } from './pair-permit';
 import { guestNamed, useKeepGuest } from './use-guest';
 
 /** The technique that a set-up begins with: the one of the last class, or else a submission that everybody here may drill. */
-function firstOf({ techniques, sessions, students, notes }: Kit) {
-  const circumstances = { rules: neutralRules, today: today(), notes };
+function firstOf(kit: Kit) {
+  const { techniques, sessions, students, notes } = kit;
+  const circumstances = { rules: rulesOf(kit), today: today(), notes };
   const submissions = techniques.filter(({ technique }) => technique.kind === 'submission');
   const activity = activityAt(usualSetUp('').rung);
   const verdicts = (technique: Technique) =>
@@ -130,7 +131,7 @@ export function useSetUp(kit: Kit) {
 
   /** The coach's reasons for the pairs that the rules refuse, as facts of the session. */
   const recordReasons = async (id: string) => {
-    const circumstances = { rules: neutralRules, today: today(), notes: kit.notes };
+    const circumstances = { rules: rulesOf(kit), today: today(), notes: kit.notes };
     for (const pair of going) {
       const reason = reasonFor(pair);
       if (!reason || pair.length < 2) continue;

@@ -1,10 +1,18 @@
 import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import { readFor } from '@ulkret/core/breakdown';
-import { isMinor, type Measured, measuredWords, openInjuries, type Student } from '@ulkret/core/people';
-import { useState } from 'react';
+import {
+  estimated,
+  isMinor,
+  type Measured,
+  measuredWords,
+  openInjuries,
+  type Student,
+} from '@ulkret/core/people';
+import { lazy, Suspense, useState } from 'react';
 import { Button as AriaButton } from 'react-aria-components';
 import { Link } from 'react-router';
 import styled from 'styled-components';
+import { useMay } from '../api/may';
 import { useHere } from '../api/signed-in';
 import { useApi } from '../api/use-api';
 import { today } from '../device/kit';
@@ -13,7 +21,8 @@ import { RopeThumb } from '../strand/RopeThumb';
 import { Empty, Loaded } from '../ui/states';
 import { Button } from '../ui/button';
 import { Sheet } from '../ui/dialog';
-import { Head, Page, Panel, Quiet } from '../ui/frame';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Select } from '../ui/select';
 import { type Column, DataTable } from '../ui/data-table';
 import { many } from '../ui/words';
 import { StudentForm } from './StudentForm';
@@ -41,6 +50,25 @@ const NameCell = styled.span`
   }
 `;
 
+const ReadList = lazy(() => import('./ReadList'));
+
+const whoWords = {
+  roster: 'on the roster',
+  care: 'minors and open injuries',
+  guests: 'guests',
+  archived: 'archived',
+} as const;
+type Who = keyof typeof whoWords;
+const whos = Object.keys(whoWords) as Who[];
+
+const isOf = (who: Who, student: Student, day: string): boolean =>
+  who === 'archived'
+    ? student.archived
+    : !student.archived &&
+      (who === 'roster' ||
+        (who === 'guests' && student.guest) ||
+        (who === 'care' && (isMinor(student, day) || openInjuries(student, day).length > 0)));
+
 /** What a thumbnail of the strand says, to whoever does not see it. */
 const worksOn = ({ technique, strand }: TechniqueRow, at: string | undefined): string => {
   const place = strand.findIndex(({ id }) => id === at);
@@ -51,6 +79,7 @@ const worksOn = ({ technique, strand }: TechniqueRow, at: string | undefined): s
 
 export default function People() {
   const students = useApi(endpoints.students);
+  const keeps = useMay('coach');
   const { academy } = useHere();
   const techniques = useApi(endpoints.techniques);
   const sessions = useApi(endpoints.sessions);
@@ -62,12 +91,14 @@ export default function People() {
   const day = today();
   const measured = (of: Measured, value: number | null) =>
     value === null ? '–' : measuredWords(academy.units, of, value);
+  const [reading, setReading] = useState(false);
+  const [who, setWho] = useState<Who>('roster');
   const columns: Column<Student>[] = [
     {
       head: 'Name',
       cell: (student) => (
         <NameCell>
-          <NameButton onPress={() => setOpen(student)}>{student.name}</NameButton>
+          {keeps ? <NameButton onPress={() => setOpen(student)}>{student.name}</NameButton> : student.name}
           <Link to={`/people/${student.id}`} aria-label={`All readings of ${student.name}`}>
             readings
           </Link>
@@ -113,7 +144,16 @@ export default function People() {
     { head: 'Mass', cell: ({ massKg }) => measured('mass', massKg), by: ({ massKg }) => massKg },
     {
       head: 'Arm span',
-      cell: ({ armSpanCm }) => measured('length', armSpanCm),
+      cell: (student) => {
+        const guess = estimated(student, 'armSpanCm');
+        return guess === null ? (
+          measured('length', student.armSpanCm)
+        ) : (
+          <Quiet as="span" title="Not measured: an estimate from the stature">
+            about {measured('length', guess)}
+          </Quiet>
+        );
+      },
       by: ({ armSpanCm }) => armSpanCm,
     },
     { head: 'Hips', cell: ({ hipMobility }) => hipMobility ?? '–', by: ({ hipMobility }) => hipMobility },
@@ -121,6 +161,8 @@ export default function People() {
       head: 'Care',
       cell: (student) =>
         [
+          ...(student.archived ? ['archived'] : []),
+          ...(student.guest ? ['guest'] : []),
           ...(isMinor(student, day) ? ['minor'] : []),
           ...openInjuries(student, day).map(({ region, side }) => `${side ?? ''} ${region}`.trim()),
         ].join(', '),
@@ -130,24 +172,43 @@ export default function People() {
     <Page>
       <Head>
         <Title>People</Title>
-        <Button $tall onPress={() => setOpen('new')}>
-          Add a student
-        </Button>
+        {keeps && (
+          <Row>
+            <Button $quiet onPress={() => setReading(true)}>
+              Read a list
+            </Button>
+            <Button $tall onPress={() => setOpen('new')}>
+              Add a student
+            </Button>
+          </Row>
+        )}
       </Head>
       <Loaded of={students} what="the roster">
         {({ students: rows }) =>
           rows.length === 0 ? (
             <Empty title="Nobody is on the roster yet.">
-              <p>A name is enough to start; body facts can follow when somebody has a tape at hand.</p>
+              <p>
+                A name is enough to start; body facts can follow when somebody has a tape at hand. A list from
+                a spreadsheet can be read as a whole.
+              </p>
             </Empty>
           ) : (
             <Panel>
+              <Row>
+                <Select
+                  label="Show"
+                  options={whos.map((value) => ({ value, text: whoWords[value] }))}
+                  value={who}
+                  onChange={setWho}
+                />
+              </Row>
               <Quiet>
-                {many(rows.length, 'student')}. What is written here is personal: keep the device locked.
+                {many(rows.filter((row) => isOf(who, row, day)).length, 'student')}. What is written here is
+                personal: keep the device locked.
               </Quiet>
               <DataTable
                 label="the roster"
-                rows={rows}
+                rows={rows.filter((row) => isOf(who, row, day))}
                 keyOf={({ id }) => id}
                 wordsOf={({ name }) => name}
                 columns={columns}
@@ -156,6 +217,9 @@ export default function People() {
           )
         }
       </Loaded>
+      <Suspense>
+        {reading && <ReadList known={students.data?.students ?? []} close={() => setReading(false)} />}
+      </Suspense>
       <Sheet
         label={open === 'new' ? 'Add a student' : 'Change a student'}
         isOpen={open !== null}

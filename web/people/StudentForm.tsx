@@ -1,7 +1,7 @@
 import { endpoints } from '@ulkret/contract';
 import { RuleTag } from '@ulkret/core/breakdown';
 import { entered, type Measured, newStudent, stored, Student, unitOf, type Units } from '@ulkret/core/people';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { type Control, Controller } from 'react-hook-form';
 import styled from 'styled-components';
 import { mutate } from 'swr';
@@ -9,15 +9,20 @@ import { uuidv7 } from 'uuidv7';
 import { addressOf, ask } from '../api/ask';
 import { useAskingForm } from '../api/use-form';
 import { useHere } from '../api/signed-in';
+import { Guardian, Injuries } from './care-fields';
 import { Button } from '../ui/button';
 import { Checkbox } from '../ui/checkbox';
 import { Choice, rightOrLeft } from '../ui/choice';
 import { DateField } from '../ui/date-field';
+import { Fold } from '../ui/fold';
 import { Row } from '../ui/frame';
 import { NumberField } from '../ui/number-field';
 import { Form, TextOf } from '../ui/form';
 import { Refused } from '../ui/states';
 import { toast } from '../ui/toast';
+
+const Privacy = lazy(() => import('./Privacy'));
+const MergeDouble = lazy(() => import('./MergeDouble'));
 
 const Fields = styled(Form)`
   fieldset {
@@ -38,12 +43,21 @@ const measures = [
 ] as const;
 
 /** Keeps what was changed of somebody since they were `base`. */
-const save = async (student: Student, base: Student | null): Promise<void> => {
+export const save = async (student: Student, base: Student | null, namesake = false): Promise<void> => {
   await ask(endpoints.saveStudent, {
     params: { id: student.id },
-    body: { ...student, ...(base && { base }) },
+    body: { ...student, namesake, ...(base && { base }) },
   });
   await Promise.all([mutate(addressOf(endpoints.kit)), mutate(addressOf(endpoints.students))]);
+};
+
+/** Takes somebody off the roster, or brings them back: their reps stay, and so does what is known of them. */
+export const archive = async (student: Student, archived: boolean): Promise<void> => {
+  await save({ ...student, archived }, student, true);
+  toast(
+    archived ? `${student.name} is archived: their reps stay` : `${student.name} is back on the roster`,
+    () => void save(student, { ...student, archived }, true),
+  );
 };
 
 const mobilities = [
@@ -63,8 +77,9 @@ export function StudentForm({
 }) {
   const { academy } = useHere();
   const [start] = useState(() => student ?? newStudent({ id: `s-${uuidv7()}` }));
+  const [namesake, setNamesake] = useState(false);
   const { control, submit, refusal } = useAskingForm(Student, start, async (values) => {
-    await save(values, student);
+    await save(values, student, namesake);
     done();
     if (student) toast(`${values.name} saved`, () => void save(student, values));
     else toast(`${values.name} is on the roster`);
@@ -112,6 +127,20 @@ export function StudentForm({
           />
         ))}
       </Row>
+      <Controller
+        name="injuries"
+        control={control}
+        render={({ field: { value, onChange }, fieldState: { error } }) => (
+          <Injuries value={value} onChange={onChange} wrong={error !== undefined} />
+        )}
+      />
+      <Controller
+        name="guardian"
+        control={control}
+        render={({ field: { value, onChange }, fieldState: { error } }) => (
+          <Guardian value={value} onChange={onChange} wrong={error !== undefined} />
+        )}
+      />
       <Controller
         name="consents"
         control={control}
@@ -162,12 +191,45 @@ export function StudentForm({
         ))}
       </fieldset>
       <Refused by={refusal} />
+      {refusal?.status === 409 && (
+        <Checkbox isSelected={namesake} onChange={setNamesake}>
+          There are two of this name
+        </Checkbox>
+      )}
       <Row>
         <Button type="submit">{student ? 'Save' : 'Add to the roster'}</Button>
         <Button $quiet onPress={cancel}>
           Cancel
         </Button>
+        {student && (
+          <Button
+            $quiet
+            onPress={() => {
+              void archive(student, !student.archived).then(done);
+            }}
+          >
+            {student.archived ? 'Bring back' : 'Archive'}
+          </Button>
+        )}
       </Row>
+      {student && (
+        <Fold says="On the roster twice?">
+          {() => (
+            <Suspense>
+              <MergeDouble student={student} done={done} />
+            </Suspense>
+          )}
+        </Fold>
+      )}
+      {student && (
+        <Fold says="What is kept of them, and erasing it">
+          {() => (
+            <Suspense>
+              <Privacy student={student} done={done} />
+            </Suspense>
+          )}
+        </Fold>
+      )}
     </Fields>
   );
 }

@@ -40,6 +40,7 @@ const begun = (step: Step & { does: { is: 'accepted' } }): Life => ({
   stood: step.does.stood,
   state: 'accepted',
   held: [],
+  signed: [],
   due: null,
   events: [{ at: step.at, by: step.observer, is: 'accepted', words: '' }],
 });

@@ -4,7 +4,7 @@ import type { WorksOn } from '@ulkret/core/session';
 
 /** What is agreed or proposed, as the Mat needs it: with its drill in words, for whoever has no network. */
 export function worksOn(
-  { checkpoint, rung, cue, drill: id, startAt }: Terms,
+  { checkpoint, rung, cue, drill: id, startAt, endAt }: Terms,
   drills: readonly Drill[],
   held: readonly boolean[] = [],
 ): WorksOn {
@@ -15,6 +15,7 @@ export function worksOn(
     cue,
     drill: drill ? { title: drill.title, setUp: drill.setUp, task: drill.task } : null,
     startAt,
+    endAt,
     held: [...held],
   };
 }

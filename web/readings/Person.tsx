@@ -2,6 +2,7 @@ import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import type { Prescription } from '@ulkret/core/prescription';
 import type { Student } from '@ulkret/core/people';
 import { Link, useParams } from 'react-router';
+import { useMay } from '../api/may';
 import { addressOf } from '../api/ask';
 import { useApi } from '../api/use-api';
 import { useDecidedOn, useFreshReadings, useRoom } from '../reader/use-reading';
@@ -9,6 +10,7 @@ import { Head, Page, Quiet, Row } from '../ui/frame';
 import { Nobody } from '../ui/nobody';
 import { Empty, Loaded } from '../ui/states';
 import { Title } from '../ui/title';
+import { Attendance } from './Attendance';
 import { atKnot, Doors } from './Doors';
 import { Read } from './Frame';
 import { useSettings } from './settings';
@@ -18,6 +20,7 @@ import { WhatIsRead } from './WhatIsRead';
 export default function PersonPage() {
   const { student: id = '' } = useParams();
   useFreshReadings();
+  const decides = useMay('coach');
   const students = useApi(endpoints.students);
   const techniques = useApi(endpoints.techniques);
   return (
@@ -37,14 +40,19 @@ export default function PersonPage() {
                 </div>
                 <Row>
                   <Link to={`/correct/card/${id}`}>Their card</Link>
-                  <a href={addressOf(endpoints.exportWeeks, { query: { student: id } })} download>
-                    Their weeks as a calendar
-                  </a>
+                  {decides && (
+                    <a href={addressOf(endpoints.exportWeeks, { query: { student: id } })} download>
+                      Their weeks as a calendar
+                    </a>
+                  )}
                 </Row>
               </Head>
               <Loaded of={techniques} what="the library">
                 {({ techniques: rows }) => (
-                  <OnEach student={student} rows={rows.filter(({ reps }) => reps > 0)} />
+                  <>
+                    <OnEach student={student} rows={rows.filter(({ reps }) => reps > 0)} />
+                    <Attendance student={student} rows={rows} />
+                  </>
                 )}
               </Loaded>
             </>

@@ -1,12 +1,10 @@
 import { endpoints } from '@ulkret/contract';
 import type { Breakdown } from '@ulkret/core/breakdown';
-import { ofTheHead, standingNotes } from '@ulkret/core/care';
 import { openInjuries } from '@ulkret/core/people';
 import { prescriptionWords } from '@ulkret/core/prescription';
 import { Link } from 'react-router';
 import styled from 'styled-components';
-import { today, useKit } from '../device/kit';
-import { syncWords } from '../device/outbox';
+import { syncWords } from '../device/sync-state';
 import { useSyncState } from '../device/use-outbox';
 import { useDecisions, useFreshReadings, useOwnRates } from '../reader/use-reading';
 import { RopeThumb } from '../strand/RopeThumb';
@@ -16,6 +14,7 @@ import { ButtonLink } from '../ui/button-link';
 import { Columns, Head, Page, Panel, Quiet } from '../ui/frame';
 import { dayOf, many } from '../ui/words';
 import { Title } from '../ui/title';
+import { CareFlags } from './CareFlags';
 import { FirstSteps } from './FirstSteps';
 
 const shown = 4;
@@ -115,7 +114,10 @@ export default function Today() {
               </div>
             </Columns>
           ) : (
-            <FirstSteps />
+            <>
+              <CareFlags />
+              <FirstSteps />
+            </>
           )
         }
       </Loaded>
@@ -199,29 +201,4 @@ function OwnRope({
 }) {
   const own = useOwnRates(technique, student);
   return own && <RopeThumb knots={checkpoints} checkpoints={own.checkpoints} marked={marked} />;
-}
-
-/** Stops for safety that still keep somebody off something. */
-function CareFlags() {
-  const kit = useKit();
-  const nameOf = (id: string) => kit.data?.students.find((one) => one.id === id)?.name ?? id;
-  const day = today();
-  const open = standingNotes(kit.data?.notes ?? []).filter(
-    ({ until, regions, why }) => until >= day && (regions.length > 0 || ofTheHead.has(why)),
-  );
-  if (open.length === 0) return null;
-  return (
-    <Panel>
-      <h2>Open care flags</h2>
-      <ul>
-        {open.map((note) => (
-          <li key={note.id}>
-            <strong>{nameOf(note.person)}</strong>: {note.why}
-            {note.regions.length > 0 && `, kept off ${note.regions.join(', ')}`}, until {dayOf(note.until)}.{' '}
-            {note.words}
-          </li>
-        ))}
-      </ul>
-    </Panel>
-  );
 }

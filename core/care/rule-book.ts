@@ -1,0 +1,90 @@
+import type { z } from 'zod';
+import { aboveBeginnerMonths, beginnerMonths, neutralRules, type Restriction, type RuleSet } from './rules';
+
+const { restrictions, caps } = neutralRules;
+type Restricted = z.infer<typeof Restriction>;
+
+/** The others that ship, to begin from: a room with many minors and beginners, and one of experienced adults. */
+export const ruleTemplates: readonly RuleSet[] = [
+  neutralRules,
+  {
+    ...neutralRules,
+    id: 'careful',
+    name: 'Careful house rules',
+    note: 'A template for a room with many minors and beginners. Check your event’s current rule book and your club’s and country’s safeguarding rules: they come first.',
+    restrictions: restrictions.map((one): Restricted => ({
+      ...one,
+      months: {
+        learn: Math.max(one.months.learn, one.consent ? beginnerMonths : 0),
+        drill: one.months.drill === 0 ? 3 : one.months.drill * 2,
+        spar: one.months.spar === null ? null : Math.max(beginnerMonths, one.months.spar * 2),
+      },
+      minors: one.minors === 'allowed' ? 'with care' : one.minors,
+    })),
+    fast: { sparMonths: beginnerMonths, careUnderMonths: aboveBeginnerMonths },
+    caps: { neck: 6, joint: 6, fast: 2, fastSparShare: 0.5 },
+  },
+  {
+    ...neutralRules,
+    id: 'experienced',
+    name: 'House rules of an experienced room',
+    note: 'A template for a room of experienced adults. Check your event’s current rule book and your club’s and country’s safeguarding rules: they come first.',
+    restrictions: restrictions.map((one): Restricted => ({
+      ...one,
+      months: {
+        learn: 0,
+        drill: Math.floor(one.months.drill / 2),
+        spar: one.months.spar === null ? null : Math.floor(one.months.spar / 2),
+      },
+    })),
+    caps: { ...caps, neck: 16, joint: 14, fast: 6 },
+  },
+];
+
+const monthsWords = (months: number | null): string => (months === null ? 'never' : String(months));
+
+/** What differs between two rule sets, a few words each, in the order of the page. */
+export function rulesChanged(before: RuleSet, after: RuleSet): string[] {
+  const told: string[] = [];
+  const tell = (what: string, was: unknown, is: unknown) => {
+    if (JSON.stringify(was) !== JSON.stringify(is)) told.push(`${what}: ${String(was)} to ${String(is)}`);
+  };
+  const named = new Map(before.restrictions.map((one) => [one.name, one]));
+  for (const one of after.restrictions) {
+    const was = named.get(one.name);
+    named.delete(one.name);
+    if (!was) {
+      told.push(`${one.name}: added`);
+      continue;
+    }
+    for (const activity of ['learn', 'drill', 'spar'] as const)
+      tell(
+        `${one.name}, months to ${activity}`,
+        monthsWords(was.months[activity]),
+        monthsWords(one.months[activity]),
+      );
+    for (const activity of ['drill', 'spar'] as const)
+      tell(
+        `${one.name}, grade to ${activity}`,
+        was.grades[activity] ?? 'none',
+        one.grades[activity] ?? 'none',
+      );
+    tell(`${one.name}, minors`, was.minors, one.minors);
+    tell(`${one.name}, both agree`, was.consent ? 'yes' : 'no', one.consent ? 'yes' : 'no');
+    tell(`${one.name}, rule tags`, was.tags.join(', ') || 'none', one.tags.join(', ') || 'none');
+    tell(`${one.name}, regions`, was.regions.join(', ') || 'none', one.regions.join(', ') || 'none');
+  }
+  for (const gone of named.keys()) told.push(`${gone}: taken out`);
+  tell('fast locks, months to spar', before.fast.sparMonths, after.fast.sparMonths);
+  tell('fast locks, months with care', before.fast.careUnderMonths, after.fast.careUnderMonths);
+  tell('a partner so many times as heavy', before.massRatio, after.massRatio);
+  tell('finishes on a neck in a class', before.caps.neck, after.caps.neck);
+  tell('finishes on a joint in a class', before.caps.joint, after.caps.joint);
+  tell('fast finishes in a class', before.caps.fast, after.caps.fast);
+  tell('share of them at rung 3 and 4', before.caps.fastSparShare, after.caps.fastSparShare);
+  tell('the tap rule', before.tap, after.tap);
+  tell('safeguarding', before.safeguarding || 'nobody', after.safeguarding || 'nobody');
+  tell('the name', before.name, after.name);
+  tell('the note', before.note, after.note);
+  return told;
+}

@@ -1,0 +1,269 @@
+import type { Browser, Page } from '@playwright/test';
+import { expect, test } from './instance';
+import {
+  addStudents,
+  advice,
+  allSaved,
+  csvOf,
+  enterDemo,
+  makeAcademy,
+  otherDevice,
+  pair,
+  select,
+  startSession,
+} from './steps';
+
+const password = 'brine lantern orchard nine';
+
+/** Lets somebody in by a link, on a device of their own. */
+async function letIn(browser: Browser, head: Page, url: string, role: string, name: string): Promise<Page> {
+  await head.goto(`${url}/who-may`);
+  await select(head, /^They may:/, new RegExp(`^${role}:`));
+  if (role === 'student') await select(head, /^Whose card:/, name);
+  else await head.getByLabel('Who it is for').fill(name);
+  await head.getByRole('button', { name: 'Make a link' }).click();
+  const link = await head.getByTestId('invitation').getByRole('link').getAttribute('href');
+  const page = await (await browser.newContext()).newPage();
+  await page.goto(link!);
+  await expect(page.getByRole('heading', { name: /^Come in to/ })).toBeVisible();
+  await expect(page.getByLabel('Your name')).toHaveValue(name);
+  await page.getByLabel('Email').fill(`${name.toLowerCase()}@${role}.example`);
+  await page.getByLabel(/^Password/).fill('password12');
+  await page.getByRole('button', { name: 'Come in' }).click();
+  await expect(page.getByRole('alert')).toContainText('guessed soon');
+  await page.getByLabel(/^Password/).fill(password);
+  await page.getByRole('button', { name: 'Come in' }).click();
+  return page;
+}
+
+test('each role through its day: an assistant logs, a student sees a card, an operator sees no people', async ({
+  page,
+  browser,
+  empty,
+}) => {
+  test.slow();
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben']);
+  const assistant = await letIn(browser, page, empty.url, 'assistant', 'Lou');
+  await expect(assistant.getByRole('heading', { name: 'Today' })).toBeVisible();
+  await startSession(assistant);
+  await assistant.keyboard.press('Enter');
+  await allSaved(assistant);
+  // What an assistant may not do is not offered.
+  const place = (name: string) =>
+    assistant.goto(`${empty.url}/${name}`).then(() => expect(assistant.locator('h1').first()).toBeVisible());
+  await place('library');
+  await expect(assistant.getByRole('link', { name: 'Drills' })).toBeVisible();
+  await expect(assistant.getByRole('link', { name: 'New technique' })).toHaveCount(0);
+  await place('people');
+  await expect(assistant.getByRole('cell', { name: /Ada/ }).first()).toBeVisible();
+  await expect(assistant.getByRole('button', { name: 'Add a student' })).toHaveCount(0);
+  await place('who-may');
+  await expect(assistant.getByText('This is for the head coach.')).toBeVisible();
+  await place('rules');
+  await expect(assistant.getByRole('row', { name: /twisting leg locks/ })).toContainText('after 12 months');
+  await expect(assistant.getByRole('button', { name: 'Change the rules' })).toHaveCount(0);
+
+  const student = await letIn(browser, page, empty.url, 'student', 'Ada');
+  await expect(student.getByRole('heading', { name: 'What Ada works on' })).toBeVisible();
+  await expect(student.getByText('Ben')).toHaveCount(0);
+  expect(await student.evaluate(async () => (await fetch('/api/students')).status)).toBe(403);
+  const operator = await letIn(browser, page, empty.url, 'operator', 'Op');
+  await expect(operator.getByRole('heading', { name: 'Keeping' })).toBeVisible();
+  await operator.getByRole('link', { name: 'Your account' }).click();
+  await expect(operator.getByText(/this one: since today/)).toBeVisible();
+
+  // The rep is the assistant's, and the head coach reads whose it is.
+  const { id } = await assistant.evaluate(
+    async () => ((await (await fetch('/api/session')).json()) as { coach: { id: string } }).coach,
+  );
+  await page.goto(`${empty.url}/people`);
+  const [row] = await csvOf(page);
+  expect(row).toContain(id);
+  // Whoever's access is closed is out at once; their link opens nothing a second time.
+  await page.goto(`${empty.url}/who-may`);
+  await page.getByRole('row', { name: /Lou/ }).getByRole('button', { name: 'Close their access' }).click();
+  await expect(page.getByRole('row', { name: /Lou/ })).toContainText('closed today');
+  expect(await assistant.evaluate(async () => (await fetch('/api/students')).status)).toBe(401);
+});
+
+test('a rule that the head coach changes holds on a running Mat at once, and who changed it is told', async ({
+  page,
+  browser,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben']);
+  await startSession(page);
+  await expect(pair(page)).toBeVisible();
+  await expect(advice(page)).not.toContainText('Not allowed');
+  const { page: second, context } = await otherDevice(browser, empty.url);
+  await second.goto(`${empty.url}/rules`);
+  await second.getByRole('button', { name: 'Change the rules' }).click();
+  const strangles = second.getByRole('group', { name: 'strangles and neck locks' });
+  await strangles.getByLabel('Months to drill').fill('6');
+  await second.getByRole('button', { name: 'These hold from now on' }).click();
+  await expect(second.getByRole('row', { name: /strangles and neck locks/ })).toContainText('after 6 months');
+  await expect(advice(page)).toContainText('strangles and neck locks are drilled after 6 months');
+  await second.getByRole('button', { name: /^Who changed what/ }).click();
+  await expect(second.getByText(/Nina: strangles and neck locks, months to drill: 0 to 6/)).toBeVisible();
+  await context.close();
+});
+
+test('an injury is entered where it happened, keeps off what loads it, and goes with its day; who leaves is archived and comes back', async ({
+  page,
+  demo,
+}) => {
+  await enterDemo(page, demo.url);
+  await page.goto(`${demo.url}/people`);
+  await page.getByRole('button', { name: 'Quang', exact: true }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByRole('button', { name: 'Add an injury' }).click();
+  const injury = sheet.getByRole('group', { name: 'Injury 1' });
+  await select(injury, /^Region:/, 'neck');
+  await injury.getByLabel(/^What is off/).fill('stiff since the open mat');
+  await sheet.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('row', { name: /Quang/ })).toContainText('neck');
+  await select(page, /^Show:/, 'minors and open injuries');
+  await expect(page.getByRole('row', { name: /Quang/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /Amara/ })).toHaveCount(0);
+  await page.getByRole('button', { name: 'Quang', exact: true }).click();
+  await sheet.getByRole('button', { name: 'Take out' }).click();
+  await sheet.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('row', { name: /Quang/ })).toHaveCount(0);
+
+  await select(page, /^Show:/, 'on the roster');
+  await page.getByRole('button', { name: 'Quang', exact: true }).click();
+  await sheet.getByRole('button', { name: 'Archive' }).click();
+  await expect(page.getByRole('row', { name: /Quang/ })).toHaveCount(0);
+  await select(page, /^Show:/, 'archived');
+  await page.getByRole('button', { name: 'Quang', exact: true }).click();
+  await sheet.getByRole('button', { name: 'Bring back' }).click();
+  await select(page, /^Show:/, 'on the roster');
+  await expect(page.getByRole('row', { name: /Quang/ })).toBeVisible();
+
+  // Two of one name are told apart.
+  await page.getByRole('button', { name: 'Add a student' }).click();
+  await sheet.getByLabel('Name', { exact: true }).fill('quang');
+  await sheet.getByRole('button', { name: 'Add to the roster' }).click();
+  await expect(sheet.getByRole('alert')).toContainText('Quang is on the roster already.');
+  await page.keyboard.press('Escape');
+});
+
+test('a knock on the head keeps somebody off until a coach has written down that a clinician cleared them', async ({
+  page,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben']);
+  await page.evaluate(async () => {
+    const json = async (address: string) => (await fetch(address)).json() as Promise<Record<string, unknown>>;
+    const { coach } = (await json('/api/session')) as { coach: { id: string } };
+    const { students } = (await json('/api/students')) as { students: { id: string; name: string }[] };
+    const at = new Date(Date.now() - 3 * 86_400_000).toISOString();
+    await fetch('/api/reps', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({
+        notes: [
+          {
+            id: crypto.randomUUID(),
+            session: null,
+            at,
+            observer: coach.id,
+            person: students.find(({ name }) => name === 'Ada')!.id,
+            why: 'knock on the head',
+            regions: [],
+            side: null,
+            until: at.slice(0, 10),
+            words: 'fell on the edge of the mat',
+            replaces: null,
+          },
+        ],
+      }),
+    });
+  });
+  await page.goto(empty.url);
+  const flag = page.getByRole('listitem').filter({ hasText: 'knock on the head' });
+  await expect(flag).toContainText('off the mat until a clinician has cleared them');
+  await page.goto(`${empty.url}/mat/new`);
+  await select(page, /^Technique:/, 'Rear strangle');
+  await page.getByRole('button', { name: 'Everybody' }).click();
+  await page.getByRole('button', { name: 'Pair them' }).click();
+  await expect(page.getByText(/Ada had a knock on the head/).first()).toBeVisible();
+  await page.goto(empty.url);
+  await flag.getByRole('button', { name: 'A clinician has cleared them' }).click();
+  await page.getByLabel('Who has cleared them, and when').fill('the club’s doctor, on Friday, in writing');
+  await page.getByRole('button', { name: 'Write it down' }).click();
+  await expect(flag).toHaveCount(0);
+  await page.reload();
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
+  await expect(flag).toHaveCount(0);
+});
+
+test('a roster is pasted from a spreadsheet with its mistakes, looked at, taken, and taken back', async ({
+  page,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await page.goto(`${empty.url}/people`);
+  await page.getByRole('button', { name: 'Read a list' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet
+    .getByLabel('The list')
+    .fill(
+      [
+        'Full name\tDOB\tWeight\tHeight\tLocker',
+        'Tan, Mo\t2011\t48,5\t1,55\t12',
+        'Ife Lund\t03/04/2001\t70\t172\t13',
+        'Ada Quell\t1999-02-03\t64 kg\t170 cm\t14',
+        'ada quell\t\t\t\t',
+      ].join('\n'),
+    );
+  await expect(sheet.getByRole('status')).toHaveText('2 new, 0 on the roster already, 2 cannot be read.');
+  await expect(sheet.getByRole('row', { name: /Ife Lund/ })).toContainText('can be read two ways');
+  await expect(sheet.getByRole('row', { name: /Tan, Mo/ })).toContainText('48.5 kg, 155 cm');
+  // What a column says can be said otherwise.
+  await select(sheet, /^DOB:/, 'nothing of use');
+  await expect(sheet.getByRole('status')).toContainText('3 new');
+  await select(sheet, /^DOB:/, 'born');
+  await sheet.getByRole('button', { name: 'Take 2 students' }).click();
+  await expect(page.getByRole('row', { name: /Tan, Mo/ })).toContainText('minor');
+  await expect(page.getByRole('row', { name: /Ada Quell/ })).toContainText('64 kg');
+  // Read again, nobody comes twice.
+  await page.getByRole('button', { name: 'Read a list' }).click();
+  await sheet.getByLabel('The list').fill('Ada Quell\nBen Ostrow');
+  await expect(sheet.getByRole('status')).toContainText('1 new, 1 on the roster already');
+  await sheet.getByRole('button', { name: 'Take 1 student' }).click();
+  await expect(page.getByRole('row', { name: /Ben Ostrow/ })).toBeVisible();
+  await page
+    .locator('.toast')
+    .filter({ hasText: '1 student on the roster' })
+    .getByRole('button', { name: 'Undo' })
+    .click();
+  await expect(page.getByRole('row', { name: /Ben Ostrow/ })).toHaveCount(0);
+  await expect(page.getByRole('row', { name: /Ada Quell/ })).toBeVisible();
+});
+
+test('somebody who asks for it is erased, and nowhere to be found', async ({ page, empty }) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Wrenlow']);
+  await startSession(page);
+  await page.keyboard.press('Enter');
+  await allSaved(page);
+  await page.goto(`${empty.url}/people`);
+  await page.getByRole('button', { name: 'Wrenlow', exact: true }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByRole('button', { name: 'What is kept of them, and erasing it' }).click();
+  await expect(sheet.getByRole('link', { name: /All that is kept about Wrenlow/ })).toBeVisible();
+  await expect(sheet.getByRole('button', { name: 'Erase for good' })).toBeDisabled();
+  await sheet.getByLabel('Type Wrenlow to erase them').fill('Wrenlow');
+  await sheet.getByRole('button', { name: 'Erase for good' }).click();
+  await expect(page.getByRole('row', { name: /Wrenlow/ })).toHaveCount(0);
+  expect(await csvOf(page)).toHaveLength(1);
+  for (const address of ['/api/students', '/api/kit', '/api/sessions', '/api/export/facts.json'])
+    expect(await page.evaluate(async (at) => (await fetch(at)).text(), address)).not.toContain('Wrenlow');
+  await page.keyboard.press('/');
+  await page.keyboard.type('Wrenlow');
+  await expect(page.getByRole('option', { name: /Wrenlow/ })).toHaveCount(0);
+});

@@ -1,0 +1,39 @@
+import path from 'node:path';
+import { parseArgs } from 'node:util';
+import { BackupFault, makeBackup } from '@ulkret/server/keeping/backup';
+import { storeOf, versionHere } from './data-folder';
+import { Trouble } from './trouble';
+
+const usage = `npm run backup -- --to FILE [--data DIR]
+  --to FILE   where the backup is written: all of it, or nothing
+  --data DIR  the data folder (default .data); DATABASE_URL in the environment is used instead where it is set`;
+
+/** Writes everything that the server keeps to one file, whether the server runs or not. */
+export async function run(args: string[]): Promise<void> {
+  let given;
+  try {
+    given = parseArgs({ args, options: { to: { type: 'string' }, data: { type: 'string' } } }).values;
+  } catch (error) {
+    throw new Trouble(`${(error as Error).message}\n${usage}`);
+  }
+  if (!given.to) throw new Trouble(usage);
+  const file = path.resolve(given.to);
+  const { close, ...store } = await storeOf(given.data);
+  try {
+    const { tables, dump } = await makeBackup(store, file, versionHere());
+    const rows = Object.values(tables).reduce((sum, one) => sum + one.rows, 0);
+    console.log(`${file}: ${rows} rows of ${Object.keys(tables).length} tables, ${dump.bytes} bytes.`);
+  } catch (error) {
+    if (error instanceof BackupFault || isOfTheDisk(error))
+      throw new Trouble(`No backup was made: ${(error as Error).message}`);
+    throw error;
+  } finally {
+    close();
+  }
+}
+
+/** A folder that is not there, or is full, or may not be written to. */
+const isOfTheDisk = (error: unknown): boolean =>
+  ['ENOENT', 'ENOSPC', 'EACCES', 'EROFS', 'EFBIG', 'ENOTDIR', 'EISDIR'].includes(
+    (error as { code?: string }).code ?? '',
+  );

@@ -1,0 +1,426 @@
+import { createServer as createHttpServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { networkInterfaces } from 'node:os';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { type Endpoint, endpoints, mayAsk, type Role, roles } from '@ulkret/contract';
+import type { Express } from 'express';
+import supertest from 'supertest';
+import { aRep, factId, someTerms } from '../../core/test';
+import { createServer } from '..';
+import { anAcademy, aStudent, password, settingsOf, signedIn } from '../test/academy';
+import { freshDatabase } from '../test/database';
+
+type Agent = Awaited<ReturnType<typeof signedIn>>;
+let database: Awaited<ReturnType<typeof freshDatabase>>;
+let app: Express;
+let head: Agent;
+let elsewhere: Agent;
+/** Somebody of each role, all of the same academy. */
+const by = new Map<Role, Agent>();
+const ids = new Map<Role, string>();
+
+/** Lets somebody in as a head coach would: by a link. */
+async function comesIn(role: Role, email = `some-${role}@harbour.example`): Promise<Agent> {
+  const student = role === 'student' ? 'ada' : null;
+  const { body } = await head.post('/api/invitations').send({ role, name: role, student }).expect(200);
+  const agent = supertest.agent(app);
+  await agent
+    .post('/api/invitations/accept')
+    .send({ secret: body.secret, name: `Some ${role}`, email, password })
+    .expect(200);
+  return agent;
+}
+
+beforeAll(async () => {
+  database = await freshDatabase();
+  await anAcademy(database.db, 'harbour');
+  await anAcademy(database.db, 'hill');
+  app = createServer(database.db, settingsOf(database.db));
+  head = await signedIn(app, 'harbour');
+  elsewhere = await signedIn(app, 'hill');
+  for (const role of roles) {
+    const agent = role === 'head' ? head : await comesIn(role);
+    by.set(role, agent);
+    ids.set(role, (await agent.get('/api/session')).body.coach.id);
+  }
+});
+afterAll(() => database.drop());
+
+const every = Object.entries(endpoints) as [string, Endpoint][];
+const addressOf = ({ path }: Endpoint) => path.replace(/:\w+/g, factId(77));
+
+describe('who may', () => {
+  test.each(roles.map((role) => [role]))(
+    '%s is let through the gate where the contract says so, and nowhere else',
+    async (role) => {
+      // Signing out and changing one's own password would end what is tested; the stream never ends.
+      const left = new Set(['signOut', 'live', 'signIn', 'changePassword', 'signOutEverywhere']);
+      for (const [name, endpoint] of every) {
+        if (left.has(name)) continue;
+        // What is asked is wrong on purpose: the gate comes before what is asked is read, and nothing is done.
+        const { status } = await by.get(role)![endpoint.method](addressOf(endpoint)).send({ no: 'sense' });
+        const may = mayAsk(role, endpoint.who);
+        expect([name, role, may ? status !== 403 && status !== 401 : status]).toEqual([
+          name,
+          role,
+          may || 403,
+        ]);
+      }
+    },
+  );
+
+  test('nobody of another academy finds anything of this one, whatever their role', async () => {
+    const rep = aRep({
+      id: factId(1),
+      observer: 'coach',
+      at: new Date(Date.now() - 3_600_000).toISOString(),
+    });
+    await head
+      .post('/api/reps')
+      .send({ reps: [rep] })
+      .expect(200);
+    await head
+      .put('/api/students/sal')
+      .send(aStudent('sal', { name: 'Saltmarsh' }))
+      .expect(200);
+    for (const [name, endpoint] of every) {
+      if (endpoint.method !== 'get' || name === 'live') continue;
+      const { text = '' } = await elsewhere.get(addressOf(endpoint).replace(factId(77), 'sal'));
+      expect([name, text.includes('Saltmarsh')]).toEqual([name, false]);
+    }
+    await elsewhere
+      .put(`/api/access/${ids.get('assistant')}`)
+      .send({ role: 'head', open: true })
+      .expect(404);
+    expect((await by.get('assistant')!.get('/api/session')).body.coach.role).toBe('assistant');
+  });
+
+  test('who sees no people, sees none: an operator and a student', async () => {
+    for (const role of ['operator', 'student'] as const)
+      for (const path of [
+        '/api/students',
+        '/api/kit',
+        '/api/sessions',
+        '/api/reps?student=ada',
+        '/api/prescriptions',
+      ])
+        await by.get(role)!.get(path).expect(403);
+    const { body } = await by.get('student')!.get('/api/card').expect(200);
+    expect(body).toMatchObject({ name: 'Ada', academy: 'Academy harbour', works: [] });
+    await by.get('operator')!.get('/api/keeping').expect(200);
+    await by.get('coach')!.get('/api/keeping').expect(403);
+  });
+});
+
+describe('facts', () => {
+  const at = () => new Date(Date.now() - 60_000).toISOString();
+  const fact = (n: number, observer: string) => ({ id: factId(n), session: factId(500), at: at(), observer });
+  const step = (n: number, observer: string) => ({
+    ...fact(n, observer),
+    student: 'ada',
+    technique: 'test-lock',
+    edition: 1,
+    does: { is: 'accepted', terms: { ...someTerms, checkpoint: 'c2', mistake: null }, stood: null },
+  });
+  const sent = async (agent: Agent, batch: object) =>
+    (
+      (await agent.post('/api/reps').send(batch).expect(200)).body.items as {
+        answer: string;
+        reason?: string;
+      }[]
+    ).map(({ answer, reason = '' }) => `${answer} ${reason}`);
+
+  test('are never signed as somebody else, and who sent them is kept', async () => {
+    const assistant = by.get('assistant')!;
+    const own = ids.get('assistant')!;
+    const note = {
+      person: 'ada',
+      why: 'pain',
+      regions: ['elbow'],
+      side: null,
+      until: at().slice(0, 10),
+      words: '',
+      replaces: null,
+    };
+    const forged = await sent(assistant, {
+      reps: [aRep({ ...fact(10, 'coach') })],
+      voids: [{ id: factId(11), rep: factId(1), at: at(), observer: 'coach', ofImport: false }],
+      notes: [{ ...fact(12, 'coach'), ...note }],
+      overrides: [
+        {
+          ...fact(13, 'coach'),
+          student: 'ada',
+          partner: 'ben',
+          technique: 'test-lock',
+          reason: 'they asked',
+        },
+      ],
+    });
+    expect(forged).toHaveLength(4);
+    for (const told of forged)
+      expect(told).toMatch(/^refused observer: .* cannot send what "coach" has noted$/);
+    expect(await sent(assistant, { reps: [aRep({ ...fact(10, own) })] })).toEqual(['accepted ']);
+    const { rows } = await database.pool.query('select sent_by from reps where id = $1', [factId(10)]);
+    expect(rows).toEqual([{ sent_by: own }]);
+  });
+
+  test('that decide something are a coach’s to make', async () => {
+    const [assistant, coach] = (['assistant', 'coach'] as const).map((role) => ids.get(role)!);
+    const overrides = (n: number, observer: string) => [
+      { ...fact(n, observer), student: 'ada', partner: 'ben', technique: 'test-lock', reason: 'they asked' },
+    ];
+    const told = await sent(by.get('assistant')!, {
+      steps: [step(20, assistant!)],
+      overrides: overrides(21, assistant!),
+    });
+    for (const one of told) expect(one).toMatch(/^refused observer: .* is for a coach to make/);
+    const allowed = await sent(by.get('coach')!, {
+      steps: [step(20, coach!)],
+      overrides: overrides(21, coach!),
+    });
+    expect(allowed).toEqual(['accepted ', 'accepted ']);
+  });
+
+  test('a coach, and no assistant, writes down that a clinician has cleared somebody, and says who it was', async () => {
+    const [assistant, coach] = (['assistant', 'coach'] as const).map((role) => ids.get(role)!);
+    const yesterday = new Date(Date.now() - 30 * 3_600_000).toISOString();
+    const note = (n: number, observer: string, fields: object) => ({
+      ...fact(n, observer),
+      person: 'ada',
+      regions: [],
+      side: null,
+      until: at().slice(0, 10),
+      words: '',
+      replaces: null,
+      ...fields,
+    });
+    const knocked = note(30, assistant!, {
+      why: 'knock on the head',
+      at: yesterday,
+      until: yesterday.slice(0, 10),
+    });
+    expect(await sent(by.get('assistant')!, { notes: [knocked] })).toEqual(['accepted ']);
+    const held = async () =>
+      ((await head.get('/api/kit')).body.notes as { id: string }[]).some(({ id }) => id === factId(30));
+    expect(await held()).toBe(true);
+    const cleared = { why: 'cleared', replaces: factId(30), words: 'the club’s doctor' };
+    expect((await sent(by.get('assistant')!, { notes: [note(31, assistant!, cleared)] }))[0]).toMatch(
+      /for a coach/,
+    );
+    const coachs = by.get('coach')!;
+    expect((await sent(coachs, { notes: [note(32, coach!, { ...cleared, words: ' ' })] }))[0]).toMatch(
+      /say who/,
+    );
+    expect((await sent(coachs, { notes: [note(33, coach!, { ...cleared, replaces: null })] }))[0]).toMatch(
+      /which note/,
+    );
+    expect(await sent(coachs, { notes: [note(34, coach!, cleared)] })).toEqual(['accepted ']);
+  });
+
+  test('an assistant adds guests, and changes nobody', async () => {
+    const assistant = by.get('assistant')!;
+    const put = (id: string, fields: object) =>
+      assistant.put(`/api/students/${id}`).send({ ...aStudent(id), ...fields });
+    await put('zoe', { guest: false }).expect(403);
+    await put('zoe', { guest: true }).expect(200);
+    await put('zoe', { guest: true, name: 'Zoë' }).expect(403);
+    await put('ada', { guest: true }).expect(403);
+  });
+});
+
+describe('a sign-in', () => {
+  const cookieOf = (response: { headers: Record<string, unknown> }) =>
+    String(response.headers['set-cookie']).split(';')[0]!;
+  const enter = (given: object, cookie = '') =>
+    supertest(app).post('/api/session').set('Cookie', cookie).send(given);
+  const me = (cookie: string) => supertest(app).get('/api/devices').set('Cookie', cookie);
+
+  test('takes the place of the one before on that device, and can be ended from another', async () => {
+    await comesIn('coach', 'kim@harbour.example');
+    const given = { email: 'kim@harbour.example', password };
+    const first = cookieOf(await enter(given).expect(200));
+    const second = cookieOf(await enter(given, first).expect(200));
+    expect(second).not.toBe(first);
+    await me(first).expect(401);
+    const tablet = cookieOf(
+      await enter(given).set('User-Agent', 'Mozilla/5.0 (Tablet; rv:140.0)').expect(200),
+    );
+    const { body } = await me(second).expect(200);
+    const lost = body.devices.find(({ device }: { device: string }) => device === 'a tablet');
+    expect(lost).toMatchObject({ here: false });
+    await supertest(app).delete(`/api/devices/${lost.id}`).set('Cookie', second).expect(200);
+    await me(tablet).expect(401);
+    const third = cookieOf(await enter(given).expect(200));
+    await supertest(app).delete('/api/devices').set('Cookie', second).expect(200);
+    await me(third).expect(401);
+    await me(second).expect(200);
+  });
+
+  test('ends after two weeks of nobody, and after thirty days', async () => {
+    const given = { email: 'kim@harbour.example', password };
+    const cookie = cookieOf(await enter(given).expect(200));
+    const set = (column: string, ago: string) =>
+      database.pool.query(
+        `update sign_ins set ${column} = now() - interval '${ago}' where secret_hash in (select secret_hash from sign_ins order by opened_at desc limit 1)`,
+      );
+    await set('seen_at', '13 days');
+    await me(cookie).expect(200);
+    // That somebody was here counts anew.
+    await me(cookie).expect(200);
+    await set('seen_at', '15 days');
+    await me(cookie).expect(401);
+    const again = cookieOf(await enter(given).expect(200));
+    await set('expires_at', '1 minute');
+    await me(again).expect(401);
+  });
+
+  test('is opened anew by a new password, and all others are closed; a weak one is refused', async () => {
+    const given = { email: 'kim@harbour.example', password };
+    const [here, there] = [cookieOf(await enter(given)), cookieOf(await enter(given))];
+    const change = (old: string, next: string) =>
+      supertest(app).post('/api/password').set('Cookie', here).send({ old, password: next });
+    await change('not this one', 'brine lantern orchard nine').expect(422);
+    const { body } = await change(password, 'password12').expect(422);
+    expect(body.error).toMatch(/guessed soon/);
+    const changed = cookieOf(await change(password, 'brine lantern orchard nine').expect(200));
+    await me(here).expect(401);
+    await me(there).expect(401);
+    await me(changed).expect(200);
+    await enter(given).expect(401);
+    await enter({ ...given, password: 'brine lantern orchard nine' }).expect(200);
+  });
+
+  test('is over when a head coach closes somebody’s access; somebody stays head', async () => {
+    const leaving = await comesIn('coach', 'leaving@harbour.example');
+    const { id } = (await leaving.get('/api/session')).body.coach;
+    await head.put(`/api/access/${id}`).send({ role: 'coach', open: false }).expect(200);
+    await leaving.get('/api/students').expect(401);
+    await enter({ email: 'leaving@harbour.example', password }).expect(401);
+    const { body } = await head.put(`/api/access/${id}`).send({ role: 'assistant', open: true }).expect(200);
+    expect(body.people.find((one: { id: string }) => one.id === id)).toMatchObject({
+      role: 'assistant',
+      closedAt: null,
+    });
+    await enter({ email: 'leaving@harbour.example', password }).expect(200);
+    const { error } = (await head.put('/api/access/coach').send({ role: 'coach', open: true }).expect(409))
+      .body;
+    expect(error).toMatch(/nobody would be left/);
+  });
+});
+
+describe('an invitation', () => {
+  test('is used once, is taken back, tells no stranger anything, and is not used up by an email that is taken', async () => {
+    const made = (await head.post('/api/invitations').send({ role: 'coach', name: 'Lou' }).expect(200)).body;
+    const open = (secret: string) => supertest(app).post('/api/invitations/open').send({ secret });
+    expect((await open(made.secret).expect(200)).body).toMatchObject({
+      academy: 'Academy harbour',
+      name: 'Lou',
+      role: 'coach',
+    });
+    await open('harbour.wrong').expect(404);
+    await open('nothing').expect(404);
+    const accept = (email: string) =>
+      supertest(app)
+        .post('/api/invitations/accept')
+        .send({ secret: made.secret, name: 'Lou', email, password });
+    await accept('COACH@harbour.example').expect(409);
+    // Of two at the same moment one comes in.
+    const both = await Promise.all([accept('lou@harbour.example'), accept('lou2@harbour.example')]);
+    expect(both.map(({ status }) => status).sort()).toEqual([200, 404]);
+    await accept('lou3@harbour.example').expect(404);
+    const other = (await head.post('/api/invitations').send({ role: 'operator', name: 'Op' }).expect(200))
+      .body;
+    expect((await head.get('/api/access')).body.invitations.map(({ id }: { id: string }) => id)).toEqual([
+      other.id,
+    ]);
+    await head.delete(`/api/invitations/${other.id}`).expect(200);
+    await open(other.secret).expect(404);
+    await head.post('/api/invitations').send({ role: 'student', name: 'Ben' }).expect(400);
+    await head.post('/api/invitations').send({ role: 'student', name: 'Ben', student: 'nobody' }).expect(404);
+  });
+});
+
+describe('the first coach', () => {
+  const first = { academy: 'Quay', name: 'Ife', email: 'ife@quay.example', password, starter: false };
+
+  test('is asked for the code that the start command has printed, unless it is on the same machine', async () => {
+    const fresh = await freshDatabase();
+    const http = createHttpServer(createServer(fresh.db, settingsOf(fresh.db, { firstCode: 'ABCD2345' })));
+    await new Promise<void>((resolve) => http.listen(0, '0.0.0.0', resolve));
+    const { port } = http.address() as AddressInfo;
+    const outside = Object.values(networkInterfaces())
+      .flat()
+      .find((one) => one && !one.internal && one.family === 'IPv4')?.address;
+    const wanted = async (host: string) =>
+      ((await (await fetch(`http://${host}:${port}/api/session`)).json()) as { codeWanted: boolean })
+        .codeWanted;
+    const come = (host: string, code: string) =>
+      fetch(`http://${host}:${port}/api/coaches/first`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({ ...first, code }),
+      }).then(({ status }) => status);
+    expect(await wanted('127.0.0.1')).toBe(false);
+    // A machine without a network has no outside.
+    if (outside) {
+      expect(await wanted(outside)).toBe(true);
+      expect(await come(outside, '')).toBe(403);
+      expect(await come(outside, 'ABCD2346')).toBe(403);
+      expect(await come(outside, ' abcd2345 ')).toBe(200);
+    } else expect(await come('127.0.0.1', '')).toBe(200);
+    expect(await come('127.0.0.1', '')).toBe(409);
+    http.closeAllConnections();
+    http.close();
+    await fresh.drop();
+  });
+});
+
+describe('behind a proxy', () => {
+  const ask = async (trustProxy: boolean) => {
+    const behind = createServer(database.db, settingsOf(database.db, { trustProxy }));
+    return supertest(behind)
+      .post('/api/session')
+      .set({ 'X-Forwarded-Proto': 'https', 'X-Forwarded-For': '203.0.113.9' })
+      .send({ email: 'coach@harbour.example', password })
+      .expect(200);
+  };
+  test('that is trusted, a sign-in by HTTPS stays there; what a stranger says of it counts for nothing', async () => {
+    const trusted = await ask(true);
+    expect(String(trusted.headers['set-cookie'])).toMatch(/Secure/);
+    expect(trusted.headers['strict-transport-security']).toMatch(/max-age/);
+    const stranger = await ask(false);
+    expect(String(stranger.headers['set-cookie'])).not.toMatch(/Secure/);
+    expect(stranger.headers['strict-transport-security']).toBeUndefined();
+  });
+
+  test('who asks is told apart by it: one who tries wrong passwords locks out nobody beside them', async () => {
+    const behind = createServer(database.db, settingsOf(database.db, { trustProxy: true }));
+    const from = (address: string, email: string) =>
+      supertest(behind)
+        .post('/api/session')
+        .set('X-Forwarded-For', address)
+        .send({ email, password: 'wrong one' });
+    for (let i = 0; i < 201; i++) await from('203.0.113.1', `who-${i}@harbour.example`);
+    await from('203.0.113.1', 'somebody@harbour.example').expect(429);
+    await from('203.0.113.2', 'somebody@harbour.example').expect(401);
+  });
+});
+
+describe('what changes something', () => {
+  test.each([
+    ['a page of another site', { 'sec-fetch-site': 'cross-site' }, 403],
+    ['another server of the same site', { 'sec-fetch-site': 'same-site' }, 403],
+    ['another origin', { origin: 'https://elsewhere.example' }, 403],
+    ['no origin that can be read', { origin: 'null' }, 403],
+    ['a page of this server', { 'sec-fetch-site': 'same-origin', origin: 'https://anything.example' }, 401],
+    ['this origin', { origin: 'http://mat.example', host: 'mat.example' }, 401],
+    ['no page at all', {}, 401],
+  ])('is taken or refused by where it comes from: %s', async (_, headers, status) => {
+    const body = { email: 'nobody@nowhere.example', password: 'not this one' };
+    await supertest(app).post('/api/session').set(headers).send(body).expect(status);
+  });
+
+  test('and what only reads is answered anywhere', async () => {
+    await supertest(app).get('/api/health').set('sec-fetch-site', 'cross-site').expect(200);
+  });
+});

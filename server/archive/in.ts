@@ -1,0 +1,290 @@
+import { createReadStream, createWriteStream } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { createInterface } from 'node:readline';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { setImmediate as rest } from 'node:timers/promises';
+import type { Id } from '@ulkret/core/breakdown';
+import { type FactList, factLists, type FactOf, kindOf } from '@ulkret/core/facts';
+import { and, count, eq, inArray, ne, sql } from 'drizzle-orm';
+import type { PgTable } from 'drizzle-orm/pg-core';
+import { z } from 'zod';
+import type { Db } from '../db/connect';
+import {
+  academies,
+  breakdowns,
+  coaches,
+  drafts,
+  drills,
+  houseRules,
+  positions,
+  reps,
+  sessions,
+  signIns,
+  students,
+  techniques,
+} from '../db/schema';
+import { inFolder, sha256Of, unpack, unpackedAs, ZipFault } from '../files';
+import { addFacts } from '../facts/settle';
+import { tellOfAll } from '../live/tell';
+import { markAllStale } from '../readings/stale';
+import { readingsChanged } from '../readings/version';
+import {
+  academyFile,
+  ArchivedAcademy,
+  ArchivedCoach,
+  ArchiveManifest,
+  coachesFile,
+  factsFile,
+  manifestFile,
+  readFiles,
+  sectionFile,
+  sections,
+} from './sections';
+
+/** Why an archive cannot be brought in: something that whoever brings it can understand. */
+export class ArchiveFault extends Error {
+  override name = 'ArchiveFault';
+}
+
+/** More than that no archive unpacks to. */
+const mostBytes = 2_000_000_000;
+const atOnce = 500;
+const noArchive = () => new ArchiveFault('It is no archive of an academy, or breaks off: take it out again.');
+/** What an archive says of itself, once every file is as it says. */
+async function manifestIn(folder: string): Promise<ArchiveManifest> {
+  const text = await readFile(unpackedAs(folder, manifestFile), 'utf8').catch(() => null);
+  const parsed = ArchiveManifest.safeParse(text === null ? null : safely(text));
+  if (!parsed.success) throw noArchive();
+  for (const [name, { sha256: said }] of Object.entries(parsed.data.files)) {
+    if (!readFiles.includes(name))
+      throw new ArchiveFault(`It was made by a newer Ulkret: "${name}" is not known here. Update this one.`);
+    if ((await sha256Of(unpackedAs(folder, name)).catch(() => '')) !== said)
+      throw new ArchiveFault(`It is damaged: ${name} is not what was taken out. Take it out again.`);
+  }
+  for (const name of [academyFile, coachesFile])
+    if (!(name in parsed.data.files)) throw new ArchiveFault(`It is damaged: ${name} is not in it.`);
+  return parsed.data;
+}
+
+function safely(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
+}
+
+/** The things in a file of an archive, some at a time, each as its schema reads it. None where the archive has no such file. */
+async function* itemsIn<T>(
+  folder: string,
+  manifest: ArchiveManifest,
+  name: string,
+  schema: z.ZodType<T>,
+): AsyncGenerator<T[]> {
+  if (!(name in manifest.files)) return;
+  let [line, some]: [number, T[]] = [0, []];
+  const lines = createInterface({ input: createReadStream(unpackedAs(folder, name)), crlfDelay: Infinity });
+  for await (const text of lines) {
+    line++;
+    if (text === '[' || text === ']') continue;
+    const read = schema.safeParse(safely(text.replace(/,$/, '')));
+    if (!read.success) {
+      const [issue] = read.error.issues;
+      throw new ArchiveFault(
+        `${name}, line ${line}, cannot be read (${issue?.path.join('.') || 'all of it'}: ${issue?.message}).`,
+      );
+    }
+    some.push(read.data);
+    if (some.length < atOnce) continue;
+    yield some;
+    some = [];
+    await rest();
+  }
+  if (some.length > 0) yield some;
+}
+
+/** What was brought in. */
+export interface BroughtIn {
+  name: string;
+  /** How many things of each file. */
+  items: Record<string, number>;
+  /** Coaches whose email signs in elsewhere on this server, and who got none here. */
+  withoutEmail: string[];
+}
+
+/** Throws where somebody would lose something by what comes in. */
+async function mustBeEmpty(db: Db, academyId: Id): Promise<void> {
+  for (const [table, what] of [
+    [students, 'people on its roster'],
+    [sessions, 'classes'],
+    [reps, 'reps'],
+  ] as const) {
+    const [found] = await db.select({ n: count() }).from(table).where(eq(table.academyId, academyId));
+    if (found!.n > 0)
+      throw new ArchiveFault(
+        `This academy has ${what} already: a whole one is brought into an empty one only, so that nothing is mixed up.`,
+      );
+  }
+}
+
+/**
+ * The coaches of an archive. Whoever brings it in stays who they are there, by their email, and goes on being signed in; the
+ * others are there by name, because facts name them, and come in again by an invitation.
+ */
+async function bringCoaches(
+  db: Db,
+  academyId: Id,
+  importer: Id,
+  archived: readonly ArchivedCoach[],
+): Promise<string[]> {
+  const here = and(eq(coaches.academyId, academyId), eq(coaches.id, importer));
+  const [self] = await db.select().from(coaches).where(here);
+  const same = (email: string) => email.toLowerCase() === self!.email.toLowerCase();
+  const own = archived.find(({ email }) => same(email));
+  // An id that another one has in the archive is theirs there.
+  const mine =
+    own?.id ?? (archived.some(({ id }) => id === importer) ? `${importer.slice(0, 50)}-here` : importer);
+  if (mine !== importer) {
+    await db.insert(coaches).values({ ...self!, id: mine, email: `${mine}@moving.invalid` });
+    await db
+      .update(signIns)
+      .set({ coachId: mine })
+      .where(and(eq(signIns.academyId, academyId), eq(signIns.coachId, importer)));
+    await db.update(houseRules).set({ by: mine }).where(eq(houseRules.academyId, academyId));
+    await db.delete(coaches).where(here);
+    await db
+      .update(coaches)
+      .set({ email: self!.email })
+      .where(and(eq(coaches.academyId, academyId), eq(coaches.id, mine)));
+  }
+  const others = archived.filter(({ id }) => id !== mine);
+  const emails = others.map(({ email }) => email.toLowerCase());
+  const taken = new Set(
+    emails.length === 0
+      ? []
+      : (
+          await db
+            .select({ email: sql<string>`lower(${coaches.email})` })
+            .from(coaches)
+            .where(inArray(sql`lower(${coaches.email})`, emails))
+        ).map(({ email }) => email),
+  );
+  const withoutEmail = others.filter(({ email }) => taken.has(email.toLowerCase()));
+  const now = new Date().toISOString();
+  for (const { id, name, email, role, student, closedAt } of others)
+    await db
+      .insert(coaches)
+      .values({
+        academyId,
+        id,
+        name,
+        email: taken.has(email.toLowerCase()) ? `${id}@${academyId}.invalid` : email,
+        passwordHash: '',
+        role,
+        studentId: student,
+        closedAt: closedAt ?? now,
+      })
+      .onConflictDoUpdate({
+        target: [coaches.academyId, coaches.id],
+        set: { name },
+        setWhere: ne(coaches.id, mine),
+      });
+  return withoutEmail.map(({ name }) => name);
+}
+
+/** A fact with who was signed in where it came from. */
+interface SentFact {
+  fact: FactOf<FactList>;
+  sentBy: Id | null;
+}
+
+const sentFact = (list: FactList): z.ZodType<SentFact> =>
+  z
+    .looseObject({ sentBy: z.string().nullable().default(null) })
+    .transform(({ sentBy, ...given }, context) => {
+      const read = kindOf(list).schema.safeParse(given);
+      if (read.success) return { fact: read.data as FactOf<FactList>, sentBy };
+      for (const { message, path: at } of read.error.issues)
+        context.addIssue({ code: 'custom', message, path: at });
+      return z.NEVER;
+    }) as unknown as z.ZodType<SentFact>;
+
+async function bringFacts(
+  db: Db,
+  academyId: Id,
+  list: FactList,
+  some: AsyncIterable<SentFact[]>,
+): Promise<number> {
+  let n = 0;
+  for await (const part of some) {
+    for (const sentBy of new Set(part.map((one) => one.sentBy)))
+      n += (
+        await addFacts(
+          db,
+          academyId,
+          list,
+          part.filter((one) => one.sentBy === sentBy).map(({ fact }) => fact),
+          sentBy,
+        )
+      ).size;
+  }
+  return n;
+}
+
+/** Brings an archive into an academy that is still empty: all of it, or nothing. Throws an `ArchiveFault`. */
+export async function bringIn(
+  db: Db,
+  academyId: Id,
+  importer: Id,
+  archive: AsyncIterable<Uint8Array>,
+): Promise<BroughtIn> {
+  await mustBeEmpty(db, academyId);
+  return inFolder(path.join(os.tmpdir(), 'ulkret-archive-'), async (folder) => {
+    const file = path.join(folder, 'archive');
+    await pipeline(Readable.from(archive), createWriteStream(file, { mode: 0o600 }));
+    await unpack(file, folder, [manifestFile, ...readFiles], mostBytes).catch((error: unknown) => {
+      if (!(error instanceof ZipFault)) throw error;
+      throw error.is === 'broken' ? noArchive() : new ArchiveFault('It is larger than any academy.');
+    });
+    const manifest = await manifestIn(folder);
+    return db.transaction(async (tx) => {
+      await tx.select().from(academies).where(eq(academies.academyId, academyId)).for('update');
+      await mustBeEmpty(tx, academyId);
+      for (const table of [drafts, breakdowns, techniques, positions, drills])
+        await tx.delete(table).where(eq(table.academyId, academyId));
+      const items: Record<string, number> = {};
+      const all = <T>(name: string, schema: z.ZodType<T>) => itemsIn(folder, manifest, name, schema);
+      let called = '';
+      for await (const [itself] of all(academyFile, ArchivedAcademy)) {
+        called = itself!.name;
+        await tx.update(academies).set(itself!).where(eq(academies.academyId, academyId));
+      }
+      const people: ArchivedCoach[] = [];
+      for await (const some of all(coachesFile, ArchivedCoach)) people.push(...some);
+      const withoutEmail = await bringCoaches(tx, academyId, importer, people);
+      await tx.delete(houseRules).where(eq(houseRules.academyId, academyId));
+      for (const [name, { schema, table, row }] of Object.entries(sections)) {
+        let n = 0;
+        for await (const some of all(sectionFile(name), schema)) {
+          const rows = some.map((item) => ({ ...row(item as never), academyId }));
+          await tx.insert(table as PgTable).values(rows as never);
+          n += rows.length;
+        }
+        items[name] = n;
+      }
+      for (const list of factLists()) {
+        const name = factsFile(list);
+        items[list] = await bringFacts(tx, academyId, list, all(name, sentFact(list)));
+        if (items[list] !== (manifest.files[name]?.items ?? 0))
+          throw new ArchiveFault(`It is damaged: ${name} has the same id twice.`);
+      }
+      await markAllStale(tx, academyId);
+      await readingsChanged(tx, academyId);
+      await tellOfAll(tx, academyId);
+      return { name: called, items, withoutEmail };
+    });
+  });
+}

@@ -1,0 +1,189 @@
+import { Access } from '@ulkret/contract';
+import { Breakdown, Draft, Position, Technique } from '@ulkret/core/breakdown';
+import { RuleSet } from '@ulkret/core/care';
+import { Drill } from '@ulkret/core/drills';
+import { factLists, kindOf } from '@ulkret/core/facts';
+import { readStudent, Student, Units } from '@ulkret/core/people';
+import { Instant } from '@ulkret/core/rep';
+import { Session } from '@ulkret/core/session';
+import type { AnyPgColumn, PgTable } from 'drizzle-orm/pg-core';
+import { z } from 'zod';
+import {
+  breakdowns,
+  drafts,
+  drills,
+  houseRules,
+  positions,
+  sessions,
+  students,
+  techniques,
+} from '../db/schema';
+
+/** A row without the academy that it is of. */
+type Row = Readonly<Record<string, unknown>>;
+
+/** Things of one kind in an archive: a file with one of them a line, in the order of their rows. */
+export interface Section {
+  /** What is in it, for whoever opens the archive. */
+  says: string;
+  /** How one is read that an earlier release may have kept; as it is where this is not said. */
+  mended?(item: never): unknown;
+  schema: z.ZodType;
+  table: PgTable & { academyId: AnyPgColumn };
+  order: readonly AnyPgColumn[];
+  item(row: Row): unknown;
+  row(item: Row): Row;
+}
+
+/** A table of documents: one column holds all of it, and the others are what it is found by. */
+const documents = (
+  says: string,
+  schema: z.ZodType,
+  table: Section['table'],
+  order: readonly AnyPgColumn[],
+  column: string,
+  by: (item: never) => Row,
+): Section => ({
+  says,
+  schema,
+  table,
+  order,
+  item: (row) => row[column],
+  row: (item) => ({ ...by(item as never), [column]: item }),
+});
+
+const SavedDraft = z.object({
+  technique: Technique,
+  draft: Draft,
+  revision: z.int().min(1),
+  begunFrom: z.int().min(0),
+  savedBy: z.string(),
+  savedAt: Instant,
+});
+const SetRules = z.object({ revision: z.int().min(1), rules: RuleSet, by: z.string(), at: Instant });
+
+/** What an archive holds beside facts, in the order in which it is brought in: what others name comes before them. */
+export const sections: Readonly<Record<string, Section>> = {
+  people: {
+    ...documents(
+      'everybody on the roster, archived ones too, with bodies, injuries and consents',
+      Student,
+      students,
+      [students.id],
+      'student',
+      ({ id, name }: Student) => ({ id, name }),
+    ),
+    mended: (kept: Student) => readStudent(kept).student,
+  },
+  techniques: documents(
+    'the techniques of the library',
+    Technique,
+    techniques,
+    [techniques.id],
+    'technique',
+    ({ id, name }: Technique) => ({ id, name }),
+  ),
+  editions: documents(
+    'every edition of every breakdown',
+    Breakdown,
+    breakdowns,
+    [breakdowns.techniqueId, breakdowns.edition],
+    'breakdown',
+    ({ technique, edition }: Breakdown) => ({ techniqueId: technique, edition }),
+  ),
+  drafts: {
+    says: 'editions that are being written',
+    schema: SavedDraft,
+    table: drafts,
+    order: [drafts.techniqueId],
+    item: ({ technique, draft, revision, begunFrom, savedBy, savedAt }) => ({
+      technique,
+      draft,
+      revision,
+      begunFrom,
+      savedBy,
+      savedAt,
+    }),
+    row: (item) => ({ ...item, techniqueId: (item['technique'] as Technique).id }),
+  },
+  positions: documents(
+    'positions that the academy has added, changed or merged',
+    Position,
+    positions,
+    [positions.id],
+    'position',
+    ({ id }: Position) => ({ id }),
+  ),
+  drills: documents(
+    'drills that the academy has added or changed',
+    Drill,
+    drills,
+    [drills.id],
+    'drill',
+    ({ id }: Drill) => ({ id }),
+  ),
+  rules: {
+    says: 'the house rules as they were set, each time, by whom',
+    schema: SetRules,
+    table: houseRules,
+    order: [houseRules.revision],
+    item: ({ revision, rules, by, at }) => ({ revision, rules, by, at }),
+    row: (item) => item,
+  },
+  sessions: documents(
+    'the classes as they were set up',
+    Session,
+    sessions,
+    [sessions.id],
+    'session',
+    ({ id, technique, startedAt }: Session) => ({ id, techniqueId: technique, startedAt }),
+  ),
+};
+
+/** Who signs in or did: without a password, which nobody takes anywhere. */
+export const ArchivedCoach = Access.omit({ seenAt: true });
+export type ArchivedCoach = z.infer<typeof ArchivedCoach>;
+
+export const ArchivedAcademy = z.object({
+  name: z.string().min(1).max(80),
+  zone: z.string(),
+  units: Units,
+});
+
+export type ArchivedAcademy = z.infer<typeof ArchivedAcademy>;
+
+export const archiveFormat = 'ulkret.academy/1';
+
+/** What an archive says of itself: what is in each of its files, so that what is brought in is what was taken out. */
+export const ArchiveManifest = z.object({
+  format: z.literal(archiveFormat),
+  version: z.string(),
+  madeAt: z.iso.datetime(),
+  files: z.record(z.string(), z.object({ items: z.int().min(0), sha256: z.string() })),
+});
+export type ArchiveManifest = z.infer<typeof ArchiveManifest>;
+
+export const academyFile = 'academy.json';
+export const coachesFile = 'coaches.json';
+export const manifestFile = 'manifest.json';
+export const sectionFile = (name: string): string => `${name}.json`;
+export const factsFile = (list: string): string => `facts/${list}.json`;
+
+/** The files that are read when an archive is brought in. */
+export const readFiles: readonly string[] = [
+  academyFile,
+  coachesFile,
+  ...Object.keys(sections).map(sectionFile),
+  ...factLists().map(factsFile),
+];
+
+/** The JSON Schema (draft 2020-12) of one line of each file. */
+export const archiveSchemas = (): Record<string, unknown> => {
+  const schemaOf = (schema: z.ZodType) => z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' });
+  return Object.fromEntries([
+    ['academy', schemaOf(ArchivedAcademy)],
+    ['coaches', schemaOf(ArchivedCoach)],
+    ...Object.entries(sections).map(([name, { schema }]) => [name, schemaOf(schema)]),
+    ...factLists().map((list) => [`facts-${list}`, schemaOf(kindOf(list).schema)]),
+  ]) as Record<string, unknown>;
+};

@@ -1,0 +1,186 @@
+import { randomBytes } from 'node:crypto';
+import { chmod, copyFile, mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import pg from 'pg';
+import supertest from 'supertest';
+import { aRep, factId } from '../../core/test';
+import { createServer } from '..';
+import { connect, migrateForward } from '../db/connect';
+import { anAcademy, settingsOf, signedIn, takeAll } from '../test/academy';
+import { freshDatabase } from '../test/database';
+import { type Manifest, makeBackup, restoreBackup } from './backup';
+import { Keeper } from './keeper';
+import { rotated } from './rotation';
+
+const bin = process.env['TEST_PG_BIN'] ?? '';
+const admin = process.env['TEST_DATABASE_URL'] ?? '';
+const now = 1000;
+
+let database: Awaited<ReturnType<typeof freshDatabase>>;
+let folder: string;
+let made = 0;
+const file = (name = `${++made}.backup`) => path.join(folder, name);
+const at = (i: number) => new Date(Date.UTC(2026, 2, 5, 18, 0, i)).toISOString();
+const reps = (from: number, n: number) =>
+  Array.from({ length: n }, (_, i) => aRep({ id: factId(from + i), at: at(i), observer: 'coach' }));
+
+const asAdmin = async (query: string) => {
+  const client = new pg.Client({ connectionString: admin });
+  await client.connect();
+  await client.query(query).finally(() => client.end());
+};
+/** An empty database, gone when what is done with it is done. */
+async function withEmpty<T>(act: (url: string) => Promise<T>): Promise<T> {
+  const name = `restored_${randomBytes(5).toString('hex')}`;
+  await asAdmin(`create database ${name}`);
+  try {
+    return await act(admin.replace(/\/[^/]*$/, `/${name}`));
+  } finally {
+    await asAdmin(`drop database ${name} with (force)`);
+  }
+}
+const count = async (url: string, table: string): Promise<number> => {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  const { rows } = await client.query<{ n: number }>(`select count(*)::int as n from ${table}`);
+  await client.end();
+  return rows[0]!.n;
+};
+const back = (url: string, from: string, migrations = now): Promise<Manifest> =>
+  restoreBackup({ url, bin }, from, { folder: file('x'), migrations });
+
+beforeAll(async () => {
+  database = await freshDatabase();
+  await anAcademy(database.db, 'harbour');
+  await takeAll(database.db, 'harbour', { reps: reps(1, 40) });
+  folder = await mkdtemp(path.join(os.tmpdir(), 'ulkret-backups-'));
+});
+afterAll(async () => {
+  await database.drop();
+  await rm(folder, { recursive: true, force: true });
+});
+
+describe('a backup', () => {
+  test('holds what there was at one instant, while others write on, and comes back the same', async () => {
+    let writing = true;
+    let sent = 0;
+    const writer = (async () => {
+      while (writing) await takeAll(database.db, 'harbour', { reps: reps(1000 + 20 * sent++, 20) });
+    })();
+    const to = file();
+    const manifest = await makeBackup({ url: database.url, bin }, to, 'test');
+    writing = false;
+    await writer;
+    const kept = manifest.tables['public.reps']!.rows;
+    expect(kept).toBeGreaterThanOrEqual(40);
+    expect((kept - 40) % 20).toBe(0);
+    expect(await count(database.url, 'reps')).toBe(40 + 20 * sent);
+    await withEmpty(async (url) => {
+      expect((await back(url, to)).tables).toEqual(manifest.tables);
+      expect(await count(url, 'reps')).toBe(kept);
+      // And it goes on: the same rep is known, another one comes in.
+      const { db, close } = connect(url, 2);
+      const answers = await takeAll(db, 'harbour', { reps: [...reps(1, 1), ...reps(900_000, 1)] });
+      expect(answers.map(({ answer }) => answer)).toEqual(['known', 'accepted']);
+      await close();
+    });
+  });
+
+  test('that is damaged, breaks off, is something else, or is newer, is refused, and nothing comes in', async () => {
+    const whole = file();
+    await makeBackup({ url: database.url, bin }, whole, 'test');
+    const bytes = await readFile(whole);
+    const wrong = async (content: Buffer | string, words: RegExp, migrations?: number) => {
+      const one = file();
+      await writeFile(one, content);
+      await withEmpty(async (url) => {
+        await expect(back(url, one, migrations)).rejects.toThrow(words);
+        expect(await count(url, `pg_tables where schemaname = 'public'`)).toBe(0);
+      });
+    };
+    const flipped = Buffer.from(bytes);
+    flipped[Math.floor(bytes.length / 2)]! ^= 0xff;
+    await wrong(flipped, /damaged|breaks off/);
+    await wrong(bytes.subarray(0, bytes.length - 2000), /no backup of Ulkret, or breaks off/);
+    await wrong('not a zip at all', /no backup of Ulkret/);
+    await wrong(bytes, /made by a newer Ulkret/, 1);
+    // A place where something is already is left as it is.
+    await expect(back(database.url, whole)).rejects.toThrow(/not empty/);
+    // Nothing half made is left behind.
+    expect((await readdir(folder)).filter((name) => name.startsWith('.'))).toEqual([]);
+  });
+
+  test('of every earlier release comes back, and goes on in this one', async () => {
+    const releases = path.resolve('server/test/releases');
+    for (const name of await readdir(releases))
+      await withEmpty(async (url) => {
+        const { tables } = await back(url, path.join(releases, name));
+        await migrateForward(url, path.resolve('server/db/migrations'));
+        expect(await count(url, 'reps')).toBe(tables['public.reps']!.rows);
+        const { db, close } = connect(url, 2);
+        const hill = await signedIn(createServer(db, settingsOf(db)), 'harbour');
+        expect((await hill.get('/api/export/facts.json').expect(200)).body.reps).toHaveLength(30);
+        await hill.get('/api/readings?technique=test-lock').expect(200);
+        expect((await hill.get('/api/prescriptions')).body.prescriptions).toHaveLength(1);
+        await close();
+      });
+  });
+});
+
+describe('the keeper', () => {
+  test('makes one, tries it, says what went wrong, and tells health', async () => {
+    const own = file('kept');
+    const keeper = new Keeper({ url: database.url, bin }, own, 'test', now, null);
+    const app = createServer(database.db, settingsOf(database.db, { keeper }));
+    const head = await signedIn(app, 'harbour');
+    const { body } = await head.post('/api/keeping/backups').expect(200);
+    const [one] = body.kept.backups;
+    expect(body.wrong).toEqual([]);
+    const tried = await head.post(`/api/keeping/backups/${one.name}/try`).expect(200);
+    expect(tried.body.rows).toBeGreaterThan(40);
+    await head.post('/api/keeping/backups/..%2Fother/try').expect(422);
+    // A disk that takes nothing any more: the backup before stays, and everybody who looks is told.
+    await copyFile(path.join(own, one.name), path.join(own, 'ulkret-2020-01-01T00-00-00Z.backup'));
+    const broken = new Keeper({ url: database.url, bin: '/nowhere' }, own, 'test', now, null);
+    const other = createServer(database.db, settingsOf(database.db, { keeper: broken }));
+    const refused = await (await signedIn(other, 'harbour')).post('/api/keeping/backups').expect(422);
+    expect(refused.body.error).toMatch(/pg_dump is not on this machine/);
+    const health = (await supertest(other).get('/api/health').expect(200)).body;
+    expect(health).toMatchObject({ status: 'trouble', wrong: [expect.stringMatching(/pg_dump/)] });
+    expect((await broken.backups()).map(({ name }) => name)).toContain(one.name);
+    // Only what it makes itself is ever thrown away.
+    await writeFile(path.join(own, 'mine.txt'), 'mine');
+    await keeper.make();
+    expect(await readdir(own)).toContain('mine.txt');
+    await keeper.close();
+  });
+
+  test('says so where the folder cannot be written to', async () => {
+    const taken = file('taken');
+    await writeFile(taken, 'a file, and no folder');
+    const keeper = new Keeper({ url: database.url, bin }, taken, 'test', now, null);
+    await expect(keeper.make()).rejects.toThrow();
+    await rm(taken);
+    await mkdir(taken);
+    await chmod(taken, 0o700);
+    await keeper.make();
+    expect(await keeper.wrong()).toBeNull();
+  });
+
+  test('keeps the latest of seven days, five weeks and six months', () => {
+    const day = 86_400_000;
+    const from = Date.UTC(2026, 0, 1, 3);
+    const daily = Array.from({ length: 300 }, (_, i) => from + i * day);
+    const stay = [...rotated(daily)].sort((a, b) => b - a).map((one) => (daily.at(-1)! - one) / day);
+    expect(stay.slice(0, 7)).toEqual([0, 1, 2, 3, 4, 5, 6]);
+    expect(stay.length).toBeLessThanOrEqual(18);
+    expect(stay.at(-1)!).toBeGreaterThan(140);
+    // Made anew every day, it never lets go of what it would want to have later.
+    let held: number[] = [];
+    for (const one of daily) held = [...rotated([...held, one])];
+    expect(new Set(held)).toEqual(rotated(daily));
+    expect(rotated([])).toEqual(new Set());
+  });
+});

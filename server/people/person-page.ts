@@ -1,0 +1,206 @@
+import type { Everything } from '@ulkret/contract';
+import { type Breakdown, type Id, readFor } from '@ulkret/core/breakdown';
+import { type Rep, rungNames } from '@ulkret/core/rep';
+import { coachesOf } from '../access/coaches';
+import type { Db } from '../db/connect';
+import { editionsOf, techniqueNames } from '../library/techniques';
+
+/** What is said of people and things on the page, by their ids; the id itself where nothing is known. */
+interface Called {
+  technique(id: Id): string;
+  coach(id: Id): string;
+  edition(technique: Id, edition: number): Breakdown | undefined;
+}
+
+const marks: Readonly<Record<string, string>> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  "'": '&#39;',
+};
+/** Text as it stands in HTML: nothing that somebody typed is ever read as markup. */
+const plain = (text: unknown): string => String(text ?? '').replace(/[&<>"']/g, (mark) => marks[mark]!);
+
+const table = (heads: readonly string[], rows: readonly (readonly unknown[])[]): string =>
+  rows.length === 0
+    ? '<p>Nothing.</p>'
+    : `<table><thead><tr>${heads.map((head) => `<th scope="col">${plain(head)}</th>`).join('')}</tr></thead><tbody>${rows
+        .map((row) => `<tr>${row.map((cell) => `<td>${plain(cell)}</td>`).join('')}</tr>`)
+        .join('')}</tbody></table>`;
+
+/** `2026-11-28 18:30` in UTC. */
+const moment = (at: string): string => at.slice(0, 16).replace('T', ' ');
+const spaced = (field: string): string => field.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
+
+/** How a rep ended, in the words of its breakdown. */
+function ending(rep: Rep, breakdown: Breakdown | undefined): string {
+  const title = (id: Id | null): string => {
+    const found = breakdown?.checkpoints.find((one) => one.id === id)?.title;
+    return found === undefined ? String(id) : readFor(found, rep.side);
+  };
+  switch (rep.outcome) {
+    case 'finished':
+      return 'finished';
+    case 'stopped':
+      return `stopped at “${title(rep.stop)}”`;
+    case 'forced':
+      return `forced past ${rep.failed.map((id) => `“${title(id)}”`).join(', ')}`;
+    case 'not judged':
+      return 'not judged';
+    case 'left':
+      return 'went on to something else';
+  }
+}
+
+/** All that is kept about a person as a page that opens anywhere and needs nothing. Partners are nobody on it. */
+export function pageOf(all: Everything, called: Called, madeAt: string): string {
+  const { student, sessions, facts, links, accounts } = all;
+  const body = Object.entries(student)
+    .filter(
+      ([field, value]) =>
+        !['id', 'name', 'injuries', 'measured', 'guardian'].includes(field) && value !== null,
+    )
+    .map(([field, value]) => [spaced(field), Array.isArray(value) ? value.join(', ') || 'none' : value]);
+  const decided = facts.steps.map(({ at, observer, technique, does }) => [
+    moment(at),
+    called.coach(observer),
+    called.technique(technique),
+    does.is,
+    'reason' in does ? does.reason : '',
+  ]);
+  const sections: [title: string, content: string][] = [
+    ['Who', table(['What', 'As it is kept'], body)],
+    [
+      'Guardian',
+      table(['Name', 'Contact'], student.guardian ? [[student.guardian.name, student.guardian.contact]] : []),
+    ],
+    [
+      'Measured',
+      table(
+        ['What', 'On', 'By'],
+        Object.entries(student.measured).map(([fact, { on, by }]) => [spaced(fact), on, called.coach(by)]),
+      ),
+    ],
+    [
+      'Injuries',
+      table(
+        ['Region', 'Side', 'Since', 'Until', 'Note'],
+        student.injuries.map(({ region, side, since, until, note }) => [region, side, since, until, note]),
+      ),
+    ],
+    [
+      'Stops for safety',
+      table(
+        ['When', 'Noted by', 'What', 'Regions', 'Until', 'Words'],
+        facts.notes.map(({ at, observer, why, regions, until, words }) => [
+          moment(at),
+          called.coach(observer),
+          why,
+          regions.join(', '),
+          until,
+          words,
+        ]),
+      ),
+    ],
+    [
+      'Classes',
+      table(
+        ['When', 'Technique'],
+        sessions.map(({ startedAt, technique }) => [moment(startedAt), called.technique(technique)]),
+      ),
+    ],
+    [
+      'Reps',
+      table(
+        ['When', 'Technique', 'As', 'Side', 'Rung', 'How it ended', 'Note', 'Logged by'],
+        facts.reps.map((rep) => [
+          moment(rep.at),
+          called.technique(rep.technique),
+          rep.student === student.id ? 'attacker' : 'partner',
+          rep.side,
+          rungNames[rep.rung],
+          ending(rep, called.edition(rep.technique, rep.edition)),
+          rep.note,
+          called.coach(rep.observer),
+        ]),
+      ),
+    ],
+    ['What coaches decided', table(['When', 'Who', 'Technique', 'What', 'Reason'], decided)],
+    [
+      'Let through the rules',
+      table(
+        ['When', 'By', 'Technique', 'Reason'],
+        facts.overrides.map(({ at, observer, technique, reason }) => [
+          moment(at),
+          called.coach(observer),
+          called.technique(technique),
+          reason,
+        ]),
+      ),
+    ],
+    [
+      'Words after a class',
+      table(
+        ['When', 'By', 'Words'],
+        facts.words.map(({ at, by, words }) => [moment(at), called.coach(by), words]),
+      ),
+    ],
+    [
+      'Links to the card',
+      table(
+        ['Made', 'Until', 'Last opened'],
+        links.map(({ madeAt: made, expiresAt, openedAt }) => [
+          moment(made),
+          moment(expiresAt),
+          openedAt === null ? 'never' : moment(openedAt),
+        ]),
+      ),
+    ],
+    [
+      'Sign-in',
+      table(
+        ['Name', 'Email'],
+        accounts.map(({ name, email }) => [name, email]),
+      ),
+    ],
+  ];
+  return `<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width">
+<title>${plain(student.name)}: all that is kept</title>
+<style>
+body { font: 1rem/1.5 system-ui, sans-serif; margin: 2rem auto; max-width: 60rem; padding: 0 1rem; }
+table { border-collapse: collapse; width: 100%; }
+th, td { text-align: left; vertical-align: top; padding: 0.3rem 0.6rem 0.3rem 0; border-bottom: 1px solid #ccc; }
+</style>
+</head>
+<body>
+<h1>${plain(student.name)}: all that is kept</h1>
+<p>As it stood at ${plain(moment(madeAt))} (all times are UTC). Whoever is named here as a partner is left out: that is theirs.</p>
+${sections.map(([title, content]) => `<h2>${plain(title)}</h2>\n${content}`).join('\n')}
+</body>
+</html>
+`;
+}
+
+/** What ids are called in an academy, as far as this person's page names them. */
+export async function calledIn(db: Db, academyId: Id, { facts, sessions }: Everything): Promise<Called> {
+  const used = [...facts.reps, ...sessions, ...facts.steps, ...facts.overrides].map(
+    ({ technique }) => technique,
+  );
+  const [names, coaches, editions] = await Promise.all([
+    techniqueNames(db, academyId),
+    coachesOf(db, academyId),
+    editionsOf(db, academyId, [...new Set(used)]),
+  ]);
+  const technique = new Map(names.map(({ id, name }) => [id, name]));
+  const coach = new Map(coaches.map(({ id, name }) => [id, name]));
+  return {
+    technique: (id) => technique.get(id) ?? id,
+    coach: (id) => coach.get(id) ?? id,
+    edition: (id, edition) => editions.get(id)?.get(edition),
+  };
+}

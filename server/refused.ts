@@ -1,0 +1,23 @@
+/** A refusal with its HTTP status; what is thrown anywhere below a route and read by the device. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly todo: string,
+  ) {
+    super(message);
+  }
+}
+
+/** More is asked than can be answered in time: whoever asked may ask again in a moment. */
+export class Busy extends Refused {
+  constructor(message: string) {
+    super(503, message, 'Try again in a few seconds; nothing was changed.');
+  }
+}
+
+export const notFound = (what: string) =>
+  new Refused(404, `There is no ${what}.`, 'Go back to the list and choose again.');
+
+export const nobodyHere = () =>
+  new Refused(401, 'Nobody is signed in on this device.', 'Sign in; what you entered is kept.');

@@ -1,0 +1,86 @@
+import { accessEndpoints, endpoints } from '@ulkret/contract';
+import { useState } from 'react';
+import useSWR from 'swr';
+import type { z } from 'zod';
+import { type ApiRefusal, ask } from '../api/ask';
+import { keepSignedIn } from '../api/use-api';
+import { useAskingForm } from '../api/use-form';
+import { Button } from '../ui/button';
+import { Form, TextOf } from '../ui/form';
+import { Page, Panel, Quiet } from '../ui/frame';
+import { Empty, Failed, Loading, Refused } from '../ui/states';
+import { Title } from '../ui/title';
+import { Door, DoorHead } from './SignIn';
+
+/** Where an invitation leads: a name, an email and a password, and one is inside. */
+export default function Joining() {
+  const [secret] = useState(() => window.location.hash.slice(1));
+  const { data, error, mutate } = useSWR(secret === '' ? null : ['join', secret], () =>
+    ask(endpoints.openInvitation, { body: { secret } }),
+  );
+  if (secret === '' || (error as ApiRefusal | undefined)?.status === 404)
+    return (
+      <Page>
+        <Title>No invitation here</Title>
+        <Empty title="This link lets nobody in.">
+          <p>It was used, has expired, or was taken back. Ask your head coach for a new one.</p>
+        </Empty>
+      </Page>
+    );
+  if (!data)
+    return (
+      <Page>
+        {error ? (
+          <Failed error={error as Error} retry={() => void mutate()} />
+        ) : (
+          <Loading what="your invitation" />
+        )}
+      </Page>
+    );
+  return (
+    <Door>
+      <DoorHead />
+      <Panel>
+        <h2>Come in to {data.academy}</h2>
+        <Quiet style={{ marginBottom: '1rem' }}>
+          As {data.role}. What you choose here you sign in with later.
+        </Quiet>
+        <Fields secret={secret} name={data.name} />
+      </Panel>
+    </Door>
+  );
+}
+
+const Written = (accessEndpoints.acceptInvitation.body as z.ZodObject).omit({ secret: true }) as z.ZodObject<{
+  name: z.ZodString;
+  email: z.ZodString;
+  password: z.ZodString;
+}>;
+
+function Fields({ secret, name }: { secret: string; name: string }) {
+  const { control, submit, refusal, busy } = useAskingForm(
+    Written,
+    { name, email: '', password: '' },
+    async (body) => {
+      await keepSignedIn(await ask(accessEndpoints.acceptInvitation, { body: { ...body, secret } }));
+      window.location.assign('/');
+    },
+  );
+  return (
+    <Form onSubmit={(event) => void submit(event)}>
+      <TextOf control={control} name="name" label="Your name" autoComplete="name" />
+      <TextOf control={control} name="email" label="Email" type="email" autoComplete="username" />
+      <TextOf
+        control={control}
+        name="password"
+        label="Password, ten characters or more"
+        type="password"
+        autoComplete="new-password"
+      />
+      <Refused by={refusal} />
+      <Button type="submit" isDisabled={busy} $tall>
+        Come in
+      </Button>
+    </Form>
+  );
+}

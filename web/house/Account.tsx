@@ -1,0 +1,134 @@
+import { accessEndpoints, type Device } from '@ulkret/contract';
+import { useState } from 'react';
+import { ask } from '../api/ask';
+import { useHere } from '../api/signed-in';
+import { useApi } from '../api/use-api';
+import { useAsking } from '../api/use-asking';
+import { useAskingForm } from '../api/use-form';
+import { Button } from '../ui/button';
+import { Form, TextOf } from '../ui/form';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { List } from '../ui/list';
+import { Loaded, Refused } from '../ui/states';
+import { Title } from '../ui/title';
+import { toast } from '../ui/toast';
+import { dayOf, timeOf } from '../ui/words';
+
+/** What is one's own: the password, and the devices on which one is signed in. */
+export default function Account() {
+  const { coach, academy } = useHere();
+  const devices = useApi(accessEndpoints.devices);
+  const { asking, refusal, busy } = useAsking();
+  const signOut = (device: Device) =>
+    asking(async () => {
+      const told = await ask(accessEndpoints.signOutDevice, { params: { id: device.id } });
+      await devices.mutate(told, { revalidate: false });
+      toast(`${device.device} is signed out`);
+    }, 'It is still signed in.');
+  const everywhere = () =>
+    asking(async () => {
+      await devices.mutate(await ask(accessEndpoints.signOutEverywhere), { revalidate: false });
+      toast('All other devices are signed out');
+    }, 'They are still signed in.');
+  return (
+    <Page>
+      <Head>
+        <div>
+          <Title>Your account</Title>
+          <Quiet>
+            {coach.name}, {coach.role} at {academy.name}
+          </Quiet>
+        </div>
+      </Head>
+      <NewPassword changed={() => void devices.mutate()} />
+      <Panel>
+        <h2>Where you are signed in</h2>
+        <Quiet>
+          A device that nobody has used for two weeks is signed out by itself, and every one after thirty
+          days.
+        </Quiet>
+        <Refused by={refusal} />
+        <Loaded of={devices} what="your devices">
+          {({ devices: list }) => (
+            <>
+              <List>
+                {list.map((device) => (
+                  <li key={device.id}>
+                    <span>
+                      {device.device.replace(/^a/, 'A')}
+                      {device.here && ', this one'}: since {dayOf(device.openedAt)}, last seen{' '}
+                      {dayOf(device.seenAt)} at {timeOf(device.seenAt)}
+                    </span>
+                    {!device.here && (
+                      <Button $quiet isDisabled={busy} onPress={() => void signOut(device)}>
+                        Sign it out
+                      </Button>
+                    )}
+                  </li>
+                ))}
+              </List>
+              {list.length > 2 && (
+                <Row style={{ marginTop: '0.6rem' }}>
+                  <Button $quiet isDisabled={busy} onPress={() => void everywhere()}>
+                    Sign all others out
+                  </Button>
+                </Row>
+              )}
+            </>
+          )}
+        </Loaded>
+      </Panel>
+    </Page>
+  );
+}
+
+function NewPassword({ changed }: { changed: () => void }) {
+  // A form that was sent is begun anew: nothing of a password stays in it.
+  const [round, setRound] = useState(0);
+  return (
+    <Panel>
+      <h2>Change your password</h2>
+      <PasswordForm
+        key={round}
+        done={() => {
+          setRound(round + 1);
+          toast('The password is changed; your other devices are signed out');
+          changed();
+        }}
+      />
+    </Panel>
+  );
+}
+
+function PasswordForm({ done }: { done: () => void }) {
+  const { control, submit, refusal, busy } = useAskingForm(
+    accessEndpoints.changePassword.body,
+    { old: '', password: '' },
+    async (body) => {
+      await ask(accessEndpoints.changePassword, { body });
+      done();
+    },
+  );
+  return (
+    <Form onSubmit={(event) => void submit(event)}>
+      <TextOf
+        control={control}
+        name="old"
+        label="The old one"
+        type="password"
+        autoComplete="current-password"
+      />
+      <TextOf
+        control={control}
+        name="password"
+        label="The new one, ten characters or more"
+        type="password"
+        autoComplete="new-password"
+      />
+      <Refused by={refusal} />
+      <Button type="submit" isDisabled={busy} style={{ justifySelf: 'start' }}>
+        Change it
+      </Button>
+    </Form>
+  );
+}

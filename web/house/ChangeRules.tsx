@@ -1,0 +1,245 @@
+import { endpoints, type HouseRules } from '@ulkret/contract';
+import { Region, RuleTag } from '@ulkret/core/breakdown';
+import {
+  type Restriction,
+  type RuleSet,
+  RuleSet as RuleSetShape,
+  rulesChanged,
+  ruleTemplates,
+} from '@ulkret/core/care';
+import { type ReactNode, useState } from 'react';
+import styled from 'styled-components';
+import { mutate } from 'swr';
+import { addressOf, ask } from '../api/ask';
+import { useAsking } from '../api/use-asking';
+import { Button } from '../ui/button';
+import { Checkbox } from '../ui/checkbox';
+import { Sheet } from '../ui/dialog';
+import { Quiet, Row } from '../ui/frame';
+import { NumberField } from '../ui/number-field';
+import { Select } from '../ui/select';
+import { Refused } from '../ui/states';
+import { TextArea, TextField } from '../ui/text-field';
+import { toast } from '../ui/toast';
+import { many } from '../ui/words';
+import { about } from './RuleBook';
+
+const Fields = styled.fieldset`
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(10rem, 1fr));
+  gap: 0.6rem 0.8rem;
+  align-items: end;
+  padding: 0.8rem 0 0;
+  border-top: 1px solid var(--line) !important;
+  legend {
+    padding-top: 0.6rem;
+    font-weight: 650;
+  }
+`;
+
+const none = -1;
+
+/** The rules while they are changed; nothing holds before it is kept. */
+export function ChangeRules({
+  told,
+  close,
+  kept,
+}: {
+  told: HouseRules;
+  close: () => void;
+  kept: (next: HouseRules) => void;
+}) {
+  const [rules, setRules] = useState<RuleSet>(told.rules);
+  // Fields of numbers hold what is typed: from a template they begin anew.
+  const [round, setRound] = useState(0);
+  const { asking, refusal, busy } = useAsking();
+  const put = (part: Partial<RuleSet>) => setRules({ ...rules, ...part });
+  const putAt = (at: number, part: Partial<Restriction>) =>
+    put({ restrictions: rules.restrictions.map((one, i) => (i === at ? { ...one, ...part } : one)) });
+  const { caps, fast } = rules;
+  const sound = RuleSetShape.safeParse(rules).success;
+  const changes = rulesChanged(told.rules, rules);
+  const keep = () =>
+    asking(async () => {
+      const next = await ask(endpoints.saveRules, { body: { rules, revision: told.revision } });
+      await mutate(addressOf(endpoints.kit));
+      toast('The rules hold from now on, on every Mat');
+      kept(next);
+    }, 'The rules are as they were.');
+  const months = (label: string, value: number | null, set: (value: number | null) => void): ReactNode => (
+    <NumberField label={label} value={value} onChange={set} />
+  );
+  return (
+    <Sheet label="Change the house’s rules" width="62rem" written={changes.length > 0} close={close}>
+      <h2>Change the house’s rules</h2>
+      <Row>
+        <Select
+          above
+          label="Begin from"
+          options={[
+            { value: told.rules.id, text: 'what stands' },
+            ...ruleTemplates
+              .filter(({ id }) => id !== told.rules.id)
+              .map(({ id, name }) => ({ value: id, text: name })),
+          ]}
+          value={rules.id}
+          onChange={(id) => {
+            setRules(ruleTemplates.find((one) => one.id === id && id !== told.rules.id) ?? told.rules);
+            setRound(round + 1);
+          }}
+        />
+        <TextField label="Name" value={rules.name} maxLength={80} onChange={(name) => put({ name })} />
+      </Row>
+      <TextArea label="Tap" value={rules.tap} maxLength={300} onChange={(tap) => put({ tap })} />
+      <TextArea
+        label="Safeguarding: who to speak to, and how to reach them"
+        value={rules.safeguarding}
+        maxLength={200}
+        onChange={(safeguarding) => put({ safeguarding })}
+      />
+      <TextArea
+        label="Shown wherever the rules are"
+        value={rules.note}
+        maxLength={300}
+        onChange={(note) => put({ note })}
+      />
+      <div key={round}>
+        {rules.restrictions.map((one, i) => (
+          <Fields key={i}>
+            <legend>{one.name || 'A new one'}</legend>
+            <TextField
+              label="What it is called"
+              value={one.name}
+              maxLength={80}
+              onChange={(name) => putAt(i, { name })}
+            />
+            {months('Months to learn', one.months.learn, (learn) =>
+              putAt(i, { months: { ...one.months, learn: learn ?? 0 } }),
+            )}
+            {months('Months to drill', one.months.drill, (drill) =>
+              putAt(i, { months: { ...one.months, drill: drill ?? 0 } }),
+            )}
+            {months('Months to spar, empty is never', one.months.spar, (spar) =>
+              putAt(i, { months: { ...one.months, spar } }),
+            )}
+            {months('Or grade to drill', one.grades.drill, (drill) =>
+              putAt(i, { grades: { ...one.grades, drill } }),
+            )}
+            {months('Or grade to spar', one.grades.spar, (spar) =>
+              putAt(i, { grades: { ...one.grades, spar } }),
+            )}
+            <Select
+              above
+              label="Minors"
+              options={(['allowed', 'with care', 'not allowed'] as const).map((value) => ({
+                value,
+                text: value,
+              }))}
+              value={one.minors}
+              onChange={(minors) => putAt(i, { minors })}
+            />
+            <Select
+              above
+              label="Put in or take out"
+              options={[
+                { value: String(none), text: about(one) || 'nothing yet' },
+                ...RuleTag.options.map((value) => ({ value: `tag ${value}`, text: value })),
+                ...Region.options.map((value) => ({
+                  value: `region ${value}`,
+                  text: `what loads the ${value}`,
+                })),
+              ]}
+              value={String(none)}
+              onChange={(chosen) => {
+                const tag = RuleTag.safeParse(chosen.replace(/^tag /, '')).data;
+                const region = Region.safeParse(chosen.replace(/^region /, '')).data;
+                const turned = <T,>(list: readonly T[], value: T) =>
+                  list.includes(value) ? list.filter((each) => each !== value) : [...list, value];
+                if (chosen.startsWith('tag ') && tag) putAt(i, { tags: turned(one.tags, tag) });
+                if (chosen.startsWith('region ') && region)
+                  putAt(i, { regions: turned(one.regions, region) });
+              }}
+            />
+            <Checkbox isSelected={one.consent} onChange={(consent) => putAt(i, { consent })}>
+              Both have agreed
+            </Checkbox>
+            <Button
+              $quiet
+              onPress={() => {
+                put({ restrictions: rules.restrictions.filter((_, at) => at !== i) });
+                setRound(round + 1);
+              }}
+            >
+              Take it out
+            </Button>
+          </Fields>
+        ))}
+        <Row style={{ marginTop: '0.8rem' }}>
+          <Button
+            $quiet
+            onPress={() =>
+              put({
+                restrictions: [
+                  ...rules.restrictions,
+                  {
+                    name: '',
+                    tags: [],
+                    regions: [],
+                    months: { learn: 0, drill: 0, spar: 0 },
+                    grades: { drill: null, spar: null },
+                    minors: 'with care',
+                    consent: false,
+                  },
+                ],
+              })
+            }
+          >
+            Add a restriction
+          </Button>
+        </Row>
+        <Fields>
+          <legend>In one class, on one person</legend>
+          {months('Finishes on the neck', caps.neck, (neck) => put({ caps: { ...caps, neck: neck ?? 0 } }))}
+          {months('Finishes on a joint', caps.joint, (joint) =>
+            put({ caps: { ...caps, joint: joint ?? 0 } }),
+          )}
+          {months('Finishes with a fast lock', caps.fast, (one) =>
+            put({ caps: { ...caps, fast: one ?? 0 } }),
+          )}
+          {months('Of them at rung 3 and 4, %', Math.round(caps.fastSparShare * 100), (share) =>
+            put({ caps: { ...caps, fastSparShare: (share ?? 0) / 100 } }),
+          )}
+          {months('Fast locks: months to spar', fast.sparMonths, (sparMonths) =>
+            put({ fast: { ...fast, sparMonths: sparMonths ?? 0 } }),
+          )}
+          {months('Fast locks: care until, months', fast.careUnderMonths, (careUnderMonths) =>
+            put({ fast: { ...fast, careUnderMonths: careUnderMonths ?? 0 } }),
+          )}
+          {months('A partner so many times as heavy', rules.massRatio, (massRatio) =>
+            put({ massRatio: massRatio ?? 1 }),
+          )}
+        </Fields>
+      </div>
+      {changes.length > 0 && (
+        <Quiet>
+          {many(changes.length, 'change')}: {changes.slice(0, 6).join('; ')}
+          {changes.length > 6 && ' …'}
+        </Quiet>
+      )}
+      {!sound && (
+        <p role="alert" style={{ color: 'var(--stop)' }}>
+          Every restriction needs a name; months are whole numbers up to 900, finishes 1 to 100.
+        </p>
+      )}
+      <Refused by={refusal} />
+      <Row>
+        <Button isDisabled={!sound || busy || changes.length === 0} onPress={() => void keep()}>
+          These hold from now on
+        </Button>
+        <Button $quiet onPress={close}>
+          Cancel
+        </Button>
+      </Row>
+    </Sheet>
+  );
+}

@@ -1,0 +1,107 @@
+import { endpoints, type KeptBackup } from '@ulkret/contract';
+import { useState } from 'react';
+import { ask } from '../api/ask';
+import { useApi } from '../api/use-api';
+import { useAsking } from '../api/use-asking';
+import { Button } from '../ui/button';
+import { Head, Page, Panel, Quiet } from '../ui/frame';
+import { List } from '../ui/list';
+import { Loaded, Refused } from '../ui/states';
+import { Title } from '../ui/title';
+import { toast } from '../ui/toast';
+import { dayOf, many, timeOf } from '../ui/words';
+
+const units = ['bytes', 'kB', 'MB', 'GB', 'TB'];
+/** A size as it is read aloud. */
+function sized(bytes: number): string {
+  const power = Math.min(units.length - 1, Math.floor(Math.log10(Math.max(1, bytes)) / 3));
+  const value = bytes / 1000 ** power;
+  return `${value.toLocaleString(undefined, { maximumFractionDigits: value < 10 ? 1 : 0 })} ${units[power]}`;
+}
+
+/** How the data are kept: the backups, the room that is left, and whether one of them would come back. Of people nothing. */
+export default function Keeping() {
+  const keeping = useApi(endpoints.keeping);
+  const { asking, refusal, busy } = useAsking();
+  const [tried, setTried] = useState<ReadonlyMap<string, number>>(new Map());
+  const make = () =>
+    asking(async () => {
+      await keeping.mutate(await ask(endpoints.backUp), { revalidate: false });
+      toast('A backup is made');
+    }, 'No backup was made.');
+  const tryOne = ({ name }: KeptBackup) =>
+    asking(async () => {
+      const { rows } = await ask(endpoints.tryBackup, { params: { name } });
+      setTried(new Map([...tried, [name, rows]]));
+    }, 'It was not tried.');
+  return (
+    <Page>
+      <Head>
+        <div>
+          <Title>Keeping</Title>
+          <Quiet>What this server does so that nothing is lost.</Quiet>
+        </div>
+      </Head>
+      <Loaded of={keeping} what="how it is kept">
+        {({ version, kept, databaseBytes, wrong }) => (
+          <>
+            {wrong.map((words) => (
+              <Panel key={words} role="alert">
+                <h2>{words}</h2>
+                <p>See to it on the server, then make one here.</p>
+              </Panel>
+            ))}
+            <Panel>
+              <h2>
+                {kept?.backups[0]
+                  ? `Last backup: ${dayOf(kept.backups[0].madeAt)} at ${timeOf(kept.backups[0].madeAt)}`
+                  : kept
+                    ? 'There is no backup yet.'
+                    : 'Backups are made by whoever runs the database.'}
+              </h2>
+              <Quiet>
+                Ulkret {version}. The data take {sized(databaseBytes)}
+                {kept && `, and ${sized(kept.diskFreeBytes)} are free where the backups lie`}.
+              </Quiet>
+              {kept && (
+                <>
+                  <Quiet>
+                    One a day is made into {kept.folder}; a week of days, five weeks and six months of them
+                    stay. Copy one to another place now and then: a disk dies with all that is on it.
+                  </Quiet>
+                  <Button isDisabled={busy} onPress={() => void make()}>
+                    Make one now
+                  </Button>
+                </>
+              )}
+              <Refused by={refusal} />
+            </Panel>
+            {kept && kept.backups.length > 0 && (
+              <Panel>
+                <h2>{many(kept.backups.length, 'backup')}</h2>
+                <Quiet>
+                  Trying one restores it beside the data, compares every table with what was kept, and throws
+                  that copy away.
+                </Quiet>
+                <List>
+                  {kept.backups.map((one) => (
+                    <li key={one.name}>
+                      <span>
+                        {dayOf(one.madeAt)} at {timeOf(one.madeAt)}, {sized(one.bytes)}
+                        {tried.has(one.name) &&
+                          `: it came back whole, ${many(tried.get(one.name)!, 'row')} the same`}
+                      </span>
+                      <Button $quiet isDisabled={busy} onPress={() => void tryOne(one)}>
+                        Try it
+                      </Button>
+                    </li>
+                  ))}
+                </List>
+              </Panel>
+            )}
+          </>
+        )}
+      </Loaded>
+    </Page>
+  );
+}

@@ -1,0 +1,118 @@
+import type { Restriction, RuleSet } from '@ulkret/core/care';
+import styled from 'styled-components';
+import { Panel } from '../ui/frame';
+import { many, percent } from '../ui/words';
+
+const Book = styled.table`
+  width: 100%;
+  th,
+  td {
+    padding: 0.5rem 0.9rem 0.5rem 0;
+    border-bottom: 1px solid var(--line);
+    text-align: left;
+    vertical-align: top;
+  }
+  thead th {
+    color: var(--muted);
+    font-weight: 500;
+  }
+  small {
+    display: block;
+    color: var(--muted);
+    font-weight: 400;
+  }
+  @media (max-width: 640px) {
+    thead {
+      display: none;
+    }
+    tr,
+    td,
+    th {
+      display: block;
+      border: 0;
+      padding: 0.1rem 0;
+    }
+    tr {
+      padding: 0.7rem 0;
+      border-bottom: 1px solid var(--line);
+    }
+    td::before {
+      content: attr(data-of) ': ';
+      color: var(--muted);
+    }
+  }
+`;
+
+/** What a restriction is about: rule tags and loaded regions. */
+export const about = ({ tags, regions }: Restriction): string =>
+  [...tags, ...regions.map((region) => `what loads the ${region}`)].join(', ');
+
+/** From when on something may be done, as a rule book says it. */
+function fromWhen(months: number | null, grade: number | null): string {
+  const parts = [
+    ...(months === null ? [] : [months === 0 ? 'from the first day' : `after ${many(months, 'month')}`]),
+    ...(grade === null ? [] : [`from grade ${grade} on`]),
+  ];
+  return parts.length === 0 ? 'never' : months === 0 ? parts[0]! : parts.join(', or ');
+}
+
+/** The rules as a rule book says them: to be read, and to be printed. */
+export function RuleBook({ rules }: { rules: RuleSet }) {
+  const { caps, fast, massRatio } = rules;
+  return (
+    <>
+      <Panel>
+        <p>
+          <strong>Tap:</strong> {rules.tap}
+        </p>
+        <p>
+          <strong>Safeguarding:</strong>{' '}
+          {rules.safeguarding ||
+            'nobody is named yet. Name who to speak to about how somebody is treated, and how to reach them. Your club’s and country’s rules come first.'}
+        </p>
+        <Book>
+          <thead>
+            <tr>
+              {['What', 'Learnt', 'Drilled', 'Sparred with', 'Minors', 'Both have agreed'].map((head) => (
+                <th key={head} scope="col">
+                  {head}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rules.restrictions.map((one) => (
+              <tr key={one.name}>
+                <th scope="row">
+                  {one.name}
+                  <small>{about(one)}</small>
+                </th>
+                <td data-of="Learnt">{fromWhen(one.months.learn, null)}</td>
+                <td data-of="Drilled">{fromWhen(one.months.drill, one.grades.drill)}</td>
+                <td data-of="Sparred with">{fromWhen(one.months.spar, one.grades.spar)}</td>
+                <td data-of="Minors">{one.minors}</td>
+                <td data-of="Both have agreed">{one.consent ? 'needed' : 'not needed'}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Book>
+      </Panel>
+      <Panel>
+        <h2>In one class, on one person</h2>
+        <ul>
+          <li>{many(caps.neck, 'finish', 'finishes')} on the neck or the spine</li>
+          <li>{many(caps.joint, 'finish', 'finishes')} on a joint</li>
+          <li>
+            {many(caps.fast, 'finish', 'finishes')} with a fast lock, {percent(caps.fastSparShare)} of them at
+            rung 3 and 4 at most
+          </li>
+        </ul>
+        <p>
+          Fast locks are sparred with after {many(fast.sparMonths, 'month')}, and put on with special care
+          until {many(fast.careUnderMonths, 'month')}. A partner {massRatio} times as heavy, or as light, is
+          worth a word of care.
+        </p>
+      </Panel>
+    </>
+  );
+}

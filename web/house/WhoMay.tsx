@@ -1,0 +1,198 @@
+import { type Access, accessEndpoints, endpoints, type Invitation, type Role, roles } from '@ulkret/contract';
+import { useState } from 'react';
+import { ask } from '../api/ask';
+import { useHere } from '../api/signed-in';
+import { useApi } from '../api/use-api';
+import { useAsking } from '../api/use-asking';
+import { Button } from '../ui/button';
+import { DataTable } from '../ui/data-table';
+import { Head, Page, Panel, Row } from '../ui/frame';
+import { LinkToScan, secretAddress } from '../ui/link-to-scan';
+import { List } from '../ui/list';
+import { Select } from '../ui/select';
+import { Empty, Loaded, Refused } from '../ui/states';
+import { TextField } from '../ui/text-field';
+import { Title } from '../ui/title';
+import { toast } from '../ui/toast';
+import { dayOf } from '../ui/words';
+import { roleWords } from './role-words';
+
+const forGrown = roles.flatMap((role) =>
+  role === 'student' ? [] : [{ value: role, text: role === 'head' ? 'head coach' : role }],
+);
+const options = roles.map((role) => ({ value: role, text: `${role}: ${roleWords[role]}` }));
+
+/** Who may sign in, in which role; invitations that are open; for the head coach. */
+export default function WhoMay() {
+  const { coach } = useHere();
+  if (coach.role !== 'head')
+    return (
+      <Page>
+        <Title>Who may sign in</Title>
+        <Empty title="This is for the head coach.">
+          <p>Ask them if somebody should come in, or may do more.</p>
+        </Empty>
+      </Page>
+    );
+  return <ForHead me={coach.id} />;
+}
+
+function ForHead({ me }: { me: string }) {
+  const access = useApi(accessEndpoints.access);
+  const { asking, refusal, busy } = useAsking();
+  const change = (one: Access, to: { role: Role; open: boolean }) =>
+    asking(async () => {
+      const before = { role: one.role, open: one.closedAt === null };
+      const save = async (body: typeof to) =>
+        access.mutate(await ask(accessEndpoints.changeAccess, { params: { id: one.id }, body }), {
+          revalidate: false,
+        });
+      await save(to);
+      toast(
+        to.open ? `${one.name}: ${to.role}` : `${one.name} may not sign in any more`,
+        () => void asking(() => save(before).then(() => undefined), 'It stays as it is.'),
+      );
+    }, 'Nothing was changed.');
+  const withdraw = (invitation: Invitation) =>
+    asking(async () => {
+      const told = await ask(accessEndpoints.withdrawInvitation, { params: { id: invitation.id } });
+      await access.mutate(told, { revalidate: false });
+      toast('The link lets nobody in any more');
+    }, 'The link still lets somebody in.');
+  return (
+    <Page>
+      <Head>
+        <Title>Who may sign in</Title>
+      </Head>
+      <Invite made={() => void access.mutate()} />
+      <Refused by={refusal} />
+      <Loaded of={access} what="who may">
+        {({ people, invitations }) => (
+          <>
+            {invitations.length > 0 && (
+              <Panel>
+                <h2>Invitations that are open</h2>
+                <List>
+                  {invitations.map((one) => (
+                    <li key={one.id}>
+                      <span>
+                        {one.name}, {one.role}; until {dayOf(one.expiresAt)}
+                      </span>
+                      <Button $quiet isDisabled={busy} onPress={() => void withdraw(one)}>
+                        Take it back
+                      </Button>
+                    </li>
+                  ))}
+                </List>
+              </Panel>
+            )}
+            <Panel>
+              <DataTable
+                label="who may"
+                rows={people}
+                keyOf={({ id }) => id}
+                wordsOf={({ name, email, role }) => `${name} ${email} ${role}`}
+                columns={[
+                  { head: 'Name', cell: ({ name }) => name, by: ({ name }) => name },
+                  { head: 'Email', cell: ({ email }) => email, by: ({ email }) => email },
+                  {
+                    head: 'May',
+                    cell: (one) =>
+                      one.role === 'student' ? (
+                        'student'
+                      ) : (
+                        <Select
+                          unlabelled
+                          label={`What ${one.name} may`}
+                          options={forGrown}
+                          value={one.role}
+                          onChange={(role) => void change(one, { role, open: one.closedAt === null })}
+                        />
+                      ),
+                    by: ({ role }) => roles.indexOf(role),
+                  },
+                  {
+                    head: 'Last seen',
+                    cell: ({ seenAt, closedAt }) =>
+                      closedAt ? `closed ${dayOf(closedAt)}` : seenAt ? dayOf(seenAt) : 'not lately',
+                    by: ({ seenAt }) => seenAt,
+                  },
+                  {
+                    head: '',
+                    cell: (one) =>
+                      one.id === me ? null : (
+                        <Button
+                          $quiet
+                          isDisabled={busy}
+                          onPress={() => void change(one, { role: one.role, open: one.closedAt !== null })}
+                        >
+                          {one.closedAt === null ? 'Close their access' : 'Let them in again'}
+                        </Button>
+                      ),
+                  },
+                ]}
+              />
+            </Panel>
+          </>
+        )}
+      </Loaded>
+    </Page>
+  );
+}
+
+const nobody = '';
+
+/** Makes a link by which one more comes in. */
+function Invite({ made: onMade }: { made: () => void }) {
+  const [role, setRole] = useState<Role>('assistant');
+  const [name, setName] = useState('');
+  const [student, setStudent] = useState(nobody);
+  const [made, setMade] = useState<(Invitation & { secret: string }) | null>(null);
+  const roster = useApi(endpoints.students, role === 'student' ? {} : null);
+  const { asking, refusal, busy } = useAsking();
+  const chosen = roster.data?.students.find(({ id }) => id === student);
+  const whom = role === 'student' ? (chosen?.name ?? '') : name.trim();
+  const invite = () =>
+    asking(async () => {
+      const body = { role, name: whom, student: role === 'student' ? student : null };
+      setMade(await ask(accessEndpoints.invite, { body }));
+      setName('');
+      onMade();
+    }, 'No link was made.');
+  return (
+    <Panel>
+      <h2>Let somebody in</h2>
+      <Row>
+        <Select above label="They may" options={options} value={role} onChange={setRole} />
+        {role === 'student' ? (
+          <Select
+            above
+            label="Whose card"
+            options={[
+              { value: nobody, text: 'choose' },
+              ...(roster.data?.students ?? [])
+                .filter(({ archived }) => !archived)
+                .map((one) => ({ value: one.id, text: one.name })),
+            ]}
+            value={student}
+            onChange={setStudent}
+          />
+        ) : (
+          <TextField label="Who it is for" value={name} maxLength={80} onChange={setName} />
+        )}
+        <Button isDisabled={busy || whom === ''} onPress={() => void invite()}>
+          Make a link
+        </Button>
+      </Row>
+      <Refused by={refusal} />
+      {made && (
+        <div data-testid="invitation">
+          <LinkToScan address={secretAddress('/join', made.secret)} title={`Lets ${made.name} in`}>
+            Whoever opens it first comes in as {made.role}, until {dayOf(made.expiresAt)}. It is shown only
+            now.
+          </LinkToScan>
+        </div>
+      )}
+    </Panel>
+  );
+}
