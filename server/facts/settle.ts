@@ -20,7 +20,8 @@ export const refused = (reason: string): Settled => ({ answer: 'refused', reason
 
 /**
  * Adds facts that are not there yet, in one statement, and answers with the ids that were new. One parameter holds
- * all rows, so that a batch of thousands costs one plan and one round trip.
+ * all rows, so that a batch of thousands costs one plan and one round trip. They go in by their ids, so that two devices
+ * that send the same ones in another order do not wait for each other.
  */
 export async function addFacts<K extends FactList>(
   db: Db,
@@ -33,7 +34,8 @@ export async function addFacts<K extends FactList>(
   const table = factTables[list];
   const columns = columnNames(list).map((name) => sql.identifier(name));
   const joined = (parts: SQL[]) => sql.join(parts, sql`, `);
-  const rows = JSON.stringify(facts.map((fact) => toRow(list, fact)));
+  const byId = [...facts].sort((a, b) => (a.id < b.id ? -1 : Number(a.id > b.id)));
+  const rows = JSON.stringify(byId.map((fact) => toRow(list, fact)));
   const { rows: added } = await db.execute<{ id: string }>(sql`
     insert into ${table} (academy_id, sent_by, ${joined(columns.map((column) => sql`${column}`))})
     select ${academyId}, ${sentBy}::text, ${joined(columns.map((column) => sql`new_facts.${column}`))}

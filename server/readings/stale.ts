@@ -46,9 +46,10 @@ export async function markAllStale(db: Db, academyId: Id, person?: Id): Promise<
   const whose = person === undefined ? undefined : or(eq(reps.student, person), eq(reps.partner, person));
   await db.execute(sql`
     insert into ${staleWeeks} (academy_id, technique, student, week)
-    select distinct ${reps.academyId}, ${reps.technique}, ${reps.student},
-      date_trunc('week', ${reps.at} at time zone 'UTC')::date as week
-    from ${reps} where ${and(eq(reps.academyId, academyId), whose)}
-    order by 2, 3, 4
+    select * from (
+      select distinct ${reps.academyId}, ${reps.technique}, ${reps.student},
+        date_trunc('week', ${reps.at} at time zone 'UTC')::date as week
+      from ${reps} where ${and(eq(reps.academyId, academyId), whose)}) as weeks
+    order by technique collate "C", student collate "C", week
     on conflict (academy_id, technique, student, week) do update set since = now()`);
 }

@@ -6,7 +6,7 @@ import { aRep, factId, plainBreakdown } from '../../core/test';
 import { agreementOf } from '@ulkret/core/reading';
 import { looksAt } from '../facts/read';
 import { saveStudent } from '../people/roster';
-import { markAllStale } from './stale';
+import { markAllStale, markStale } from './stale';
 import { refreshTallies, talliesFromFacts, talliesOf } from './tallies';
 import { aStudent, anAcademy, takeAll } from '../test/academy';
 import { freshDatabase } from '../test/database';
@@ -101,6 +101,27 @@ describe('weekly tallies', () => {
     expect(tallies).toEqual(await counted(academy));
     expect(reached(tallies)).toBe(400 - 50);
   }, 60_000);
+
+  test('are counted while somebody marks a week, without waiting for them', async () => {
+    const academy = 'marking';
+    await anAcademy(database.db, academy);
+    const reps = term(30_000, 30);
+    await takeAll(database.db, academy, { reps, voids: [], tags: [] });
+    await database.db.transaction(async (tx) => {
+      const [ada, cleo] = ['ada', 'cleo'].map((who) => reps.filter(({ student }) => student === who));
+      await markStale(tx, academy, cleo!);
+      await refreshTallies(database.db, academy);
+      // Whoever marks meets no lock of the one who has counted.
+      await markStale(tx, academy, ada!);
+    });
+    const { rows } = await database.pool.query('select student from stale_weeks where academy_id = $1', [
+      academy,
+    ]);
+    expect(new Set(rows.map(({ student }: { student: string }) => student))).toEqual(
+      new Set(['ada', 'cleo']),
+    );
+    expect(await stored(academy)).toEqual(await counted(academy));
+  });
 
   test('are taken anew when a mass is fixed, for the partner’s reps as well, and can be rebuilt at any time', async () => {
     const academy = 'masses';

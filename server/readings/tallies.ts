@@ -78,12 +78,18 @@ const refreshSome = (db: Db, academyId: Id, some: readonly Group[]): Promise<voi
     for (let i = 0; i < rows.length; i += rowsAtOnce)
       await tx.insert(tallies).values(rows.slice(i, i + rowsAtOnce));
     await readingsChanged(tx, academyId);
-    // Last, because whoever marks a week waits for it.
+    // Last, because whoever marks a week waits for it. A mark that is being touched just now is passed by: nobody is waited for
+    // here, so that two never wait for each other.
     await tx.execute(sql`
-      delete from ${staleWeeks} using jsonb_to_recordset(${JSON.stringify(marks)}::jsonb)
-        as g(technique text, student text, week date, version text)
-      where ${staleWeeks.academyId} = ${academyId} and ${staleWeeks.technique} = g.technique
-        and ${staleWeeks.student} = g.student and ${staleWeeks.week} = g.week and ${staleWeeks}.xmin::text = g.version`);
+      with counted as materialized (
+        select technique, student, week from ${staleWeeks}
+        where academy_id = ${academyId} and (technique, student, week, ${staleWeeks}.xmin::text) in (
+          select g.technique, g.student, g.week, g.version from jsonb_to_recordset(${JSON.stringify(marks)}::jsonb)
+            as g(technique text, student text, week date, version text))
+        for update skip locked)
+      delete from ${staleWeeks} using counted
+      where ${staleWeeks.academyId} = ${academyId} and ${staleWeeks.technique} = counted.technique
+        and ${staleWeeks.student} = counted.student and ${staleWeeks.week} = counted.week`);
   });
 
 /**
