@@ -21,6 +21,17 @@ test('a large file shows how far it has come, is stopped on the way, and what wa
   // As an old spreadsheet writes it.
   await chooser.setFiles({ name: 'year.csv', mimeType: 'text/csv', buffer: Buffer.from(file, 'latin1') });
   await expect(page.getByRole('progressbar', { name: /^Reading year\.csv/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Keep 15,000 reps' })).toBeVisible();
+  // A slow line, on which it takes a quarter of a minute.
+  const line = await page.context().newCDPSession(page);
+  const sending = (bytesPerSecond: number) =>
+    line.send('Network.emulateNetworkConditions', {
+      offline: false,
+      latency: 0,
+      downloadThroughput: -1,
+      uploadThroughput: bytesPerSecond,
+    });
+  await sending(60_000);
   await page.getByRole('button', { name: 'Keep 15,000 reps' }).click();
   await expect.poll(async () => (await csvOf(page)).length).toBeGreaterThan(500);
   await page.getByRole('button', { name: 'Stop' }).click();
@@ -28,6 +39,7 @@ test('a large file shows how far it has come, is stopped on the way, and what wa
   await page.getByRole('button', { name: 'Keep the rest' }).click();
   await expect(page.getByRole('progressbar', { name: /^Keeping year\.csv/ })).toBeVisible();
   await page.getByRole('button', { name: 'Stop' }).click();
+  await sending(-1);
   await page.getByRole('button', { name: 'Take back what was kept' }).click();
   await expect(page.getByRole('heading', { name: /^year\.csv: [1-9][\d,]* reps taken back$/ })).toBeVisible();
   expect(await csvOf(page)).toEqual([]);

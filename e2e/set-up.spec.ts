@@ -229,13 +229,18 @@ test('`/` finds anything and goes there, a page says its name in the tab, and Ba
   await expect(page).toHaveTitle('Today · Ulkret');
   await page.goto(`${empty.url}/library`);
   await expect(page.getByRole('link', { name: /Rear strangle/ })).toBeVisible();
-  await page.mouse.wheel(0, 400);
-  await expect.poll(() => page.evaluate(() => window.scrollY)).toBeGreaterThan(100);
-  const before = await page.evaluate(() => window.scrollY);
+  const scrolled = () => page.evaluate(() => window.scrollY);
+  const before = 400;
+  await expect
+    .poll(async () => {
+      await page.evaluate((to) => window.scrollTo(0, to), before);
+      return scrolled();
+    })
+    .toBe(before);
   await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'People' }).click();
   await expect(page.getByRole('heading', { name: 'People' })).toBeVisible();
   await page.goBack();
-  await expect.poll(() => page.evaluate(() => window.scrollY)).toBe(before);
+  await expect.poll(scrolled).toBe(before);
 });
 
 test('a page that breaks breaks alone: the rail stays, and it says what is kept', async ({

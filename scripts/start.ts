@@ -77,12 +77,19 @@ function readTls(cert: string | undefined, key: string | undefined) {
   return { cert: read(cert), key: read(key) };
 }
 
+/**
+ * A connection that rests is kept as long as a round is talked about, and longer than a proxy keeps its own (common
+ * practice): whoever taps next opens none, and is not cut off by one that is just being closed.
+ */
+const keepAliveMs = 75_000;
+
 /** Takes the port before anything else is made, so that a taken one costs nothing. */
 function listen(port: number, host: string, tls: ReturnType<typeof readTls>) {
   const wait: RequestListener = (_, response) => {
     response.writeHead(503, { 'content-type': 'text/plain', 'retry-after': '2' }).end('Ulkret is starting …');
   };
   const http = tls ? createHttpsServer(tls, wait) : createHttpServer(wait);
+  http.keepAliveTimeout = keepAliveMs;
   return new Promise<typeof http>((resolve, reject) => {
     http.once('error', (error: NodeJS.ErrnoException) =>
       reject(

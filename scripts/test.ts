@@ -2,6 +2,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 import { buildWeb } from './build';
 import { installPackages } from './debian';
 import { startThrowawayCluster } from './postgres';
@@ -11,7 +12,13 @@ interface Count {
   name: string;
   passed: number;
   failed: number;
+  /** What failed, each with the first lines of why. */
+  why?: string[];
 }
+
+/** The first lines of what was thrown, without colours. */
+const shortly = (thrown: string): string =>
+  stripVTControlCharacters(thrown).split('\n').slice(0, 9).join('\n    ');
 
 const report = mkdtempSync(path.join(os.tmpdir(), 'ulkret-tests-'));
 
@@ -76,9 +83,22 @@ async function jest(project: string, env: Record<string, string> = {}): Promise<
     numPassedTests: number;
     numFailedTests: number;
     numRuntimeErrorTestSuites: number;
+    testResults: {
+      name: string;
+      message: string;
+      assertionResults: { status: string; fullName: string; failureMessages: string[] }[];
+    }[];
   };
   const failed = result.numFailedTests + result.numRuntimeErrorTestSuites;
-  return { name: project, passed: result.numPassedTests, failed: code !== 0 ? Math.max(1, failed) : failed };
+  const why = result.testResults.flatMap(({ name, message, assertionResults }) =>
+    assertionResults.length === 0
+      ? [`${path.relative('.', name)}: ${shortly(message)}`]
+      : assertionResults
+          .filter(({ status }) => status === 'failed')
+          .map(({ fullName, failureMessages }) => `${fullName}: ${shortly(failureMessages.join('\n'))}`),
+  );
+  const { numPassedTests: passed } = result;
+  return { name: project, passed, failed: code !== 0 ? Math.max(1, failed) : failed, why };
 }
 
 async function playwright(env: Record<string, string>, only: string | undefined): Promise<Count> {
@@ -90,11 +110,28 @@ async function playwright(env: Record<string, string>, only: string | undefined)
     PLAYWRIGHT_JSON_OUTPUT_FILE: file,
   });
   if (!existsSync(file)) return { name: 'browser', passed: 0, failed: 1 };
-  const { stats } = JSON.parse(readFileSync(file, 'utf8')) as {
+  const { stats, suites } = JSON.parse(readFileSync(file, 'utf8')) as {
     stats: { expected: number; unexpected: number; flaky: number };
+    suites: {
+      specs: {
+        ok: boolean;
+        title: string;
+        tests: { results: { error?: { message?: string; location?: { file: string; line: number } } }[] }[];
+      }[];
+    }[];
   };
   const failed = stats.unexpected + stats.flaky;
-  return { name: 'browser', passed: stats.expected, failed: code !== 0 ? Math.max(1, failed) : failed };
+  const why = suites
+    .flatMap(({ specs }) => specs)
+    .filter(({ ok }) => !ok)
+    .map(({ title, tests }) => {
+      const error = tests.flatMap(({ results }) => results).find((result) => result.error)?.error;
+      const { location, message = 'no reason was given' } = error ?? {};
+      const where = location ? ` (${path.relative('.', location.file)}:${location.line})` : '';
+      return `${title}${where}: ${shortly(message)}`;
+    });
+  const { expected: passed } = stats;
+  return { name: 'browser', passed, failed: code !== 0 ? Math.max(1, failed) : failed, why };
 }
 
 /** Where Debian's Chromium is; installed where it is missing. */
@@ -137,6 +174,8 @@ export async function run(args: string[]): Promise<void> {
   rmSync(report, { recursive: true, force: true });
   const sum = (of: 'passed' | 'failed') => counts.reduce((total, count) => total + count[of], 0);
   console.log();
+  // Again at the end, where whoever sees only the last lines finds it.
+  for (const one of counts.flatMap(({ why }) => why ?? [])) console.log(`✗ ${one}`);
   for (const { name, passed, failed } of counts) console.log(`${name}: ${passed} passed, ${failed} failed`);
   console.log(`${sum('passed')} passed, ${sum('failed')} failed`);
   process.exitCode = sum('failed') > 0 ? 1 : 0;

@@ -153,7 +153,7 @@ function Found({ rows }: { rows: readonly TechniqueRow[] }) {
     );
   // The address follows the typing a moment later: every change of it is a render of the whole page.
   useEffect(() => {
-    if (typed === words) return;
+    if (typed.trim() === words) return;
     const timer = setTimeout(() => set('q', typed.trim()), typingMs);
     return () => clearTimeout(timer);
   });

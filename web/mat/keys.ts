@@ -1,4 +1,4 @@
-import { useEffect, useEffectEvent, useRef } from 'react';
+import { useEffectEvent, useLayoutEffect, useRef } from 'react';
 
 /**
  * The commands of the Mat with their usual keys, in the order in which they are explained. Chosen for one hand on a laptop;
@@ -99,7 +99,8 @@ export function useMatKeys(actions: MatActions, keys: Keys): void {
     event.stopPropagation();
     if (!event.repeat) action();
   });
-  useEffect(() => {
+  // From the moment that the Mat is seen: a key that comes before the first pause is a rep as well.
+  useLayoutEffect(() => {
     const onKey = (event: KeyboardEvent) => press(event);
     const onPointer = () => (tabbed.current = false);
     // In the capture phase, before the button that happens to have the focus hears of it.
