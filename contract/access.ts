@@ -163,6 +163,27 @@ export const accessEndpoints = {
     summary: 'Who may sign in, in which role, and the invitations that are open',
     output: whoMay,
   }),
+  accesses: define({
+    method: 'get',
+    path: '/api/accesses',
+    who: 'head',
+    summary:
+      'Who looked at, changed or took out what is personal, the latest first, a page at a time; kept for as long as the house’s rules say',
+    query: z.object({ before: Instant.optional(), about: Id.optional() }),
+    output: z.object({
+      accesses: z.array(
+        z.object({
+          id: FactId,
+          at: Instant,
+          /** What they are called. */
+          by: z.string(),
+          what: z.string(),
+          about: z.string().nullable(),
+        }),
+      ),
+      more: z.boolean(),
+    }),
+  }),
   changeAccess: define({
     method: 'put',
     path: '/api/access/:id',
@@ -170,6 +191,7 @@ export const accessEndpoints = {
     summary:
       'Give somebody another role, or close their access and open it again; closing it signs them out everywhere',
     params: z.object({ id: Id }),
+    watched: { as: 'changed who may sign in' },
     body: z.object({ role: Role, open: z.boolean() }),
     output: whoMay,
   }),

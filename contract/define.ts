@@ -23,6 +23,24 @@ export type Who = 'anyone' | keyof typeof whom;
 export const mayAsk = (role: Role | null, who: Who): boolean =>
   who === 'anyone' || (role !== null && (whom[who] as readonly Role[]).includes(role));
 
+/** What is written down of who looked at, took out or changed what is personal. */
+export const accessKinds = [
+  'looked at',
+  'changed',
+  'made one of two',
+  'took out all about',
+  'took out the reps',
+  'took out every fact',
+  'took out the academy',
+  'brought an academy in',
+  'made a link to the card of',
+  'wrote a note about',
+  'took a note away about',
+  'erased somebody',
+  'changed who may sign in',
+] as const;
+export type AccessKind = (typeof accessKinds)[number];
+
 /** The types of files that are read in parts. */
 export type FileType = 'text/csv' | 'application/zip';
 
@@ -45,6 +63,8 @@ export interface Endpoint<
   /** The body is a file of this type, which is read in parts as it comes; JSON in one piece where it is not said. */
   bodyType?: FileType | undefined;
   output: Output;
+  /** It is written down who asked it, as this, and about whom: for the head coach to see. */
+  watched?: { as: AccessKind; about?: 'id' | 'student' } | undefined;
   /** Anything but JSON in one piece: the answer is a text, or its parts one after the other. */
   outputType?: FileType | 'text/html' | 'text/calendar' | 'text/event-stream' | 'application/json';
 }

@@ -80,6 +80,7 @@ export const factsEndpoints = {
     query: z.object({ technique: Id.optional(), student: Id.optional() }),
     output: z.string(),
     outputType: 'text/csv',
+    watched: { as: 'took out the reps', about: 'student' },
   }),
   importReps: define({
     method: 'post',
@@ -131,5 +132,6 @@ export const factsEndpoints = {
     summary: `Every fact of the academy by the list of its kind (${factsFormat}), also those that were voided`,
     output: z.string(),
     outputType: 'application/json',
+    watched: { as: 'took out every fact' },
   }),
 } as const;

@@ -66,6 +66,7 @@ export const keepingEndpoints = {
       'The whole academy as one open archive (ulkret.academy/1): people, library, classes, rules and every fact as JSON, with schemas, and tables for a spreadsheet',
     output: z.string(),
     outputType: 'application/zip',
+    watched: { as: 'took out the academy' },
   }),
   importAcademy: define({
     method: 'post',
@@ -75,6 +76,7 @@ export const keepingEndpoints = {
       'Bring a whole academy in from its archive, all of it or nothing; refused where this one has people, classes or reps already',
     body: z.string(),
     bodyType: 'application/zip',
+    watched: { as: 'brought an academy in' },
     output: z.object({
       name: z.string(),
       /** How many things of each kind came in. */

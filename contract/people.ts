@@ -7,6 +7,23 @@ import { FactId, Instant, Rep } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
 
+/** Whose eyes a note about a person is for: coaches, all who log (assistants too), or the person as well, on their card. */
+export const notesSeenBy = ['coaches', 'all who log', 'them too'] as const;
+
+/** What a coach has written down about a person. */
+export const PersonNote = z.object({
+  id: FactId,
+  at: Instant,
+  /** The coach who wrote it; `byName` is what they are called. */
+  by: Id,
+  byName: z.string(),
+  words: z.string(),
+  seenBy: z.enum(notesSeenBy),
+});
+export type PersonNote = z.infer<typeof PersonNote>;
+
+const notes = z.object({ notes: z.array(PersonNote) });
+
 /** All that is kept about one person, as they may ask for it. */
 export const Everything = z.object({
   format: z.literal('ulkret.person/1'),
@@ -22,6 +39,8 @@ export const Everything = z.object({
     /** What coaches wrote about them after a class. */
     words: z.array(z.object({ at: Instant, by: Id, words: z.string() })),
   }),
+  /** What coaches have written down about them, for whoever's eyes. */
+  notes: z.array(PersonNote.omit({ id: true })),
   links: z.array(z.object({ madeAt: Instant, expiresAt: Instant, openedAt: Instant.nullable() })),
   accounts: z.array(z.object({ name: z.string(), email: z.string() })),
 });
@@ -65,6 +84,37 @@ export const peopleEndpoints = {
       namesake: z.boolean().optional(),
     }),
     output: Student,
+    watched: { as: 'changed', about: 'id' },
+  }),
+  personNotes: define({
+    method: 'get',
+    path: '/api/students/:id/notes',
+    who: 'assistant',
+    summary: 'What is written down about a person, as far as it is for whoever asks; the latest first',
+    params: z.object({ id: Id }),
+    output: notes,
+  }),
+  savePersonNote: define({
+    method: 'put',
+    path: '/api/students/:id/notes/:note',
+    who: 'coach',
+    summary: 'Write something down about a person under an id made by the device, or change one’s own note',
+    params: z.object({ id: Id, note: FactId }),
+    body: z.object({
+      words: z.string().trim().min(1, 'a note needs words').max(1000),
+      seenBy: z.enum(notesSeenBy),
+    }),
+    output: notes,
+    watched: { as: 'wrote a note about', about: 'id' },
+  }),
+  removePersonNote: define({
+    method: 'delete',
+    path: '/api/students/:id/notes/:note',
+    who: 'coach',
+    summary: 'Take a note away: one’s own, or any as head coach',
+    params: z.object({ id: Id, note: FactId }),
+    output: notes,
+    watched: { as: 'took a note away about', about: 'id' },
   }),
   attendanceOf: define({
     method: 'get',
@@ -73,6 +123,7 @@ export const peopleEndpoints = {
     summary: 'The classes that somebody was in, with how often they attacked and partnered',
     params: z.object({ id: Id }),
     output: Attendance,
+    watched: { as: 'looked at', about: 'id' },
   }),
   everything: define({
     method: 'get',
@@ -81,6 +132,7 @@ export const peopleEndpoints = {
     summary: 'All that is kept about one person, as they may ask for it',
     params: z.object({ id: Id }),
     output: Everything,
+    watched: { as: 'took out all about', about: 'id' },
   }),
   everythingToRead: define({
     method: 'get',
@@ -90,6 +142,7 @@ export const peopleEndpoints = {
     params: z.object({ id: Id }),
     output: z.string(),
     outputType: 'text/html',
+    watched: { as: 'took out all about', about: 'id' },
   }),
   mergeStudents: define({
     method: 'post',
@@ -100,6 +153,7 @@ export const peopleEndpoints = {
     params: z.object({ id: Id }),
     body: z.object({ into: Id }),
     output: Student,
+    watched: { as: 'made one of two' },
   }),
   erase: define({
     method: 'delete',
@@ -109,5 +163,6 @@ export const peopleEndpoints = {
       'Erase a person for good: from every table and from the backups. What they drilled stays under an id that says nothing',
     params: z.object({ id: Id }),
     output: z.object({ reps: z.int().min(0), backups: z.enum(['none', 'made anew', 'not made anew']) }),
+    watched: { as: 'erased somebody' },
   }),
 } as const;

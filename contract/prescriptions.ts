@@ -4,6 +4,7 @@ import { Card, Life, Tells, Worked } from '@ulkret/core/prescription';
 import { FactId, Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
+import { PersonNote } from './people';
 
 export const prescriptionsFormat = 'ulkret.prescriptions/1';
 
@@ -33,6 +34,13 @@ export const CardLink = z.object({
   openedAt: Instant.nullable(),
 });
 export type CardLink = z.infer<typeof CardLink>;
+
+/** A card as its student reads it: with the academy's name, and what coaches have written for them to see, the latest first. */
+export const StudentsCard = Card.extend({
+  academy: z.string(),
+  words: z.array(PersonNote.pick({ at: true, byName: true, words: true })),
+});
+export type StudentsCard = z.infer<typeof StudentsCard>;
 
 /** For how many days a link may open a card. */
 export const cardLinkDays = [7, 30, 90] as const;
@@ -92,6 +100,7 @@ export const prescriptionsEndpoints = {
     summary: 'Make a link that opens a student’s card; it is told once, and only its hash is kept',
     params: z.object({ id: Id }),
     body: z.object({ days: z.literal(cardLinkDays) }),
+    watched: { as: 'made a link to the card of', about: 'id' },
     output: CardLink.extend({ secret: z.string() }),
   }),
   revokeCardLink: define({
@@ -109,14 +118,14 @@ export const prescriptionsEndpoints = {
     summary:
       'One student’s card, by the secret of a link. It is sent in the body, so that no log and no address keeps it',
     body: z.object({ secret: z.string().min(1).max(200) }),
-    output: Card.extend({ academy: z.string(), expiresAt: Instant }),
+    output: StudentsCard.extend({ expiresAt: Instant }),
   }),
   ownCard: define({
     method: 'get',
     path: '/api/card',
     who: 'student',
     summary: 'The card of the student who is signed in, and of nobody else',
-    output: Card.extend({ academy: z.string() }),
+    output: StudentsCard,
   }),
   drills: define({
     method: 'get',

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { demoAcademy, demoSignIn } from '@ulkret/demo';
 import { neutralRules } from '@ulkret/core/care';
+import { factId } from '../core/test';
 import type { SomeFacts } from '@ulkret/core/facts';
 import { shippedDrills } from '@ulkret/core/drills';
 import type { Express } from 'express';
@@ -108,6 +109,10 @@ describe('a whole academy', () => {
     const set = { rules: { ...neutralRules, name: 'Our own' }, revision: 0 };
     await head.put('/api/rules').send(set).expect(200);
     await head
+      .put(`/api/students/amara/notes/${factId(42)}`)
+      .send({ words: 'Listens best when shown.', seenBy: 'coaches' })
+      .expect(200);
+    await head
       .put('/api/drills/ours')
       .send({ ...shippedDrills[0], id: 'ours', title: 'Ours' })
       .expect(200);
@@ -189,6 +194,7 @@ describe('a whole academy', () => {
       'steps',
       'tallies',
       'stale_weeks',
+      'person_notes',
       'reps',
       'sessions',
       'students',

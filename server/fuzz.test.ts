@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { roles } from '@ulkret/contract';
 import { settingsOf } from './test/academy';
 import { freshDatabase } from './test/database';
 import { fuzz } from './test/fuzz';
@@ -18,4 +19,16 @@ test('whatever is sent, the answer is one of the contract, nothing breaks, and w
   // It got through: not everything was refused at the door.
   expect(found.answers[200]).toBeGreaterThan(found.sent / 4);
   expect(found.accepted).toBeGreaterThan(0);
+}, 240_000);
+
+test('nor where each role sends it, in turn: nobody is answered what is not for them', async () => {
+  const own = await freshDatabase();
+  const as = [...roles, null];
+  const found = await fuzz(own.db, settingsOf(own.db), { seed: 20_261_128, runs: 2 * as.length, as });
+  expect(found.faults).toEqual([]);
+  expect(found).toMatchObject({ astray: 0, changed: [] });
+  // More is refused for who asks than where a head coach does, and not all of it.
+  expect(found.answers[403]).toBeGreaterThan(found.sent / 10);
+  expect(found.answers[200]).toBeGreaterThan(found.sent / 10);
+  await own.drop();
 }, 240_000);

@@ -3,6 +3,8 @@ import { pipeline } from 'node:stream/promises';
 import { type Endpoint, type InputOf, mayAsk, type OutputOf, type Refusal } from '@ulkret/contract';
 import type { ErrorRequestHandler, Request, Response, Router } from 'express';
 import { z } from 'zod';
+import type { Id } from '@ulkret/core/breakdown';
+import { writeDown } from './access/accesses';
 import { coachOf } from './access/sign-in';
 import type { SignedInCoach } from './access/coaches';
 import { partsOf } from './file-parts';
@@ -57,10 +59,24 @@ export function answer<E extends Endpoint>(
         : check(endpoint.body, endpoint.body instanceof z.ZodUndefined ? undefined : request.body, 'body'),
     } as InputOf<E>;
     const told = route(input, { db, coach, request, response });
+    const wrote = async () => {
+      const { watched } = endpoint;
+      if (!coach || !watched) return;
+      const named = watched.about && { ...(input.params as object), ...(input.query as object) };
+      const about = watched.about && (named as Partial<Record<string, Id>>)[watched.about];
+      await writeDown(db, coach, watched.as, about ?? null);
+    };
     if (endpoint.outputType) response.type(endpoint.outputType);
-    if (Symbol.asyncIterator in told) await pipeline(Readable.from(told), response);
-    else if (endpoint.outputType) response.send(await told);
-    else response.json(await told);
+    if (Symbol.asyncIterator in told) {
+      // Before the first part, because nothing can be refused after it.
+      await wrote();
+      await pipeline(Readable.from(told), response);
+      return;
+    }
+    const answered = await told;
+    await wrote();
+    if (endpoint.outputType) response.send(answered);
+    else response.json(answered);
   });
 }
 

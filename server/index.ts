@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { endpoints, serverTime } from '@ulkret/contract';
+import { serverTime } from '@ulkret/contract';
 import compression from 'compression';
 import cookieParser from 'cookie-parser';
 import express, { type Express, type RequestHandler } from 'express';
@@ -10,7 +10,7 @@ import { bodies } from './bodies';
 import { refuse } from './http';
 import { Refused } from './refused';
 import type { Settings } from './settings';
-import { cardLimits, codeLimits, passwordLimits, signInLimits } from './access/limits';
+import { limitsOf } from './access/limits';
 import { accessRoutes } from './access/routes';
 import { keepingRoutes } from './keeping/routes';
 import { libraryRoutes } from './library/routes';
@@ -65,26 +65,17 @@ export function createServer(db: Db, settings: Settings): Express {
     response.set({ 'Cache-Control': 'no-store', [serverTime]: String(Date.now()) });
     next();
   });
-  app.post(endpoints.signIn.path, ...signInLimits());
-  for (const { path: secretPath } of [
-    endpoints.openCard,
-    endpoints.openInvitation,
-    endpoints.acceptInvitation,
-  ])
-    app.post(secretPath, ...cardLimits());
-  app.post(endpoints.changePassword.path, ...passwordLimits());
-  app.post(endpoints.firstCoach.path, ...codeLimits());
-
   const api = express.Router();
+  const limits = limitsOf(db);
   keepingRoutes(api, db, settings);
-  accessRoutes(api, db, settings);
+  accessRoutes(api, db, settings, limits);
   libraryRoutes(api, db, settings);
   peopleRoutes(api, db, settings);
   classRoutes(api, db);
   careRoutes(api, db);
   factRoutes(api, db);
   readingRoutes(api, db, settings.readings);
-  prescriptionRoutes(api, db);
+  prescriptionRoutes(api, db, limits);
   if (settings.live) liveRoutes(api, db, settings.live);
   app.use(api);
   app.use('/api', (request) => {

@@ -103,6 +103,10 @@ async function writeEverywhere(): Promise<void> {
     { ...look, id: factId(8008), stop: `No id, ${mark}` },
   ]);
   await harbour
+    .put(`/api/students/${mark}/notes/${factId(8020)}`)
+    .send({ words: `${mark} likes to go first`, seenBy: 'coaches' })
+    .expect(200);
+  await harbour
     .put(`/api/drills/${mark}`)
     .send({ ...shippedDrills[0], id: mark, title: `Drill of ${mark}` })
     .expect(200);

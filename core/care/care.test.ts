@@ -49,6 +49,7 @@ const strangle = {
   regions: ['neck' as const],
   ruleTags: [],
   loadSpeed: 'slow' as const,
+  attire: 'either' as const,
 };
 const heelHook = {
   id: 'heel',
@@ -57,6 +58,7 @@ const heelHook = {
   regions: ['knee' as const],
   ruleTags: ['twisting leg lock' as const],
   loadSpeed: 'fast' as const,
+  attire: 'either' as const,
 };
 const agreed = { consents: ['twisting leg lock' as const] };
 const at = { rules: neutralRules, today };
@@ -109,7 +111,12 @@ describe('a permit', () => {
       experienceMonths: 60,
       consents: ['neck crank', 'spinal'],
     });
-    const ways = { regions: ['neck' as const], loadSpeed: 'slow' as const, id: 'x' };
+    const ways = {
+      regions: ['neck' as const],
+      loadSpeed: 'slow' as const,
+      attire: 'either' as const,
+      id: 'x',
+    };
     const crank = {
       ...ways,
       kind: 'control' as const,

@@ -1,4 +1,6 @@
 export * from './exposure';
+export * from './ladder';
+export * from './legality';
 export * from './loads';
 export * from './notes';
 export * from './permit';

@@ -1,9 +1,11 @@
 import type { Id, Region, RuleTag, Technique } from '../breakdown';
-import { isMinor, openInjuries, type Student } from '../people';
+import { isMinor, isYounger, openInjuries, type Student } from '../people';
 import type { Rung } from '../rep';
 import { many } from '../words';
 import { type CareNote, notesOn, ofTheHead, type Override, untilCleared } from './notes';
+import { tagsOf } from './legality';
 import { loadedOn, loadsPartner } from './loads';
+import { gradeWords } from './ladder';
 import type { Activity, Restriction, RuleSet } from './rules';
 
 export type Verdict = 'allowed' | 'with care' | 'not allowed';
@@ -40,7 +42,10 @@ type Person = Pick<
   Student,
   'id' | 'name' | 'born' | 'experienceMonths' | 'grade' | 'massKg' | 'injuries' | 'consents'
 >;
-type Loaded = Pick<Technique, 'id' | 'regions' | 'ruleTags' | 'loadSpeed' | 'kind' | 'mechanism' | 'loads'>;
+type Loaded = Pick<
+  Technique,
+  'id' | 'regions' | 'ruleTags' | 'loadSpeed' | 'kind' | 'mechanism' | 'loads' | 'attire'
+>;
 
 /** One person in what is asked, with all that a rule may look at. */
 interface Asked {
@@ -73,14 +78,11 @@ const verbs: Readonly<Record<Activity, string>> = {
   compete: 'competed with',
 };
 
-/** A spinal mechanism is one, whether or not somebody has tagged it. */
-const tagsOf = ({ ruleTags, mechanism }: Loaded): readonly RuleTag[] =>
-  mechanism === 'spinal' && !ruleTags.includes('spinal') ? [...ruleTags, 'spinal'] : ruleTags;
-
 /** By its tags also where it is a control: what cranks a neck cranks it, whatever it is for. A defence answers such a thing. */
-const applies = ({ tags, regions }: Restriction, { technique, onPartner }: Asked): boolean =>
-  (technique.kind !== 'defence' && tagsOf(technique).some((tag) => tags.includes(tag))) ||
-  onPartner.some((region) => regions.includes(region));
+const applies = ({ tags, regions, attire }: Restriction, { technique, onPartner }: Asked): boolean =>
+  (attire === 'either' || technique.attire === 'either' || technique.attire === attire) &&
+  ((technique.kind !== 'defence' && tagsOf(technique).some((tag) => tags.includes(tag))) ||
+    onPartner.some((region) => regions.includes(region)));
 
 /** What a competition asks is what sparring asks. */
 const doing = (activity: Activity): 'learn' | 'drill' | 'spar' =>
@@ -99,9 +101,17 @@ function* minors({ name, minors: may }: Restriction, { person, today }: Asked): 
     : [may, `${person.name} is a minor: ${name} only lightly, and watched.`];
 }
 
+function* age({ name, fromAge }: Restriction, { person, today }: Asked): Iterable<Said> {
+  if (fromAge !== null && isYounger(person, fromAge, today))
+    yield [
+      'not allowed',
+      `House rule: ${name} only from the age of ${fromAge} on; ${person.name} is younger.`,
+    ];
+}
+
 function* months(
   { name, months: of, grades }: Restriction,
-  { person, attacks, activity }: Asked,
+  { person, attacks, activity, rules }: Asked,
 ): Iterable<Said> {
   const does = doing(activity);
   const needed = of[does];
@@ -111,7 +121,7 @@ function* months(
   else if (person.experienceMonths < needed)
     yield [
       attacks || activity !== 'learn' ? 'not allowed' : 'with care',
-      `House rule: ${name} are ${verbs[activity]} after ${many(needed, 'month')} on the mat${grade === null ? '' : `, or from grade ${grade} on`}; ${person.name} has ${person.experienceMonths}.`,
+      `House rule: ${name} are ${verbs[activity]} after ${many(needed, 'month')} on the mat${grade === null ? '' : `, or from ${gradeWords(rules, grade)} on`}; ${person.name} has ${person.experienceMonths}.`,
     ];
 }
 
@@ -197,6 +207,7 @@ const unlikeInMass: Rule = function* ({ student, partner, attacks, rules }) {
 /** All that is looked at, in the order in which it is said. */
 const looked: readonly Rule[] = [
   restricted(minors),
+  restricted(age),
   restricted(months),
   restricted(consent),
   fastInSparring,

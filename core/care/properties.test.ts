@@ -63,6 +63,7 @@ const technique = fc.record({
   regions: regions.filter(({ length }) => length > 0),
   ruleTags: fc.subarray(RuleTag.options, { maxLength: 2 }),
   loadSpeed: fc.constantFrom('slow' as const, 'fast' as const),
+  attire: fc.constantFrom('gi' as const, 'no-gi' as const, 'either' as const),
 });
 const note = (n: number) =>
   fc.record({
@@ -158,6 +159,7 @@ describe('whatever was noted', () => {
           mechanism: 'none' as const,
           regions: ['hip' as const],
           ruleTags: [],
+          attire: 'either' as const,
         };
         const given = permit(ada, ben, { ...what, loadSpeed: 'slow' }, 'learn', { ...circumstances, notes });
         expect([given.verdict, given.overridable]).toEqual(['not allowed', false]);

@@ -1,4 +1,6 @@
 import type { z } from 'zod';
+import { RuleTag } from '../breakdown';
+import { gradeWords } from './ladder';
 import { aboveBeginnerMonths, beginnerMonths, neutralRules, type Restriction, type RuleSet } from './rules';
 
 const { restrictions, caps } = neutralRules;
@@ -41,6 +43,9 @@ export const ruleTemplates: readonly RuleSet[] = [
   },
 ];
 
+const gradeOrNone = (rules: RuleSet, grade: number | null): string =>
+  grade === null ? 'none' : gradeWords(rules, grade);
+
 const monthsWords = (months: number | null): string => (months === null ? 'never' : String(months));
 
 /** What differs between two rule sets, a few words each, in the order of the page. */
@@ -66,10 +71,12 @@ export function rulesChanged(before: RuleSet, after: RuleSet): string[] {
     for (const activity of ['drill', 'spar'] as const)
       tell(
         `${one.name}, grade to ${activity}`,
-        was.grades[activity] ?? 'none',
-        one.grades[activity] ?? 'none',
+        gradeOrNone(before, was.grades[activity]),
+        gradeOrNone(after, one.grades[activity]),
       );
     tell(`${one.name}, minors`, was.minors, one.minors);
+    tell(`${one.name}, from the age of`, was.fromAge ?? 'any', one.fromAge ?? 'any');
+    tell(`${one.name}, attire`, was.attire, one.attire);
     tell(`${one.name}, both agree`, was.consent ? 'yes' : 'no', one.consent ? 'yes' : 'no');
     tell(`${one.name}, rule tags`, was.tags.join(', ') || 'none', one.tags.join(', ') || 'none');
     tell(`${one.name}, regions`, was.regions.join(', ') || 'none', one.regions.join(', ') || 'none');
@@ -82,6 +89,23 @@ export function rulesChanged(before: RuleSet, after: RuleSet): string[] {
   tell('finishes on a joint in a class', before.caps.joint, after.caps.joint);
   tell('fast finishes in a class', before.caps.fast, after.caps.fast);
   tell('share of them at rung 3 and 4', before.caps.fastSparShare, after.caps.fastSparShare);
+  tell('the grades', before.ladder.join(', ') || 'none', after.ladder.join(', ') || 'none');
+  const events = new Map(before.events.map((one) => [one.name, one]));
+  for (const one of after.events) {
+    const was = events.get(one.name);
+    events.delete(one.name);
+    if (!was) told.push(`${one.name}: added`);
+    else
+      for (const tag of RuleTag.options)
+        tell(`${one.name}, ${tag}`, was.tags[tag] ?? 'not said', one.tags[tag] ?? 'not said');
+  }
+  for (const gone of events.keys()) told.push(`${gone}: taken out`);
+  tell('months that looks are kept', before.keep.accessMonths, after.keep.accessMonths);
+  tell(
+    'months after which who has left is erased',
+    before.keep.leftMonths ?? 'never',
+    after.keep.leftMonths ?? 'never',
+  );
   tell('the tap rule', before.tap, after.tap);
   tell('safeguarding', before.safeguarding || 'nobody', after.safeguarding || 'nobody');
   tell('the name', before.name, after.name);

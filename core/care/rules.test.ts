@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { newStudent } from '../people';
-import { neutralRules, permit, RuleSet, rulesChanged, ruleTemplates } from '.';
+import { gradeWords, legalAt, neutralRules, permit, RuleSet, rulesChanged, ruleTemplates } from '.';
 
 const lock = {
   id: 'lock',
@@ -9,6 +9,7 @@ const lock = {
   regions: ['ankle'],
   ruleTags: [],
   loadSpeed: 'slow',
+  attire: 'either',
 } satisfies Parameters<typeof permit>[2];
 const at = (rules: RuleSet) => ({ rules, today: '2026-03-05' });
 const ankles = neutralRules.restrictions.findIndex(({ regions }) => regions.includes('ankle'));
@@ -60,8 +61,91 @@ test('what changed is told in a few words each, and nothing where nothing has', 
   after.restrictions = after.restrictions.filter(({ name }) => name !== 'muscle slicers');
   after.restrictions.push({ ...after.restrictions[0]!, name: 'cloth strangles' });
   expect(rulesChanged(neutralRules, after)).toEqual([
-    'locks on the knee and ankle, grade to drill: none to 2',
+    'locks on the knee and ankle, grade to drill: none to grade 2',
     'cloth strangles: added',
     'muscle slicers: taken out',
   ]);
+});
+
+test('an age and an attire are asked where the house asks for them, and of nobody whose birthday is not known', () => {
+  const only = (part: Partial<RuleSet['restrictions'][number]>): RuleSet => ({
+    ...neutralRules,
+    restrictions: neutralRules.restrictions.map((one, i) => (i === ankles ? { ...one, ...part } : one)),
+  });
+  const old = newStudent({ id: 'ada', name: 'Ada', experienceMonths: 60 });
+  const says = (rules: RuleSet, born: string | null, attire: 'gi' | 'no-gi' | 'either' = 'either') =>
+    permit({ ...old, born }, null, { ...lock, attire }, 'drill', at(rules)).reasons.map(({ words }) => words);
+  const from20 = only({ fromAge: 20 });
+  expect(says(from20, '2006-03-06')).toEqual([
+    'House rule: locks on the knee and ankle only from the age of 20 on; Ada is younger.',
+  ]);
+  expect(says(from20, '2006-03-05')).toEqual([]);
+  expect(says(from20, null)).toEqual([]);
+  const inGi = only({ fromAge: 20, attire: 'gi' });
+  expect(says(inGi, '2006-03-06', 'no-gi')).toEqual([]);
+  expect(says(inGi, '2006-03-06', 'gi')).toHaveLength(1);
+  expect(says(inGi, '2006-03-06', 'either')).toHaveLength(1);
+});
+
+test('a grade is called as the house calls it', () => {
+  const ladder = ['Beginner', 'First stripe', 'Green'];
+  expect(gradeWords({ ladder }, 2)).toBe('Green');
+  expect(gradeWords({ ladder }, 3)).toBe('grade 3');
+  const { reasons } = permit(
+    newStudent({ id: 'ada', name: 'Ada', grade: 1 }),
+    null,
+    lock,
+    'drill',
+    at({ ...withGrades({ drill: 2, spar: null }), ladder }),
+  );
+  expect(reasons[0]!.words).toMatch(/, or from Green on; Ada has 0\.$/);
+});
+
+test.each([
+  ['a plain lock, which no tag is about', [], ['elbow'], {}, 'legal', []],
+  ['a tag that is not', ['wrist'], ['wrist'], { wrist: 'not' }, 'not', ['wrist']],
+  ['a tag that is', ['wrist'], ['wrist'], { wrist: 'legal' }, 'legal', ['wrist']],
+  ['a tag that nobody has looked up', ['wrist'], ['wrist'], { slicer: 'not' }, 'not said', ['wrist']],
+  ['below the knee', ['slicer'], ['calf'], { slicer: 'below the knee only' }, 'legal', ['slicer']],
+  ['at the knee', ['slicer'], ['calf', 'knee'], { slicer: 'below the knee only' }, 'not', ['slicer']],
+  ['of which no region is known', ['slicer'], [], { slicer: 'below the knee only' }, 'not', ['slicer']],
+  ['one of two', ['wrist', 'cloth'], ['wrist'], { wrist: 'legal', cloth: 'not' }, 'not', ['cloth']],
+] as const)('what an event says of %s', (_, ruleTags, regions, tags, says, by) => {
+  expect(legalAt({ mechanism: 'none', ruleTags: [...ruleTags], regions: [...regions] }, { tags })).toEqual({
+    says,
+    by,
+  });
+});
+
+test('a spinal mechanism is one at an event too, tagged or not', () => {
+  const crank = { mechanism: 'spinal' as const, ruleTags: [], regions: ['neck' as const] };
+  expect(legalAt(crank, { tags: { spinal: 'not' } })).toEqual({ says: 'not', by: ['spinal'] });
+});
+
+test('what is changed of grades, events, ages and keeping is told', () => {
+  const before: RuleSet = { ...neutralRules, events: [{ name: 'Spring open', tags: { wrist: 'legal' } }] };
+  const after: RuleSet = {
+    ...before,
+    ladder: ['Beginner', 'Green'],
+    events: [
+      { name: 'Spring open', tags: { wrist: 'not' } },
+      { name: 'Harbour cup', tags: {} },
+    ],
+    keep: { accessMonths: 12, leftMonths: 36 },
+    restrictions: before.restrictions.map((one, i) => (i === ankles ? { ...one, fromAge: 16 } : one)),
+  };
+  expect(rulesChanged(before, after)).toEqual([
+    'locks on the knee and ankle, from the age of: any to 16',
+    'the grades: none to Beginner, Green',
+    'Spring open, wrist: legal to not',
+    'Harbour cup: added',
+    'months after which who has left is erased: never to 36',
+  ]);
+  expect(rulesChanged(after, { ...after, events: [] })).toEqual([
+    'Spring open: taken out',
+    'Harbour cup: taken out',
+  ]);
+  // What an earlier release has kept says none of it.
+  const { ladder: _, events: __, keep: ___, ...earlier } = neutralRules;
+  expect(RuleSet.parse(earlier)).toEqual(neutralRules);
 });

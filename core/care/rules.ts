@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Region, RuleTag } from '../breakdown';
+import { Attire, Region, RuleTag } from '../breakdown';
 
 /** What two people are about to do. By rung: 0 learn, 1 and 2 drill, 3 and 4 spar; compete is never logged on the Mat. */
 export const Activity = z.enum(['learn', 'drill', 'spar', 'compete']);
@@ -20,10 +20,27 @@ export const Restriction = z.object({
   /** Steps above the beginner's grade that do instead of the months; null where no grade does. */
   grades: z.object({ drill: grade, spar: grade }).default({ drill: null, spar: null }),
   minors: z.enum(['allowed', 'with care', 'not allowed']),
+  /** Nobody younger than this many years; null where no age is asked. Of whom no birthday is known, none is asked. */
+  fromAge: z.int().min(4).max(99).nullable().default(null),
+  /** It holds for what is done in this attire, or in any. */
+  attire: Attire.default('either'),
   /** Must both have agreed to it? */
   consent: z.boolean(),
 });
 export type Restriction = z.infer<typeof Restriction>;
+
+/** One that asks nothing yet. */
+export const newRestriction: Restriction = {
+  name: '',
+  tags: [],
+  regions: [],
+  months: { learn: 0, drill: 0, spar: 0 },
+  grades: { drill: null, spar: null },
+  minors: 'with care',
+  fromAge: null,
+  attire: 'either',
+  consent: false,
+};
 
 /** How often a session may take one person to the finish. Settings of a house: common sense, not science. */
 export const Caps = z.object({
@@ -34,6 +51,26 @@ export const Caps = z.object({
   fastSparShare: z.number().min(0).max(1),
 });
 export type Caps = z.infer<typeof Caps>;
+
+/** What an event says of a group of techniques. */
+export const Legality = z.enum(['legal', 'below the knee only', 'not']);
+export type Legality = z.infer<typeof Legality>;
+
+/** An event, or one of its divisions, as the house has read its rule book: by rule tag; what is not named there is not said. */
+export const EventRules = z.object({
+  name: z.string().trim().min(1).max(80),
+  tags: z.partialRecord(RuleTag, Legality),
+});
+export type EventRules = z.infer<typeof EventRules>;
+
+/** For how long is kept what need not be kept for ever. */
+export const Keep = z.object({
+  /** Months after which it is forgotten who looked at what. */
+  accessMonths: z.int().min(1).max(120),
+  /** Months after which who has left is to be erased; null where the house has said nothing. */
+  leftMonths: z.int().min(1).max(240).nullable(),
+});
+export type Keep = z.infer<typeof Keep>;
 
 const tapRule = 'Tap early, release at once; whoever taps is let go before anything is said.';
 
@@ -52,6 +89,10 @@ export const RuleSet = z.object({
   /** A partner this many times as heavy, or as light, is worth a word of care. */
   massRatio: z.number().min(1).max(5),
   caps: Caps,
+  /** What the house calls its grades, the beginner's first; empty where they are only counted. */
+  ladder: z.array(z.string().trim().min(1).max(40)).max(21).default([]),
+  events: z.array(EventRules).max(20).default([]),
+  keep: Keep.default({ accessMonths: 12, leftMonths: null }),
 });
 export type RuleSet = z.infer<typeof RuleSet>;
 

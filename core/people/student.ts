@@ -69,6 +69,8 @@ export const Student = z.object({
   guest: z.boolean().default(false),
   guardian: Guardian.nullable().default(null),
   archived: z.boolean(),
+  /** The day on which they left; null where they are here, or nobody said. */
+  archivedOn: Day.nullable().default(null),
 });
 export type Student = z.infer<typeof Student>;
 
@@ -95,14 +97,20 @@ export const newStudent = (known: Pick<Student, 'id'> & Partial<Student>): Stude
   guest: false,
   guardian: null,
   archived: false,
+  archivedOn: null,
   ...known,
 });
-/** Under eighteen on the given day (ISO dates). A student whose birth date is not known is not called a minor. */
-export function isMinor(student: Pick<Student, 'born'>, today: string): boolean {
+
+/** Younger than so many years on the given day (ISO dates); of whom no birth date is known, nobody says so. */
+export function isYounger(student: Pick<Student, 'born'>, years: number, today: string): boolean {
   if (!student.born) return false;
-  const eighteenth = `${Number(student.born.slice(0, 4)) + 18}${student.born.slice(4, 10)}`;
-  return today.slice(0, 10) < eighteenth;
+  const birthday = `${Number(student.born.slice(0, 4)) + years}${student.born.slice(4, 10)}`;
+  return today.slice(0, 10) < birthday;
 }
+
+/** Under eighteen on the given day. */
+export const isMinor = (student: Pick<Student, 'born'>, today: string): boolean =>
+  isYounger(student, 18, today);
 
 /** The injuries still open on the given day (ISO date). */
 export const openInjuries = (student: Pick<Student, 'injuries'>, today: string) =>
@@ -150,5 +158,6 @@ export function mergedStudent(first: Student, second: Student): Student {
     consents: [...new Set([...first.consents, ...second.consents])],
     guest: first.guest && second.guest,
     archived: first.archived && second.archived,
+    archivedOn: first.archived && second.archived ? first.archivedOn : null,
   };
 }

@@ -375,6 +375,131 @@ describe('the first coach', () => {
   });
 });
 
+describe('notes about a person', () => {
+  const note = (n: number, agent: Agent, words: string, seenBy = 'coaches') =>
+    agent.put(`/api/students/ben/notes/${factId(n)}`).send({ words, seenBy });
+  const seenBy = async (role: Role) =>
+    (await by.get(role)!.get('/api/students/ben/notes').expect(200)).body.notes.map(
+      ({ words }: { words: string }) => words,
+    );
+
+  test('are for the eyes that whoever wrote them has chosen, and are changed and taken away by nobody else', async () => {
+    const coach = by.get('coach')!;
+    await note(501, coach, 'Is afraid of leg locks.').expect(200);
+    await note(502, coach, 'Warms up slowly.', 'all who log').expect(200);
+    await note(503, head, 'Bring the hips in first.', 'them too').expect(200);
+    expect(await seenBy('coach')).toHaveLength(3);
+    expect(await seenBy('assistant')).toEqual(['Bring the hips in first.', 'Warms up slowly.']);
+    // One's own is changed; another's, or one about somebody else, is not.
+    await note(502, coach, 'Warms up very slowly.', 'all who log').expect(200);
+    await note(503, coach, 'Not theirs.').expect(409);
+    await coach
+      .put(`/api/students/ada/notes/${factId(502)}`)
+      .send({ words: 'Elsewhere.', seenBy: 'coaches' })
+      .expect(409);
+    await note(504, by.get('assistant')!, 'No.').expect(403);
+    await note(504, coach, '   ').expect(400);
+    expect(await seenBy('assistant')).toEqual(['Bring the hips in first.', 'Warms up very slowly.']);
+    await coach.delete(`/api/students/ben/notes/${factId(503)}`).expect(404);
+    await head.delete(`/api/students/ben/notes/${factId(502)}`).expect(200);
+    expect(await seenBy('assistant')).toEqual(['Bring the hips in first.']);
+    await head.get('/api/students/nobody/notes').expect(404);
+  });
+
+  test('come to the person on their own card where they are meant for them, and to nobody else', async () => {
+    const words = async () =>
+      (await by.get('student')!.get('/api/card').expect(200)).body.words.map(
+        (one: { words: string }) => one.words,
+      );
+    expect(await words()).toEqual([]);
+    const put = (n: number, said: string, eyes: string) =>
+      head
+        .put(`/api/students/ada/notes/${factId(n)}`)
+        .send({ words: said, seenBy: eyes })
+        .expect(200);
+    await put(510, 'Well fought on Friday.', 'them too');
+    await put(511, 'Talk to the guardian.', 'coaches');
+    expect(await words()).toEqual(['Well fought on Friday.']);
+  });
+});
+
+describe('who looked at what is personal', () => {
+  test('is written down for the head coach: once for a page that stays open, and each time for what is taken out', async () => {
+    await database.pool.query('delete from accesses');
+    const coach = by.get('coach')!;
+    for (let i = 0; i < 3; i++) await coach.get('/api/students/ben/attendance').expect(200);
+    for (let i = 0; i < 2; i++) await coach.get('/api/students/ben/everything').expect(200);
+    await coach.get('/api/export/reps.csv?student=ada').expect(200);
+    // What was refused, or is not there, was not looked at.
+    await coach.get('/api/students/nobody/everything').expect(404);
+    await by.get('operator')!.get('/api/students/ben/attendance').expect(403);
+    const { body } = await head.get('/api/accesses').expect(200);
+    expect(
+      body.accesses.map(({ by: who, what, about }: Record<string, string>) => [who, what, about]),
+    ).toEqual([
+      ['Some coach', 'took out the reps', 'Ada'],
+      ['Some coach', 'took out all about', 'Ben'],
+      ['Some coach', 'took out all about', 'Ben'],
+      ['Some coach', 'looked at', 'Ben'],
+    ]);
+    expect(body.more).toBe(false);
+    const of = (await head.get('/api/accesses?about=ada').expect(200)).body.accesses;
+    expect(of).toHaveLength(1);
+    // It is forgotten when the house's rules say so.
+    await database.pool.query(`update accesses set at = at - interval '13 months' where about = 'ben'`);
+    expect((await head.get('/api/accesses')).body.accesses).toHaveLength(1);
+    await coach.get('/api/accesses').expect(403);
+    expect((await elsewhere.get('/api/accesses').expect(200)).body.accesses).not.toContainEqual(
+      expect.objectContaining({ by: 'Some coach' }),
+    );
+  });
+});
+
+describe('wrong sign-ins', () => {
+  const at = (server: Express, address: string) => (email: string, word: string, cookie?: string) =>
+    supertest(server)
+      .post('/api/session')
+      .set('X-Forwarded-For', address)
+      .set('Cookie', cookie ?? '')
+      .send({ email, password: word });
+  const proxied = () => createServer(database.db, settingsOf(database.db, { trustProxy: true }));
+
+  test('are counted through a restart and on every server beside it, and say nothing of whose they are', async () => {
+    const [one, other] = [at(proxied(), '198.51.100.1'), at(proxied(), '198.51.100.1')];
+    for (let i = 0; i < 3; i++) await one('some-coach@harbour.example', 'not it').expect(401);
+    for (let i = 0; i < 3; i++) await other('some-coach@harbour.example', 'not it').expect(401);
+    await one('some-coach@harbour.example', password).expect(429);
+    await at(proxied(), '198.51.100.1')('some-coach@harbour.example', password).expect(429);
+    const { rows } = await database.pool.query('select key from rate_limits');
+    expect(JSON.stringify(rows)).not.toMatch(/harbour|198\.51/);
+  });
+
+  test('of somebody elsewhere keep nobody from their own account', async () => {
+    const server = proxied();
+    const from = (address: string) => at(server, address);
+    const email = 'some-assistant@harbour.example';
+    for (let i = 0; i < 7; i++) await from('198.51.100.7')(email, 'not it');
+    await from('198.51.100.7')(email, 'not it').expect(429);
+    const { headers } = await from('203.0.113.7')(email, password).expect(200);
+    const known = (headers['set-cookie'] as unknown as string[])
+      .map((cookie) => cookie.split(';')[0]!)
+      .find((cookie) => cookie.startsWith('ulkret_known='))!;
+    // Many guess from many places: then only a device that has been in before comes in.
+    const places = Array.from({ length: 30 }, (_, i) => `192.0.2.${i + 1}`);
+    await Promise.all(
+      places.map(async (place) => {
+        for (let i = 0; i < 5; i++) await from(place)(email, 'not it');
+      }),
+    );
+    await from('203.0.113.8')(email, password).expect(429);
+    await from('203.0.113.8')(email, password, known).expect(200);
+    // It opens nothing by itself, and is no other one's.
+    await from('203.0.113.8')(email, 'not it', known).expect(401);
+    await from('203.0.113.8')(email, password, known.replace(/.$/, '')).expect(429);
+    await supertest(server).get('/api/students').set('Cookie', known).expect(401);
+  }, 60_000);
+});
+
 describe('behind a proxy', () => {
   const ask = async (trustProxy: boolean) => {
     const behind = createServer(database.db, settingsOf(database.db, { trustProxy }));

@@ -1,65 +1,136 @@
-import type { Request, RequestHandler } from 'express';
-import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
+import { createHash } from 'node:crypto';
+import type { Request } from 'express';
+import { lt, sql } from 'drizzle-orm';
+import ipaddr from 'ipaddr.js';
+import { RateLimiterDrizzle, RateLimiterRes } from 'rate-limiter-flexible';
+import type { Db } from '../db/connect';
+import { rateLimits } from '../db/schema';
 import { Refused } from '../refused';
 import { hereHash } from './sign-in';
 
-const minute = 60_000;
+const minute = 60;
+const hour = 60 * minute;
+/** What has expired is swept once in so many tries. */
+const sweepOnce = 500;
+const expired = lt(rateLimits.expire, sql`now()`);
 
-/** Only what opens nothing counts: not what opens, and not what could not be read. */
-const limit = (
-  windowMs: number,
-  most: number,
-  keyGenerator: (request: Request) => string,
-  wait: string,
-  { wrong, words } = { wrong: 401, words: 'Too many wrong sign-ins.' },
-) =>
-  rateLimit({
-    windowMs,
-    limit: most,
-    keyGenerator,
-    skipSuccessfulRequests: true,
-    requestWasSuccessful: (_, response) => response.statusCode !== wrong,
-    handler: () => {
-      throw new Refused(429, words, `Wait ${wait} and try again.`);
-    },
-  });
+/** How long is left, as one says it. */
+function waitWords(ms: number): string {
+  const minutes = Math.ceil(ms / 60_000);
+  return minutes <= 1 ? 'a minute' : `${minutes} minutes`;
+}
 
-const accountOf = (request: Request): string => {
-  const email: unknown = (request.body as { email?: unknown } | undefined)?.email;
-  return typeof email === 'string' ? `account ${email.trim().toLowerCase()}` : 'no account';
-};
-const addressOf = (request: Request): string => ipKeyGenerator(request.ip ?? '');
+/** Of whom tries are counted, under the limit that counts them. */
+type Counted = readonly [limiter: RateLimiterDrizzle, of: string];
+
+/** Where somebody asks from: one address, or the network of a household where each device has addresses of its own. */
+function placeOf(request: Request): string {
+  const given = request.ip ?? '';
+  if (!ipaddr.isValid(given)) return 'nowhere';
+  const address = ipaddr.process(given);
+  return address.kind() === 'ipv4'
+    ? address.toString()
+    : (address as ipaddr.IPv6).parts.slice(0, 4).join(':');
+}
+
+/** What is counted is kept without saying whose it is. */
+const nameless = (...parts: string[]): string =>
+  createHash('sha256').update(parts.join(' ')).digest('base64url');
 
 /**
- * How often a wrong password may be tried: of one account a few times, then with growing waits; from one address, behind
- * which a whole club may stand, often.
+ * How often what opens nothing may be tried. It is counted in the database, so that it holds for any number of servers beside each
+ * other and through a restart. Counted is before it is tried, so that many at once find no gap, and taken back where it opened.
  */
-export const signInLimits = (): RequestHandler[] => [
-  limit(5 * minute, 200, addressOf, 'five minutes'),
-  limit(minute, 6, accountOf, 'a minute'),
-  limit(15 * minute, 15, accountOf, 'a quarter of an hour'),
-];
+export function limitsOf(db: Db) {
+  let tries = 0;
+  const most = (name: string, points: number, seconds: number) =>
+    new RateLimiterDrizzle({
+      storeClient: db,
+      schema: rateLimits,
+      keyPrefix: name,
+      points,
+      duration: seconds,
+      clearExpiredByTimeout: false,
+    });
+  const fromAPlace = most('sign-in place', 200, 5 * minute);
+  const atOnce = most('sign-in soon', 6, minute);
+  const inAWhile = most('sign-in', 15, 15 * minute);
+  // Against many who guess from many places (OWASP ASVS 4.0, 2.2.1: no more than a hundred an hour on one account).
+  const fromEverywhere = most('sign-in account', 100, hour);
+  const passwords = most('password', 10, 15 * minute);
+  const codes = most('first code', 20, 15 * minute);
+  const links = most('link', 100, 5 * minute);
 
-/** How often a wrong old password may be tried on one device. */
-export const passwordLimits = (): RequestHandler[] => [
-  limit(15 * minute, 10, hereHash, 'a quarter of an hour', {
-    wrong: 422,
-    words: 'Too many wrong passwords.',
-  }),
-];
+  async function trying<T>(
+    counted: readonly Counted[],
+    { wrong, words }: { wrong: number; words: string },
+    work: () => Promise<T>,
+  ): Promise<T> {
+    const taken: Counted[] = [];
+    const giveBack = () => Promise.all(taken.map(([limiter, of]) => limiter.reward(of)));
+    if (++tries % sweepOnce === 0) await db.delete(rateLimits).where(expired);
+    for (const one of counted)
+      try {
+        await one[0].consume(one[1]);
+        taken.push(one);
+      } catch (full) {
+        if (!(full instanceof RateLimiterRes)) throw full;
+        await giveBack();
+        throw new Refused(429, words, `Wait ${waitWords(full.msBeforeNext)} and try again.`);
+      }
+    try {
+      const told = await work();
+      await giveBack();
+      return told;
+    } catch (error) {
+      // What broke, or could not be read, was no guess.
+      if (!(error instanceof Refused && error.status === wrong)) await giveBack();
+      throw error;
+    }
+  }
 
-/** How often a wrong code of the first coach may be tried, by everybody together: there is only one to be found. */
-export const codeLimits = (): RequestHandler[] => [
-  limit(15 * minute, 20, () => 'first', 'a quarter of an hour', {
-    wrong: 403,
-    words: 'Too many wrong codes.',
-  }),
-];
-
-/** How often a link that opens no card may be tried from one address. */
-export const cardLimits = (): RequestHandler[] => [
-  limit(5 * minute, 100, addressOf, 'five minutes', {
-    wrong: 404,
-    words: 'Too many links that open nothing.',
-  }),
-];
+  return {
+    /**
+     * A sign-in. Of one account a few wrong ones are enough for a while, from each place by itself, so that nobody locks out its owner
+     * from elsewhere; a device that has been in as this one before (`device`) is counted by itself, whatever happens around it.
+     */
+    signIn: <T>(
+      request: Request,
+      email: string,
+      device: string | null,
+      work: () => Promise<T>,
+    ): Promise<T> => {
+      const place = placeOf(request);
+      const account = email.trim().toLowerCase();
+      const one = device === null ? nameless(account, place) : nameless(account, 'device', device);
+      return trying(
+        [
+          ...(device === null
+            ? ([
+                [fromAPlace, nameless(place)],
+                [fromEverywhere, nameless(account)],
+              ] as const)
+            : []),
+          [atOnce, one],
+          [inAWhile, one],
+        ],
+        { wrong: 401, words: 'Too many wrong sign-ins.' },
+        work,
+      );
+    },
+    /** A change of password, with the old one. */
+    password: <T>(request: Request, work: () => Promise<T>): Promise<T> =>
+      trying([[passwords, hereHash(request)]], { wrong: 422, words: 'Too many wrong passwords.' }, work),
+    /** The code of the first coach, by everybody together: there is only one to be found. */
+    code: <T>(work: () => Promise<T>): Promise<T> =>
+      trying([[codes, 'all']], { wrong: 403, words: 'Too many wrong codes.' }, work),
+    /** A link with a secret in it. */
+    link: <T>(request: Request, work: () => Promise<T>): Promise<T> =>
+      trying(
+        [[links, nameless(placeOf(request))]],
+        { wrong: 404, words: 'Too many links that open nothing.' },
+        work,
+      ),
+  };
+}
+export type Limits = ReturnType<typeof limitsOf>;

@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { endpoints, type SignedIn } from '@ulkret/contract';
 import type { Request, Router } from 'express';
 import { hashPassword, passwordFits } from './secrets';
-import { coachOf, hereHash, signIn, signOut } from './sign-in';
+import type { Limits } from './limits';
+import { coachOf, hereHash, knownDevice, signIn, signOut } from './sign-in';
 import { addFirstAcademy } from '../keeping/academies';
 import {
   anyCoach,
@@ -17,6 +18,8 @@ import { devicesOf, signOutDevice } from './devices';
 import { accessOf, changeAccess, comeIn, invite, invitationsOf, invitedBy, withdraw } from './invitations';
 import { checkStrength } from './password';
 import { person } from '../people/roster';
+import { rulesOf } from '../care/rules';
+import { accessesOf } from './accesses';
 import type { Db } from '../db/connect';
 import { answer } from '../http';
 import { notFound, Refused } from '../refused';
@@ -25,7 +28,12 @@ import type { Settings } from '../settings';
 /** Does this machine ask itself? Nobody else can come from such an address. */
 const isHere = ({ ip = '' }: Request): boolean => /^(127\.|::1$|::ffff:127\.)/.test(ip);
 
-export function accessRoutes(router: Router, db: Db, { demoSignIn, firstCode, starter }: Settings): void {
+export function accessRoutes(
+  router: Router,
+  db: Db,
+  { demoSignIn, firstCode, starter }: Settings,
+  limits: Limits,
+): void {
   const signedIn = async (coach: SignedInCoach | null): Promise<SignedIn> => ({
     coach: coach && { id: coach.id, name: coach.name, role: coach.role },
     academy: coach && { id: coach.academyId, name: coach.academy, units: coach.units, zone: coach.zone },
@@ -41,9 +49,12 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, firstCode, st
   answer(router, db, endpoints.session, (_, { request }) => current(request));
 
   answer(router, db, endpoints.signIn, async ({ body }, { request, response }) => {
-    const coach = await coachByEmail(db, body.email);
-    if (!(await passwordFits(body.password, coach?.passwordHash ?? null)) || !coach)
-      throw new Refused(401, 'Wrong email or password.', 'Check both and try again.');
+    const found = await coachByEmail(db, body.email);
+    const coach = await limits.signIn(request, body.email, knownDevice(request, found), async () => {
+      if (!(await passwordFits(body.password, found?.passwordHash ?? null)) || !found)
+        throw new Refused(401, 'Wrong email or password.', 'Check both and try again.');
+      return found;
+    });
     await signIn(db, request, response, coach);
     return signedIn(coach);
   });
@@ -61,8 +72,10 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, firstCode, st
 
   answer(router, db, endpoints.changePassword, async ({ body }, { coach, request, response }) => {
     const { academyId, id } = coach;
-    if (!(await passwordFits(body.old, await passwordHashOf(db, academyId, id))))
-      throw new Refused(422, 'The old password is wrong.', 'Check it and try again; nothing was changed.');
+    await limits.password(request, async () => {
+      if (!(await passwordFits(body.old, await passwordHashOf(db, academyId, id))))
+        throw new Refused(422, 'The old password is wrong.', 'Check it and try again; nothing was changed.');
+    });
     await checkStrength(body.password, [coach.name, coach.academy]);
     await savePassword(db, academyId, id, await hashPassword(body.password));
     await signOutDevice(db, academyId, id, hereHash(request));
@@ -89,6 +102,10 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, firstCode, st
     invitations: await invitationsOf(db, academyId, now()),
   });
   answer(router, db, endpoints.access, (_, { coach }) => whoMay(coach.academyId));
+  answer(router, db, endpoints.accesses, async ({ query }, { coach: { academyId } }) => {
+    const { keep } = await rulesOf(db, academyId);
+    return accessesOf(db, academyId, { ...query, months: keep.accessMonths });
+  });
   answer(router, db, endpoints.changeAccess, async ({ params, body }, { coach: { academyId } }) => {
     const told = await changeAccess(db, academyId, params.id, body, now());
     if (told === 'nobody') throw notFound(`"${params.id}" among those who may sign in`);
@@ -118,16 +135,20 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, firstCode, st
   });
   const opensNothing = () =>
     new Refused(404, 'This link lets nobody in any more.', 'Ask your head coach for a new one.');
-  answer(router, db, endpoints.openInvitation, async ({ body }) => {
-    const found = await invitedBy(db, body.secret, now());
-    if (!found) throw opensNothing();
+  const opened = (request: Request, secret: string) =>
+    limits.link(request, async () => {
+      const found = await invitedBy(db, secret, now());
+      if (!found) throw opensNothing();
+      return found;
+    });
+  answer(router, db, endpoints.openInvitation, async ({ body }, { request }) => {
+    const found = await opened(request, body.secret);
     const { academy, name, role, expiresAt } = found;
     return { academy, name, role, expiresAt };
   });
   answer(router, db, endpoints.acceptInvitation, async ({ body }, { request, response }) => {
     const { secret, name, email, password } = body;
-    const found = await invitedBy(db, secret, now());
-    if (!found) throw opensNothing();
+    const found = await opened(request, secret);
     await checkStrength(password, [name, email, found.academy]);
     const passwordHash = await hashPassword(password);
     const made = await comeIn(db, secret, { name, email, passwordHash }, now());
@@ -144,12 +165,14 @@ export function accessRoutes(router: Router, db: Db, { demoSignIn, firstCode, st
   });
 
   answer(router, db, endpoints.firstCoach, async ({ body }, { request, response }) => {
-    if (firstCode !== null && !isHere(request) && body.code.trim().toUpperCase() !== firstCode)
-      throw new Refused(
-        403,
-        'That is not the code that the start command has printed.',
-        'Look at the machine that Ulkret runs on, or open Ulkret there; nothing was changed.',
-      );
+    await limits.code(async () => {
+      if (firstCode !== null && !isHere(request) && body.code.trim().toUpperCase() !== firstCode)
+        throw new Refused(
+          403,
+          'That is not the code that the start command has printed.',
+          'Look at the machine that Ulkret runs on, or open Ulkret there; nothing was changed.',
+        );
+    });
     await checkStrength(body.password, [body.name, body.email, body.academy]);
     const academyId = `a-${randomUUID()}`;
     const coach = {

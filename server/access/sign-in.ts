@@ -1,6 +1,8 @@
+import { createHmac } from 'node:crypto';
+import { endpoints } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import type { CookieOptions, Request, Response } from 'express';
-import { closeSignIn, coachOfSignIn, openSignIn, type SignedInCoach } from './coaches';
+import { closeSignIn, coachOfSignIn, openSignIn, passwordHashOf, type SignedInCoach } from './coaches';
 import type { Db } from '../db/connect';
 import { handedOut, hashSecret, newSecret, readSecret } from './secrets';
 
@@ -51,6 +53,40 @@ export async function signIn(
     device: deviceOf(request),
   });
   response.cookie(cookieName, handedOut(coach.academyId, secret), cookieOptions(request));
+  const passwordHash = await passwordHashOf(db, coach.academyId, coach.id);
+  if (passwordHash !== null) remember(request, response, knownAs({ ...coach, passwordHash }));
+}
+
+/** A device keeps for a year as whom it has been in; it opens nothing. */
+const knownCookie = 'ulkret_known';
+const knownMs = 365 * 86_400_000;
+/** As many coaches may share a device. */
+const mostKnown = 6;
+
+const knownOn = (request: Request): string[] =>
+  String((request.cookies as Record<string, unknown>)[knownCookie] ?? '')
+    .split('.')
+    .filter((one) => one !== '')
+    .slice(0, mostKnown);
+
+/** What only this server could have given to a device that came in as this coach; it ends with their password. */
+const knownAs = ({ id, passwordHash }: { id: Id; passwordHash: string }): string =>
+  createHmac('sha256', passwordHash).update(`known device of ${id}`).digest('base64url');
+
+function remember(request: Request, response: Response, one: string): void {
+  const kept = [one, ...knownOn(request).filter((other) => other !== one)].slice(0, mostKnown).join('.');
+  // It is sent nowhere but to the door.
+  response.cookie(knownCookie, kept, {
+    ...cookieOptions(request),
+    path: endpoints.signIn.path,
+    maxAge: knownMs,
+  });
+}
+
+/** As what a device is known that was in as this coach before; null where it was not. */
+export function knownDevice(request: Request, coach: { id: Id; passwordHash: string } | null): string | null {
+  const known = coach && knownAs(coach);
+  return known !== null && knownOn(request).includes(known) ? known : null;
 }
 
 export async function signOut(db: Db, request: Request, response: Response): Promise<void> {

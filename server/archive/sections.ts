@@ -1,5 +1,5 @@
-import { Access } from '@ulkret/contract';
-import { Breakdown, Draft, Position, Technique } from '@ulkret/core/breakdown';
+import { Access, PersonNote } from '@ulkret/contract';
+import { Breakdown, Draft, Id, Position, Technique } from '@ulkret/core/breakdown';
 import { RuleSet } from '@ulkret/core/care';
 import { Drill } from '@ulkret/core/drills';
 import { factLists, kindOf } from '@ulkret/core/facts';
@@ -13,6 +13,7 @@ import {
   drafts,
   drills,
   houseRules,
+  personNotes,
   positions,
   sessions,
   students,
@@ -60,6 +61,7 @@ const SavedDraft = z.object({
   savedBy: z.string(),
   savedAt: Instant,
 });
+const KeptNote = PersonNote.omit({ byName: true }).extend({ person: Id });
 const SetRules = z.object({ revision: z.int().min(1), rules: RuleSet, by: z.string(), at: Instant });
 
 /** What an archive holds beside facts, in the order in which it is brought in: what others name comes before them. */
@@ -128,6 +130,14 @@ export const sections: Readonly<Record<string, Section>> = {
     table: houseRules,
     order: [houseRules.revision],
     item: ({ revision, rules, by, at }) => ({ revision, rules, by, at }),
+    row: (item) => item,
+  },
+  notes: {
+    says: 'what coaches have written down about people, and for whose eyes',
+    schema: KeptNote,
+    table: personNotes,
+    order: [personNotes.id],
+    item: ({ id, person, by, at, words, seenBy }) => ({ id, person, by, at, words, seenBy }),
     row: (item) => item,
   },
   sessions: documents(

@@ -6,7 +6,7 @@ import type { Step } from '@ulkret/core/prescription';
 import type { WeekTally } from '@ulkret/core/reading';
 import type { Rep } from '@ulkret/core/rep';
 import type { SessionChange, Session } from '@ulkret/core/session';
-import { roles, type TechniqueSummary } from '@ulkret/contract';
+import { notesSeenBy, roles, type TechniqueSummary } from '@ulkret/contract';
 import {
   boolean,
   customType,
@@ -20,6 +20,7 @@ import {
   primaryKey,
   smallint,
   text,
+  timestamp,
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
@@ -114,6 +115,52 @@ export const houseRules = pgTable(
     at: instant('at').notNull(),
   },
   (table) => [primaryKey({ columns: [table.academyId, table.revision] })],
+);
+
+/** How often something was tried that opens nothing: by a digest of who tried, which says nothing of them. Of no academy. */
+export const rateLimits = pgTable('rate_limits', {
+  key: text('key').primaryKey(),
+  points: integer('points').notNull(),
+  expire: timestamp('expire', { withTimezone: true }),
+});
+
+/** Who looked at, or took out, what is personal: for the head coach. */
+export const accesses = pgTable(
+  'accesses',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull().defaultRandom(),
+    at: instant('at')
+      .notNull()
+      .default(sql`now()`),
+    by: text('by').notNull(),
+    /** The endpoint that was asked, by its name in the contract. */
+    what: text('what').notNull(),
+    /** The person it was about; null where it was about everybody or nobody. */
+    about: text('about'),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('accesses_by_time').on(table.academyId, table.at),
+  ],
+);
+
+/** What coaches write down about a person, for themselves or for others to see. */
+export const personNotes = pgTable(
+  'person_notes',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull(),
+    person: text('person').notNull(),
+    by: text('by').notNull(),
+    at: instant('at').notNull(),
+    words: text('words').notNull(),
+    seenBy: text('seen_by', { enum: [...notesSeenBy] }).notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    index('person_notes_by_person').on(table.academyId, table.person),
+  ],
 );
 
 /** Links that let somebody in under a role, once. */

@@ -11,6 +11,7 @@ import {
   coaches,
   invitations,
   overrides,
+  personNotes,
   reps,
   signIns,
   steps,
@@ -64,6 +65,7 @@ export const erase = (db: Db, academyId: Id, id: Id): Promise<{ as: Id; reps: nu
         .where(and(eq(steps.academyId, academyId), eq(steps.id, step)));
 
     // What was said of them, and what their body needed, is nobody's business any more.
+    await tx.delete(personNotes).where(and(eq(personNotes.academyId, academyId), eq(personNotes.person, id)));
     await tx.delete(careNotes).where(and(eq(careNotes.academyId, academyId), eq(careNotes.person, id)));
     await tx
       .delete(changes)

@@ -1,10 +1,11 @@
-import type { Everything } from '@ulkret/contract';
+import { type Everything, notesSeenBy } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import { and, eq, or } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { cardLinks, coaches } from '../db/schema';
 import { allFacts } from '../facts/read';
 import { sessionsWith } from '../class/sessions';
+import { notesOn } from './notes';
 import { person } from './roster';
 
 /** All that is kept about a person; null where nobody has that id. */
@@ -30,8 +31,9 @@ export async function everythingOf(db: Db, academyId: Id, id: Id): Promise<Every
   for await (const some of allFacts(db, academyId, 'changes'))
     for (const { at, observer, set } of some)
       if (set.is === 'words' && set.about === id) facts.words.push({ at, by: observer, words: set.words });
-  const [sessions, links, accounts] = await Promise.all([
+  const [sessions, notes, links, accounts] = await Promise.all([
     sessionsWith(db, academyId, id),
+    notesOn(db, academyId, id, notesSeenBy),
     db
       .select({ madeAt: cardLinks.madeAt, expiresAt: cardLinks.expiresAt, openedAt: cardLinks.openedAt })
       .from(cardLinks)
@@ -41,5 +43,13 @@ export async function everythingOf(db: Db, academyId: Id, id: Id): Promise<Every
       .from(coaches)
       .where(and(eq(coaches.academyId, academyId), or(eq(coaches.studentId, id)))),
   ]);
-  return { format: 'ulkret.person/1', student, sessions, facts, links, accounts };
+  return {
+    format: 'ulkret.person/1',
+    student,
+    sessions,
+    facts,
+    notes: notes.map(({ id: _, ...note }) => note),
+    links,
+    accounts,
+  };
 }

@@ -60,6 +60,17 @@ test('an injury and a guardian are kept, and a list too long is refused', async 
   expect(newStudent({ id: 'old' })).toMatchObject({ guardian: null, measured: {} });
 });
 
+test('who is archived left on that day, and who comes back is here', async () => {
+  const today = new Date().toISOString().slice(0, 10);
+  await put('ivo', { name: 'Ivo' }).expect(200);
+  const left = (await put('ivo', { name: 'Ivo', archived: true }).expect(200)).body;
+  expect(left.archivedOn).toBe(today);
+  // A device says who left, and the server when.
+  const { body } = await put('ivo', { ...left, massKg: 70, archivedOn: '2020-01-01' }).expect(200);
+  expect(body).toMatchObject({ archivedOn: today, massKg: 70 });
+  expect((await put('ivo', { name: 'Ivo', archived: false }).expect(200)).body.archivedOn).toBeNull();
+});
+
 /** The tables in which a word stands anywhere, in a column or in what is kept as JSON. */
 async function tablesWith(word: string): Promise<string[]> {
   const { rows } = await database.pool.query<{ name: string }>(
@@ -175,6 +186,10 @@ test('all that is kept about a person is told to them, and erased for good: from
   expect(items.filter(({ answer }) => answer !== 'accepted')).toEqual([]);
   await head.post('/api/students/wrenlow/cards').send({ days: 30 }).expect(200);
   await head
+    .put(`/api/students/wrenlow/notes/${factId(720)}`)
+    .send({ words: 'Wrenlow is shy', seenBy: 'coaches' })
+    .expect(200);
+  await head
     .post('/api/invitations')
     .send({ role: 'student', name: 'Wrenlow Pike', student: 'wrenlow' })
     .expect(200);
@@ -193,6 +208,7 @@ test('all that is kept about a person is told to them, and erased for good: from
       steps: [{}, {}],
       words: [{ words: 'Wrenlow was sharp' }],
     },
+    notes: [{ words: 'Wrenlow is shy', seenBy: 'coaches' }],
     links: [{}],
   });
   const others = async () => {
@@ -209,10 +225,13 @@ test('all that is kept about a person is told to them, and erased for good: from
   expect(await tablesWith('Wrenlow')).toEqual([]);
   expect(await tablesWith('"wrenlow"')).toEqual([]);
   expect((await tablesWith('wrenlow')).length).toBeGreaterThan(0);
-  const left = await database.pool.query(
-    `select count(*)::int as n from reps where student = 'wrenlow' or partner = 'wrenlow'`,
-  );
-  expect(left.rows).toEqual([{ n: 0 }]);
+  for (const whose of [
+    `reps where student = 'wrenlow' or partner = 'wrenlow'`,
+    `accesses where about = 'wrenlow'`,
+  ]) {
+    const left = await database.pool.query(`select count(*)::int as n from ${whose}`);
+    expect([whose, left.rows]).toEqual([whose, [{ n: 0 }]]);
+  }
   expect(await keeper.backups()).toHaveLength(1);
   // The others are as they were: their reps with somebody, and what was noted of them.
   expect(await others()).toEqual(before);

@@ -55,7 +55,7 @@ function ending(rep: Rep, breakdown: Breakdown | undefined): string {
 
 /** All that is kept about a person as a page that opens anywhere and needs nothing. Partners are nobody on it. */
 export function pageOf(all: Everything, called: Called, madeAt: string): string {
-  const { student, sessions, facts, links, accounts } = all;
+  const { student, sessions, facts, notes, links, accounts } = all;
   const body = Object.entries(student)
     .filter(
       ([field, value]) =>
@@ -144,6 +144,13 @@ export function pageOf(all: Everything, called: Called, madeAt: string): string 
       table(
         ['When', 'By', 'Words'],
         facts.words.map(({ at, by, words }) => [moment(at), called.coach(by), words]),
+      ),
+    ],
+    [
+      'Notes',
+      table(
+        ['When', 'By', 'For the eyes of', 'Words'],
+        notes.map(({ at, byName, seenBy, words }) => [moment(at), byName, seenBy, words]),
       ),
     ],
     [

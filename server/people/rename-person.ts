@@ -2,12 +2,14 @@ import type { Id } from '@ulkret/core/breakdown';
 import { and, eq, or, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import {
+  accesses,
   cardLinks,
   careNotes,
   changes,
   coaches,
   invitations,
   overrides,
+  personNotes,
   reps,
   sessions,
   steps,
@@ -47,6 +49,8 @@ export async function renamePerson(tx: Db, academyId: Id, from: Id, to: Id): Pro
     [overrides, 'partner'],
     [steps, 'student'],
     [careNotes, 'person'],
+    [personNotes, 'person'],
+    [accesses, 'about'],
     [cardLinks, 'studentId'],
     [invitations, 'studentId'],
     [coaches, 'studentId'],

@@ -39,9 +39,11 @@ export async function person(db: Db, academyId: Id, id: Id): Promise<Student | n
 const sameName = (a: string | undefined, b: string): boolean =>
   a?.trim().toLocaleLowerCase() === b.trim().toLocaleLowerCase();
 
+const todayIs = () => new Date().toISOString().slice(0, 10);
+
 /** When what is known of a body was measured, and by whom: what has changed, was measured just now by whoever says so. */
 function measuredNow(now: Student, before: Student | null, by: string): Student['measured'] {
-  const on = new Date().toISOString().slice(0, 10);
+  const on = todayIs();
   return Object.fromEntries(
     measuredFacts.flatMap((fact) => {
       if (now[fact] === null) return [];
@@ -93,7 +95,14 @@ export const saveStudent = (
         );
       if (other) return { namesake: other.name };
     }
-    const student = by === undefined ? merged : { ...merged, measured: measuredNow(merged, known, by) };
+    const student =
+      by === undefined
+        ? merged
+        : {
+            ...merged,
+            measured: measuredNow(merged, known, by),
+            archivedOn: merged.archived ? (known?.archived ? known.archivedOn : todayIs()) : null,
+          };
     await tx
       .insert(students)
       .values({ academyId, id: student.id, name: student.name, student })

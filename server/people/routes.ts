@@ -1,4 +1,5 @@
-import { endpoints, mayAsk } from '@ulkret/contract';
+import { endpoints, mayAsk, notesSeenBy, type Role } from '@ulkret/contract';
+import type { Id } from '@ulkret/core/breakdown';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
 import { person, roster, saveStudent } from './roster';
@@ -9,6 +10,7 @@ import { attendanceOf } from './attendance';
 import { erase } from './erase';
 import { everythingOf } from './everything';
 import { mergeStudents } from './merge';
+import { notesOn, removeNote, saveNote } from './notes';
 import { calledIn, pageOf } from './person-page';
 
 export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 'keeper'>): void {
@@ -48,6 +50,31 @@ export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 
   answer(router, db, endpoints.attendanceOf, async ({ params: { id } }, { coach }) => {
     if (!(await person(db, coach.academyId, id))) throw notFound(`student "${id}" on the roster`);
     return attendanceOf(db, coach.academyId, id);
+  });
+
+  const notesFor = async ({ academyId, role }: { academyId: Id; role: Role }, id: Id) => {
+    if (!(await person(db, academyId, id))) throw notFound(`student "${id}" on the roster`);
+    const eyes = notesSeenBy.filter((one) => one !== 'coaches' || mayAsk(role, 'coach'));
+    return { notes: await notesOn(db, academyId, id, eyes) };
+  };
+  answer(router, db, endpoints.personNotes, ({ params: { id } }, { coach }) => notesFor(coach, id));
+  answer(router, db, endpoints.savePersonNote, async ({ params: { id, note }, body }, { coach }) => {
+    await notesFor(coach, id);
+    const { academyId, id: by } = coach;
+    const at = new Date().toISOString();
+    if (!(await saveNote(db, academyId, { id: note, person: id, by, at, ...body })))
+      throw new Refused(
+        409,
+        'Somebody else has written that note.',
+        'Write one of your own; nothing was changed.',
+      );
+    return notesFor(coach, id);
+  });
+  answer(router, db, endpoints.removePersonNote, async ({ params: { id, note } }, { coach }) => {
+    const by = mayAsk(coach.role, 'head') ? null : coach.id;
+    if (!(await removeNote(db, coach.academyId, { id: note, person: id, by })))
+      throw notFound('such note of yours');
+    return notesFor(coach, id);
   });
 
   answer(router, db, endpoints.everything, async ({ params: { id } }, { coach, response }) => {

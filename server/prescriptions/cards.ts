@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
 import type { cardLinkDays } from '@ulkret/contract';
-import { type CardLink } from '@ulkret/contract';
+import { type CardLink, type StudentsCard } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
-import { type Card, cardOf, type EditionOf } from '@ulkret/core/prescription';
+import { cardOf, type EditionOf } from '@ulkret/core/prescription';
 import type { Student } from '@ulkret/core/people';
 import { later } from '@ulkret/core/rep';
 import { and, eq, gt, lte, sql } from 'drizzle-orm';
@@ -10,6 +10,7 @@ import { handedOut, hashSecret, newSecret, readSecret } from '../access/secrets'
 import type { Db } from '../db/connect';
 import { academies, cardLinks, coaches } from '../db/schema';
 import { technique } from '../library/techniques';
+import { notesOn } from '../people/notes';
 import { person } from '../people/roster';
 import { drillsOf } from './drills';
 import { followed } from './lives';
@@ -76,7 +77,7 @@ export async function openCard(
   db: Db,
   given: string,
   now: string,
-): Promise<(Card & { academy: string; expiresAt: string }) | null> {
+): Promise<(StudentsCard & { expiresAt: string }) | null> {
   const secret = readSecret(given);
   if (!secret) return null;
   const { academyId, secretHash } = secret;
@@ -96,20 +97,20 @@ export async function openCard(
   return { ...(await cardAt(db, academyId, student, now)), expiresAt: link.expiresAt };
 }
 
-async function cardAt(
-  db: Db,
-  academyId: Id,
-  student: Student,
-  now: string,
-): Promise<Card & { academy: string }> {
-  const [found, drills, [academy]] = await Promise.all([
+async function cardAt(db: Db, academyId: Id, student: Student, now: string): Promise<StudentsCard> {
+  const [found, drills, words, [academy]] = await Promise.all([
     followed(db, academyId, { student: student.id }, now),
     drillsOf(db, academyId),
+    notesOn(db, academyId, student.id, ['them too']),
     db.select({ name: academies.name }).from(academies).where(eq(academies.academyId, academyId)),
   ]);
   const lives = found.flatMap(({ lives: { all } }) => all);
   const card = cardOf(student, lives, await editionsAgreedOn(db, academyId, lives), drills);
-  return { ...card, academy: academy!.name };
+  return {
+    ...card,
+    academy: academy!.name,
+    words: words.map(({ at, byName, words: said }) => ({ at, byName, words: said })),
+  };
 }
 
 /** The card of a student at an instant; null where nobody on the roster has that id. */

@@ -5,6 +5,7 @@ import type { Student } from '@ulkret/core/people';
 import { doseWords, type Life, together, type Work, type Worked, workOf } from '@ulkret/core/prescription';
 import type { Router } from 'express';
 import { coachesOf } from '../access/coaches';
+import type { Limits } from '../access/limits';
 import type { Db } from '../db/connect';
 import { answer } from '../http';
 import { notFound, Refused } from '../refused';
@@ -39,7 +40,7 @@ function weekEntryOf(life: Life, work: Work | null): WeekEntry {
   };
 }
 
-export function prescriptionRoutes(router: Router, db: Db): void {
+export function prescriptionRoutes(router: Router, db: Db, limits: Limits): void {
   const known = async (academyId: Id, student: Id): Promise<Student> => {
     const found = await person(db, academyId, student);
     if (!found) throw notFound(`student "${student}" on the roster`);
@@ -118,16 +119,18 @@ export function prescriptionRoutes(router: Router, db: Db): void {
     return card;
   });
 
-  answer(router, db, endpoints.openCard, async ({ body: { secret } }) => {
-    const card = await openCard(db, secret, new Date().toISOString());
-    if (!card)
-      throw new Refused(
-        404,
-        'This link opens no card: it has expired, or your coach has taken it back.',
-        'Ask your coach for a new one.',
-      );
-    return card;
-  });
+  answer(router, db, endpoints.openCard, ({ body: { secret } }, { request }) =>
+    limits.link(request, async () => {
+      const card = await openCard(db, secret, new Date().toISOString());
+      if (!card)
+        throw new Refused(
+          404,
+          'This link opens no card: it has expired, or your coach has taken it back.',
+          'Ask your coach for a new one.',
+        );
+      return card;
+    }),
+  );
 
   answer(router, db, endpoints.drills, async (_, { coach: { academyId } }) => ({
     drills: await drillsOf(db, academyId),

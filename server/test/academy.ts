@@ -83,12 +83,12 @@ export async function signedIn(app: Express, academy: string) {
   return agent;
 }
 
-/** The cookie of that coach, for whoever asks a server that listens. */
-export async function signInCookie(url: string, academy: string): Promise<string> {
+/** The cookie of that coach, or of somebody else there, for whoever asks a server that listens. */
+export async function signInCookie(url: string, academy: string, who = 'coach'): Promise<string> {
   const { headers } = await fetch(`${url}/api/session`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ email: `coach@${academy}.example`, password }),
+    body: JSON.stringify({ email: `${who}@${academy}.example`, password }),
   });
   return headers.get('set-cookie')!.split(';')[0]!;
 }

@@ -1,5 +1,13 @@
-import { type Endpoint, endpoints, FactsByList, type ItemAnswer, Refusal } from '@ulkret/contract';
-import { count } from 'drizzle-orm';
+import {
+  type Endpoint,
+  endpoints,
+  FactsByList,
+  type ItemAnswer,
+  mayAsk,
+  Refusal,
+  type Role,
+} from '@ulkret/contract';
+import { count, sql } from 'drizzle-orm';
 import fc from 'fast-check';
 import { createServer as createHttpServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
@@ -354,21 +362,45 @@ export interface Found {
   changed: string[];
 }
 
+/** Who sends: somebody of a role, or nobody who is signed in. */
+export type Asking = Role | null;
+/** The head coach, who gets furthest, and every fourth one a stranger. */
+const mostlyHead: readonly Asking[] = ['head', 'head', 'head', null];
+
+/** Somebody of each role beside the head coach, whom no request names. */
+async function letIn(db: Db): Promise<void> {
+  await db.execute(sql`
+    insert into coaches (academy_id, id, name, email, password_hash, role, student_id)
+    select academy_id, may || '-in', may, 'some-' || may || '@hill.example', password_hash, may,
+      case when may = 'student' then 'dan' end
+    from coaches, unnest(array['coach', 'assistant', 'operator', 'student']) as may
+    where academy_id = 'hill' and id = 'coach'`);
+}
+
 /**
- * Sends seeded requests of every endpoint to a server over an academy of its own, three of four signed in, and tells what it
- * should not have answered, and whether all can be read afterwards as before.
+ * Sends seeded requests of every endpoint to a server over an academy of its own, in turn by each of those who ask, and tells what it
+ * should not have answered, and whether all can be read afterwards as before. `eachThousand` is told the requests so far.
  */
 export async function fuzz(
   db: Db,
   settings: Settings,
-  { seed, runs }: { seed: number; runs: number },
+  {
+    seed,
+    runs,
+    as = mostlyHead,
+    eachThousand = () => undefined,
+  }: { seed: number; runs: number; as?: readonly Asking[]; eachThousand?: (sent: number) => void },
 ): Promise<Found> {
   await anAcademy(db, 'hill');
+  await letIn(db);
   const http = createHttpServer(createServer(db, settings));
   await new Promise<void>((resolve) => http.listen(0, '127.0.0.1', resolve));
   const url = `http://127.0.0.1:${(http.address() as AddressInfo).port}`;
   try {
     const cookie = await signInCookie(url, 'hill');
+    const cookies = new Map<Asking, string>([['head', cookie]]);
+    for (const role of ['coach', 'assistant', 'operator', 'student'] as const)
+      cookies.set(role, await signInCookie(url, 'hill', `some-${role}`));
     const at = new Date(Date.now() - 86_400_000).toISOString();
     const first = Array.from({ length: 12 }, (_, i) => aRep({ id: factId(100 + i), at }));
     await fetch(`${url}/api/reps`, {
@@ -393,12 +425,14 @@ export async function fuzz(
       const requests = fc.sample(requestsOf(name, endpoint, known), { seed: seed + sent, numRuns });
       for (const [i, request] of requests.entries()) {
         const { method, path, body, raw } = request;
+        const who = as[i % as.length]!;
+        const signedIn = cookies.get(who);
         const payload = raw ? raw.text : body === undefined ? undefined : JSON.stringify(body);
         const start = performance.now();
         const response = await fetch(url + path, {
           method,
           headers: {
-            ...(i % 4 !== 3 && { cookie }),
+            ...(signedIn && { cookie: signedIn }),
             ...(payload !== undefined && { 'content-type': raw?.type ?? 'application/json' }),
           },
           ...(payload !== undefined && { body: payload }),
@@ -406,10 +440,13 @@ export async function fuzz(
         });
         const text = await response.text();
         sent++;
+        if (sent % 1000 === 0) eachThousand(sent);
         answers[response.status] = (answers[response.status] ?? 0) + 1;
         const type = response.headers.get('content-type') ?? '';
         const fault = faultOf(response.status, type, text, performance.now() - start);
         if (fault !== null) faults.push({ request, fault });
+        if (response.status === 200 && !mayAsk(who, endpoint.who))
+          faults.push({ request, fault: `it answered ${who ?? 'a stranger'}, who may not ask it` });
         if (response.status !== 200) continue;
         if (name === 'sendReps')
           accepted += (JSON.parse(text) as { items: ItemAnswer[] }).items.filter(

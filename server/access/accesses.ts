@@ -1,0 +1,58 @@
+import type { AccessKind, OutputOf, endpoints } from '@ulkret/contract';
+import type { Id } from '@ulkret/core/breakdown';
+import { and, desc, eq, lt, sql } from 'drizzle-orm';
+import type { Db } from '../db/connect';
+import { accesses, coaches, students } from '../db/schema';
+
+const pageSize = 100;
+/** The same again within so long is one look: a page that is open asks anew by itself. */
+const oneLook = sql`interval '15 minutes'`;
+
+/** Writes down who looked at, changed or took out what is personal. */
+export async function writeDown(
+  db: Db,
+  { academyId, id: by }: { academyId: Id; id: Id },
+  what: AccessKind,
+  about: Id | null,
+): Promise<void> {
+  await db.execute(sql`
+    insert into ${accesses} (academy_id, by, what, about)
+    select ${academyId}, ${by}, ${what}, ${about}::text
+    where ${what} <> 'looked at' or not exists (
+      select 1 from ${accesses}
+      where academy_id = ${academyId} and at > now() - ${oneLook}
+        and by = ${by} and what = ${what} and about is not distinct from ${about}::text)`);
+}
+
+/** A page of what was written down, the latest first; what is older than so many months is thrown away on the way. */
+export async function accessesOf(
+  db: Db,
+  academyId: Id,
+  { before, about, months }: { before?: string | undefined; about?: Id | undefined; months: number },
+): Promise<OutputOf<(typeof endpoints)['accesses']>> {
+  const ofAcademy = eq(accesses.academyId, academyId);
+  await db
+    .delete(accesses)
+    .where(and(ofAcademy, sql`${accesses.at} < now() - make_interval(months => ${months})`));
+  const rows = await db
+    .select({
+      id: accesses.id,
+      at: accesses.at,
+      by: sql<string>`coalesce(${coaches.name}, ${accesses.by})`,
+      what: accesses.what,
+      about: sql<string | null>`coalesce(${students.name}, ${accesses.about})`,
+    })
+    .from(accesses)
+    .leftJoin(coaches, and(eq(coaches.academyId, accesses.academyId), eq(coaches.id, accesses.by)))
+    .leftJoin(students, and(eq(students.academyId, accesses.academyId), eq(students.id, accesses.about)))
+    .where(
+      and(
+        ofAcademy,
+        before === undefined ? undefined : lt(accesses.at, before),
+        about === undefined ? undefined : eq(accesses.about, about),
+      ),
+    )
+    .orderBy(desc(accesses.at), accesses.id)
+    .limit(pageSize + 1);
+  return { accesses: rows.slice(0, pageSize), more: rows.length > pageSize };
+}
