@@ -1,4 +1,6 @@
+import { newStudent } from '@ulkret/core/people';
 import type { Browser, Page } from '@playwright/test';
+import { uuidv7 } from 'uuidv7';
 import { expect, test } from './instance';
 import {
   addStudents,
@@ -10,6 +12,7 @@ import {
   otherDevice,
   pair,
   select,
+  signIn,
   startSession,
 } from './steps';
 
@@ -108,6 +111,155 @@ test('a rule that the head coach changes holds on a running Mat at once, and who
   await second.getByRole('button', { name: /^Who changed what/ }).click();
   await expect(second.getByText(/Nina: strangles and neck locks, months to drill: 0 to 6/)).toBeVisible();
   await context.close();
+});
+
+test('a minor is kept from a restricted lock, whichever way is tried: as partner, late, on another device, by a clock set forward, or by word', async ({
+  page,
+  browser,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  const person = (id: string, name: string, born: string | null) =>
+    page.request.put(`${empty.url}/api/students/${id}`, {
+      data: newStudent({ id, name, born, experienceMonths: 60 }),
+    });
+  for (const [id, name, born] of [
+    ['ada', 'Ada', null],
+    ['ben', 'Ben', null],
+    ['kit', 'Kit', '2014-05-05'],
+  ] as const)
+    expect((await person(id, name, born)).ok()).toBe(true);
+  await page.goto(`${empty.url}/mat/new`);
+  await select(page, /^Technique:/, 'Straight ankle lock from an outside leg entanglement');
+  for (const name of ['Ada', 'Ben']) await page.getByRole('button', { name, exact: true }).click();
+  await page.getByRole('button', { name: 'Pair them' }).click();
+  await page.getByRole('button', { name: /^Start with/ }).click();
+  await expect(pair(page)).toContainText('0 of');
+  await page.keyboard.press('Enter');
+  await expect(pair(page)).toContainText('1 of');
+  const session = /mat\/([0-9a-f-]+)/.exec(page.url())![1]!;
+
+  // Who comes late is paired by nobody.
+  await page.getByRole('button', { name: 'Change pairs' }).click();
+  const panel = page.getByRole('dialog', { name: 'Change pairs' });
+  await select(panel, /^Came late:/, 'Kit');
+  await panel.getByRole('button', { name: 'Ada', exact: true }).click();
+  await panel.getByRole('button', { name: 'Kit', exact: true }).click();
+  await expect(panel).toContainText(/Kit is a minor: no locks on the knee and ankle/);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+
+  // Two are paired by another device all the same: no rep is logged, whoever attacks, and nobody writes a reason.
+  const { page: second, context } = await otherDevice(browser, empty.url);
+  const send = (data: object) => second.request.post(`${empty.url}/api/reps`, { data });
+  const { coach } = (await (await second.request.get(`${empty.url}/api/session`)).json()) as {
+    coach: { id: string };
+  };
+  const told = () => ({ id: uuidv7(), session, at: new Date().toISOString(), observer: coach.id });
+  const together = await send({ changes: [{ ...told(), set: { is: 'pairs', pairs: [['ada', 'kit']] } }] });
+  expect(await together.json()).toMatchObject({ items: [{ answer: 'accepted' }] });
+  await expect(pair(page)).toContainText('Ada on Kit');
+  const notLogged = async () => {
+    await page.keyboard.press('Enter');
+    await expect(page.getByRole('status')).toContainText('Not logged: Kit is a minor');
+    await expect(advice(page).getByRole('button', { name: /Let/ })).toHaveCount(0);
+  };
+  await notLogged();
+  await advice(page).getByRole('button', { name: 'Swap roles' }).click();
+  await expect(pair(page)).toContainText('Kit on Ada');
+  await notLogged();
+  const word = await send({
+    overrides: [
+      { ...told(), student: 'ada', partner: 'kit', technique: 'ankle-lock', reason: 'the guardian agrees' },
+    ],
+  });
+  expect(await word.json()).toMatchObject({ items: [{ answer: 'refused' }] });
+  await allSaved(page);
+  expect(await csvOf(page)).toHaveLength(1);
+  await context.close();
+
+  // A device whose clock is ten years ahead has the day of the server.
+  const ahead = await browser.newContext();
+  await ahead.addInitScript((by) => {
+    const RealDate = Date;
+    const shifted = class extends RealDate {
+      constructor(...given: unknown[]) {
+        if (given.length === 0) super(RealDate.now() + by);
+        else super(...(given as [number]));
+      }
+      static override now() {
+        return RealDate.now() + by;
+      }
+    };
+    Object.assign(globalThis, { Date: shifted });
+  }, 3652 * 86_400_000);
+  const later = await ahead.newPage();
+  await signIn(later, empty.url);
+  await later.goto(`${empty.url}/mat/new`);
+  await select(later, /^Technique:/, 'Straight ankle lock from an outside leg entanglement');
+  for (const name of ['Ada', 'Kit']) await later.getByRole('button', { name, exact: true }).click();
+  await later.getByRole('button', { name: 'Pair them' }).click();
+  await expect(later.getByText(/Kit is a minor: no locks on the knee and ankle/).first()).toBeVisible();
+  await expect(later.getByRole('button', { name: /^Start with/ })).toBeDisabled();
+  await ahead.close();
+});
+
+test('grades are called as the house calls them, several people get one at once, and it counts on the Mat; who did what is written down', async ({
+  page,
+  empty,
+}) => {
+  await makeAcademy(page, empty.url);
+  await addStudents(page, ['Ada', 'Ben', 'Cleo']);
+  await page.goto(`${empty.url}/rules`);
+  await page.getByRole('button', { name: 'Change the rules' }).click();
+  const sheet = page.getByRole('dialog');
+  await sheet.getByLabel(/^Grades, one a line/).fill('Beginner\nFirst colour\nSecond colour');
+  const strangles = page.getByRole('group', { name: 'strangles and neck locks' });
+  await strangles.getByLabel('Months to drill').fill('6');
+  await strangles.getByLabel('Or grade to drill').fill('2');
+  await sheet.getByRole('button', { name: 'Add an event' }).click();
+  await sheet.getByLabel('Event and division').fill('Spring open');
+  await select(sheet, /^neck crank:/, 'not');
+  await sheet.getByRole('button', { name: 'These hold from now on' }).click();
+  await expect(page.getByRole('row', { name: /strangles and neck locks/ })).toContainText(
+    'after 6 months, or from Second colour on',
+  );
+  await expect(page.getByRole('row', { name: /^neck crank/ })).toContainText('not');
+
+  await page.goto(`${empty.url}/people`);
+  const giveBoth = async () => {
+    await page.getByRole('button', { name: 'Choose several' }).click();
+    for (const name of ['Ada', 'Ben'])
+      await page.getByRole('checkbox', { name: `Choose ${name}` }).press(' ');
+    await expect(page.getByText('2 students chosen')).toBeVisible();
+    await select(page, /^Grade:/, 'Second colour');
+  };
+  await giveBoth();
+  const row = (name: string) => page.getByRole('row', { name: new RegExp(name) });
+  await expect(row('Ada')).toContainText('Second colour');
+  await expect(row('Ben')).toContainText('Second colour');
+  await expect(row('Cleo')).not.toContainText('Second colour');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row('Ada')).not.toContainText('Second colour');
+  await expect(row('Ben')).not.toContainText('Second colour');
+  await giveBoth();
+  await expect(row('Ben')).toContainText('Second colour');
+  await page.getByRole('button', { name: 'Cleo', exact: true }).click();
+  await select(sheet, /^Grade:/, 'First colour');
+  await sheet.getByRole('button', { name: 'Save' }).click();
+  await expect(row('Cleo')).toContainText('First colour');
+
+  // The Mat asks for the grade at once.
+  await page.goto(`${empty.url}/mat/new`);
+  await select(page, /^Technique:/, 'Rear strangle');
+  await page.getByRole('button', { name: 'Everybody' }).click();
+  await page.getByRole('button', { name: 'Pair them' }).click();
+  await expect(page.getByText(/Cleo has 0/).first()).toBeVisible();
+  await expect(page.getByText(/or from Second colour on/).first()).toBeVisible();
+  await expect(page.getByText(/(Ada|Ben) has 0/)).toHaveCount(0);
+
+  await page.goto(`${empty.url}/who-looked`);
+  await expect(page.getByRole('row', { name: /Nina changed Ada/ }).first()).toBeVisible();
 });
 
 test('an injury is entered where it happened, keeps off what loads it, and goes with its day; who leaves is archived and comes back', async ({

@@ -157,6 +157,9 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
             <ButtonLink to="/who-may" $quiet onClick={close}>
               Who may sign in
             </ButtonLink>
+            <ButtonLink to="/who-looked" $quiet onClick={close}>
+              Who looked at what
+            </ButtonLink>
             <ButtonLink to="/keeping" $quiet onClick={close}>
               Keeping: backups
             </ButtonLink>

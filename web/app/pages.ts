@@ -46,6 +46,7 @@ export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/people/:student', readings(() => import('../readings/Person'))],
   ['/account', part(() => import('../house/Account'))],
   ['/who-may', part(() => import('../house/WhoMay'))],
+  ['/who-looked', part(() => import('../house/WhoLooked'))],
   ['/rules', part(() => import('../house/Rules'))],
   ['/keeping', part(() => import('../house/Keeping'))],
   ['/data', part(() => import('../data/Data'))],

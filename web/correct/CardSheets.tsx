@@ -12,7 +12,8 @@ const A5 = createGlobalStyle`
   }
 `;
 
-const Sheet = styled.article`
+/** One sheet of the card. */
+export const Sheet = styled.article`
   display: grid;
   gap: 0.7rem;
   max-width: 34rem;

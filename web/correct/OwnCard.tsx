@@ -1,12 +1,13 @@
-import type { Card } from '@ulkret/core/prescription';
+import type { StudentsCard } from '@ulkret/contract';
 import type { ReactNode } from 'react';
 import { Button } from '../ui/button';
 import { Head, Quiet } from '../ui/frame';
 import { Title } from '../ui/title';
-import { CardSheets, OnScreen } from './CardSheets';
+import { dayOf } from '../ui/words';
+import { CardSheets, OnScreen, Sheet } from './CardSheets';
 
 /** A student's card as the student reads it, by a link or signed in: with nothing of anybody else. */
-export const OwnCard = ({ card, from }: { card: Card; from: ReactNode }) => (
+export const OwnCard = ({ card, from }: { card: StudentsCard; from: ReactNode }) => (
   <>
     <Head>
       <div>
@@ -23,5 +24,20 @@ export const OwnCard = ({ card, from }: { card: Card; from: ReactNode }) => (
       card={card}
       none={<p>When your coach and you agree on something to work on, it stands here.</p>}
     />
+    {card.words.length > 0 && (
+      <Sheet>
+        <h2>From your coach</h2>
+        <ul>
+          {card.words.map(({ at, byName, words }) => (
+            <li key={`${at} ${words}`}>
+              {words}{' '}
+              <Quiet as="span">
+                {byName}, {dayOf(at)}
+              </Quiet>
+            </li>
+          ))}
+        </ul>
+      </Sheet>
+    )}
   </>
 );

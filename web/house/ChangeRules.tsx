@@ -1,6 +1,7 @@
 import { endpoints, type HouseRules } from '@ulkret/contract';
-import { Region, RuleTag } from '@ulkret/core/breakdown';
+import { Attire, Region, RuleTag } from '@ulkret/core/breakdown';
 import {
+  newRestriction,
   type Restriction,
   type RuleSet,
   RuleSet as RuleSetShape,
@@ -8,7 +9,6 @@ import {
   ruleTemplates,
 } from '@ulkret/core/care';
 import { type ReactNode, useState } from 'react';
-import styled from 'styled-components';
 import { mutate } from 'swr';
 import { addressOf, ask } from '../api/ask';
 import { useAsking } from '../api/use-asking';
@@ -22,22 +22,17 @@ import { Refused } from '../ui/states';
 import { TextArea, TextField } from '../ui/text-field';
 import { toast } from '../ui/toast';
 import { many } from '../ui/words';
+import { EventFields } from './Events';
 import { about } from './RuleBook';
-
-const Fields = styled.fieldset`
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(10rem, 1fr));
-  gap: 0.6rem 0.8rem;
-  align-items: end;
-  padding: 0.8rem 0 0;
-  border-top: 1px solid var(--line) !important;
-  legend {
-    padding-top: 0.6rem;
-    font-weight: 650;
-  }
-`;
+import { Fields } from './rule-fields';
 
 const none = -1;
+
+const linesOf = (text: string): string[] =>
+  text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter((line) => line !== '');
 
 /** The rules while they are changed; nothing holds before it is kept. */
 export function ChangeRules({
@@ -52,14 +47,16 @@ export function ChangeRules({
   const [rules, setRules] = useState<RuleSet>(told.rules);
   // Fields of numbers hold what is typed: from a template they begin anew.
   const [round, setRound] = useState(0);
+  // The lines as they are typed: an empty one is no grade yet.
+  const [ladder, setLadder] = useState(told.rules.ladder.join('\n'));
   const { asking, refusal, busy } = useAsking();
   const put = (part: Partial<RuleSet>) => setRules({ ...rules, ...part });
   const putAt = (at: number, part: Partial<Restriction>) =>
     put({ restrictions: rules.restrictions.map((one, i) => (i === at ? { ...one, ...part } : one)) });
-  const { caps, fast } = rules;
+  const { caps, fast, keep } = rules;
   const sound = RuleSetShape.safeParse(rules).success;
   const changes = rulesChanged(told.rules, rules);
-  const keep = () =>
+  const hold = () =>
     asking(async () => {
       const next = await ask(endpoints.saveRules, { body: { rules, revision: told.revision } });
       await mutate(addressOf(endpoints.kit));
@@ -84,7 +81,11 @@ export function ChangeRules({
           ]}
           value={rules.id}
           onChange={(id) => {
-            setRules(ruleTemplates.find((one) => one.id === id && id !== told.rules.id) ?? told.rules);
+            const template = ruleTemplates.find((one) => one.id === id && id !== told.rules.id);
+            // What a house calls its grades, and where its people compete, is in no template.
+            const { ladder: grades, events } = rules;
+            setRules(template ? { ...template, ladder: grades, events } : told.rules);
+            if (!template) setLadder(told.rules.ladder.join('\n'));
             setRound(round + 1);
           }}
         />
@@ -138,6 +139,14 @@ export function ChangeRules({
               value={one.minors}
               onChange={(minors) => putAt(i, { minors })}
             />
+            {months('Nobody under, years', one.fromAge, (fromAge) => putAt(i, { fromAge }))}
+            <Select
+              above
+              label="Attire"
+              options={Attire.options.map((value) => ({ value, text: value }))}
+              value={one.attire}
+              onChange={(attire) => putAt(i, { attire })}
+            />
             <Select
               above
               label="Put in or take out"
@@ -179,18 +188,7 @@ export function ChangeRules({
             $quiet
             onPress={() =>
               put({
-                restrictions: [
-                  ...rules.restrictions,
-                  {
-                    name: '',
-                    tags: [],
-                    regions: [],
-                    months: { learn: 0, drill: 0, spar: 0 },
-                    grades: { drill: null, spar: null },
-                    minors: 'with care',
-                    consent: false,
-                  },
-                ],
+                restrictions: [...rules.restrictions, newRestriction],
               })
             }
           >
@@ -219,6 +217,30 @@ export function ChangeRules({
             put({ massRatio: massRatio ?? 1 }),
           )}
         </Fields>
+        <Fields>
+          <legend>What is kept, and for how long</legend>
+          {months('Who looked at what: months', keep.accessMonths, (accessMonths) =>
+            put({ keep: { ...keep, accessMonths: accessMonths ?? 0 } }),
+          )}
+          {months('Who has left: months, empty is for good', keep.leftMonths, (leftMonths) =>
+            put({ keep: { ...keep, leftMonths } }),
+          )}
+        </Fields>
+        <TextArea
+          label="Grades, one a line, the beginner’s first; empty where they are only counted"
+          value={ladder}
+          onChange={(typed) => {
+            setLadder(typed);
+            put({ ladder: linesOf(typed) });
+          }}
+        />
+        <h3>At events</h3>
+        <Quiet>As you read their books. The event’s current rule book comes first.</Quiet>
+        <EventFields
+          events={rules.events}
+          onChange={(events) => put({ events })}
+          removed={() => setRound(round + 1)}
+        />
       </div>
       {changes.length > 0 && (
         <Quiet>
@@ -228,12 +250,13 @@ export function ChangeRules({
       )}
       {!sound && (
         <p role="alert" style={{ color: 'var(--stop)' }}>
-          Every restriction needs a name; months are whole numbers up to 900, finishes 1 to 100.
+          Every restriction and every event needs a name; months are whole numbers up to 900, finishes 1 to
+          100, ages 4 to 99; there are 21 grades at most.
         </p>
       )}
       <Refused by={refusal} />
       <Row>
-        <Button isDisabled={!sound || busy || changes.length === 0} onPress={() => void keep()}>
+        <Button isDisabled={!sound || busy || changes.length === 0} onPress={() => void hold()}>
           These hold from now on
         </Button>
         <Button $quiet onPress={close}>

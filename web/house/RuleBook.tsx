@@ -1,4 +1,5 @@
-import type { Restriction, RuleSet } from '@ulkret/core/care';
+import { RuleTag } from '@ulkret/core/breakdown';
+import { type EventRules, gradeWords, type Restriction, type RuleSet } from '@ulkret/core/care';
 import styled from 'styled-components';
 import { Panel } from '../ui/frame';
 import { many, percent } from '../ui/words';
@@ -48,17 +49,17 @@ export const about = ({ tags, regions }: Restriction): string =>
   [...tags, ...regions.map((region) => `what loads the ${region}`)].join(', ');
 
 /** From when on something may be done, as a rule book says it. */
-function fromWhen(months: number | null, grade: number | null): string {
+function fromWhen(rules: RuleSet, months: number | null, grade: number | null): string {
   const parts = [
     ...(months === null ? [] : [months === 0 ? 'from the first day' : `after ${many(months, 'month')}`]),
-    ...(grade === null ? [] : [`from grade ${grade} on`]),
+    ...(grade === null ? [] : [`from ${gradeWords(rules, grade)} on`]),
   ];
   return parts.length === 0 ? 'never' : months === 0 ? parts[0]! : parts.join(', or ');
 }
 
 /** The rules as a rule book says them: to be read, and to be printed. */
 export function RuleBook({ rules }: { rules: RuleSet }) {
-  const { caps, fast, massRatio } = rules;
+  const { caps, fast, massRatio, keep } = rules;
   return (
     <>
       <Panel>
@@ -85,12 +86,18 @@ export function RuleBook({ rules }: { rules: RuleSet }) {
               <tr key={one.name}>
                 <th scope="row">
                   {one.name}
-                  <small>{about(one)}</small>
+                  <small>
+                    {about(one)}
+                    {one.attire !== 'either' && `; in ${one.attire} only`}
+                  </small>
                 </th>
-                <td data-of="Learnt">{fromWhen(one.months.learn, null)}</td>
-                <td data-of="Drilled">{fromWhen(one.months.drill, one.grades.drill)}</td>
-                <td data-of="Sparred with">{fromWhen(one.months.spar, one.grades.spar)}</td>
-                <td data-of="Minors">{one.minors}</td>
+                <td data-of="Learnt">{fromWhen(rules, one.months.learn, null)}</td>
+                <td data-of="Drilled">{fromWhen(rules, one.months.drill, one.grades.drill)}</td>
+                <td data-of="Sparred with">{fromWhen(rules, one.months.spar, one.grades.spar)}</td>
+                <td data-of="Minors">
+                  {one.minors}
+                  {one.fromAge !== null && `; nobody under ${one.fromAge}`}
+                </td>
                 <td data-of="Both have agreed">{one.consent ? 'needed' : 'not needed'}</td>
               </tr>
             ))}
@@ -113,6 +120,57 @@ export function RuleBook({ rules }: { rules: RuleSet }) {
           worth a word of care.
         </p>
       </Panel>
+      {rules.ladder.length > 0 && (
+        <Panel>
+          <h2>Grades</h2>
+          <p>{rules.ladder.join(' · ')}</p>
+        </Panel>
+      )}
+      {rules.events.length > 0 && <Events events={rules.events} />}
+      <Panel>
+        <h2>What is kept, and for how long</h2>
+        <p>
+          Who looked at what is kept for {many(keep.accessMonths, 'month')}.{' '}
+          {keep.leftMonths === null
+            ? 'Who has left stays on record until somebody asks to be erased.'
+            : `Who left ${many(keep.leftMonths, 'month')} ago is shown to the head coach, to be erased.`}
+        </p>
+      </Panel>
     </>
+  );
+}
+
+/** What events say, as the house has read their books: a row a tag, a column an event. */
+function Events({ events }: { events: readonly EventRules[] }) {
+  const told = RuleTag.options.filter((tag) => events.some(({ tags }) => tags[tag] !== undefined));
+  return (
+    <Panel>
+      <h2>At events</h2>
+      <p>As this house has read it: check your event’s current rule book, which comes first.</p>
+      <Book>
+        <thead>
+          <tr>
+            <th scope="col">What</th>
+            {events.map(({ name }) => (
+              <th key={name} scope="col">
+                {name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {told.map((tag) => (
+            <tr key={tag}>
+              <th scope="row">{tag}</th>
+              {events.map(({ name, tags }) => (
+                <td key={name} data-of={name}>
+                  {tags[tag] ?? 'not said'}
+                </td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </Book>
+    </Panel>
   );
 }

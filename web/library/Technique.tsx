@@ -1,11 +1,13 @@
 import { endpoints, type TechniqueRow } from '@ulkret/contract';
-import { readFor, Side } from '@ulkret/core/breakdown';
+import { readFor, Side, type Technique } from '@ulkret/core/breakdown';
+import { legalAt } from '@ulkret/core/care';
 import { useRef } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
 import styled from 'styled-components';
 import { useMay } from '../api/may';
 import { useApi } from '../api/use-api';
 import { addressOf } from '../api/ask';
+import { rulesOf, useKit } from '../device/kit';
 import { Loaded, Loading } from '../ui/states';
 import { ButtonLink } from '../ui/button-link';
 import { Caution } from '../ui/caution';
@@ -83,6 +85,21 @@ function Writing({ id }: { id: string }) {
 
 const noRows: readonly TechniqueRow[] = [];
 
+/** What the events that the house has written down say of a technique; nothing where it has written down none. */
+function AtEvents({ technique }: { technique: Technique }) {
+  const { events } = rulesOf(useKit().data);
+  if (events.length === 0) return null;
+  const told = events.map((event) => {
+    const { says, by } = legalAt(technique, event);
+    return `${event.name}: ${says === 'not' ? 'not legal' : says}${says === 'legal' || by.length === 0 ? '' : ` (${by.join(', ')})`}`;
+  });
+  return (
+    <Quiet>
+      At events, as the house has read it: {told.join('; ')}. The event’s current rule book comes first.
+    </Quiet>
+  );
+}
+
 function Reading({ id }: { id: string }) {
   const narrow = useNarrow();
   const writes = useMay('coach');
@@ -129,6 +146,7 @@ function Reading({ id }: { id: string }) {
                 </Row>
               </Head>
               <Caution note={one.safetyNote} />
+              <AtEvents technique={one} />
               <Row as="nav" aria-label="This technique">
                 <Link to={`/readings/${one.id}`}>Where do the reps end?</Link>
                 <Link to={`/library/${one.id}/learn`}>For the student</Link>

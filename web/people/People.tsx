@@ -1,5 +1,6 @@
 import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import { readFor } from '@ulkret/core/breakdown';
+import { gradeWords } from '@ulkret/core/care';
 import {
   estimated,
   isMinor,
@@ -15,7 +16,7 @@ import styled from 'styled-components';
 import { useMay } from '../api/may';
 import { useHere } from '../api/signed-in';
 import { useApi } from '../api/use-api';
-import { today } from '../device/kit';
+import { rulesOf, today, useKit } from '../device/kit';
 import { decidedReads, useDecisions, useRates } from '../reader/use-reading';
 import { RopeThumb } from '../strand/RopeThumb';
 import { Empty, Loaded } from '../ui/states';
@@ -51,23 +52,34 @@ const NameCell = styled.span`
 `;
 
 const ReadList = lazy(() => import('./ReadList'));
+const ManyAtOnce = lazy(() => import('./ManyAtOnce'));
 
 const whoWords = {
   roster: 'on the roster',
   care: 'minors and open injuries',
   guests: 'guests',
   archived: 'archived',
+  'long gone': 'who left long ago',
 } as const;
 type Who = keyof typeof whoWords;
 const whos = Object.keys(whoWords) as Who[];
 
-const isOf = (who: Who, student: Student, day: string): boolean =>
-  who === 'archived'
-    ? student.archived
-    : !student.archived &&
-      (who === 'roster' ||
-        (who === 'guests' && student.guest) ||
-        (who === 'care' && (isMinor(student, day) || openInjuries(student, day).length > 0)));
+const isOf: Readonly<Record<Who, (student: Student, day: string, leftBefore: string | null) => boolean>> = {
+  roster: ({ archived }) => !archived,
+  care: (student, day) =>
+    !student.archived && (isMinor(student, day) || openInjuries(student, day).length > 0),
+  guests: ({ archived, guest }) => !archived && guest,
+  archived: ({ archived }) => archived,
+  'long gone': ({ archived, archivedOn }, _, leftBefore) =>
+    archived && archivedOn !== null && leftBefore !== null && archivedOn < leftBefore,
+};
+
+/** The day so many months before another (ISO dates). */
+function monthsBefore(day: string, months: number): string {
+  const date = new Date(`${day}T00:00:00Z`);
+  date.setUTCMonth(date.getUTCMonth() - months);
+  return date.toISOString().slice(0, 10);
+}
 
 /** What a thumbnail of the strand says, to whoever does not see it. */
 const worksOn = ({ technique, strand }: TechniqueRow, at: string | undefined): string => {
@@ -80,6 +92,7 @@ const worksOn = ({ technique, strand }: TechniqueRow, at: string | undefined): s
 export default function People() {
   const students = useApi(endpoints.students);
   const keeps = useMay('coach');
+  const keepsRules = useMay('head');
   const { academy } = useHere();
   const techniques = useApi(endpoints.techniques);
   const sessions = useApi(endpoints.sessions);
@@ -93,6 +106,12 @@ export default function People() {
     value === null ? '–' : measuredWords(academy.units, of, value);
   const [reading, setReading] = useState(false);
   const [who, setWho] = useState<Who>('roster');
+  const kit = useKit();
+  const rules = rulesOf(kit.data);
+  // Who left before this day is to be erased, as the house has it; an erased one is nobody any more.
+  const { leftMonths } = rules.keep;
+  const leftBefore = leftMonths === null ? null : monthsBefore(day, leftMonths);
+  const [chosen, setChosen] = useState<ReadonlySet<string> | undefined>();
   const columns: Column<Student>[] = [
     {
       head: 'Name',
@@ -136,6 +155,15 @@ export default function People() {
       cell: ({ experienceMonths }) => many(experienceMonths, 'month'),
       by: ({ experienceMonths }) => experienceMonths,
     },
+    ...(rules.ladder.length > 0 || students.data?.students.some(({ grade }) => grade !== null)
+      ? [
+          {
+            head: 'Grade',
+            cell: ({ grade }: Student) => (grade === null ? '–' : gradeWords(rules, grade)),
+            by: ({ grade }: Student) => grade,
+          },
+        ]
+      : []),
     {
       head: 'Stature',
       cell: ({ statureCm }) => measured('length', statureCm),
@@ -193,27 +221,70 @@ export default function People() {
               </p>
             </Empty>
           ) : (
-            <Panel>
-              <Row>
-                <Select
-                  label="Show"
-                  options={whos.map((value) => ({ value, text: whoWords[value] }))}
-                  value={who}
-                  onChange={setWho}
+            <>
+              {leftBefore !== null &&
+                keepsRules &&
+                rows.some((row) => isOf['long gone'](row, day, leftBefore)) && (
+                  <Panel role="note">
+                    <p>
+                      {many(rows.filter((row) => isOf['long gone'](row, day, leftBefore)).length, 'student')}{' '}
+                      left more than {many(leftMonths!, 'month')} ago: the house’s rules want them erased.
+                    </p>
+                    <Button
+                      $quiet
+                      onPress={() => {
+                        setWho('long gone');
+                        setChosen(new Set());
+                      }}
+                    >
+                      Look at them
+                    </Button>
+                  </Panel>
+                )}
+              <Panel>
+                <Row>
+                  <Select
+                    label="Show"
+                    options={whos
+                      .filter((value) => value !== 'long gone' || leftBefore !== null)
+                      .map((value) => ({ value, text: whoWords[value] }))}
+                    value={who}
+                    onChange={(value) => {
+                      setWho(value);
+                      setChosen(chosen && new Set());
+                    }}
+                  />
+                  {keeps && (
+                    <Button $quiet onPress={() => setChosen(chosen ? undefined : new Set())}>
+                      {chosen ? 'Stop choosing' : 'Choose several'}
+                    </Button>
+                  )}
+                </Row>
+                <Quiet>
+                  {many(rows.filter((row) => isOf[who](row, day, leftBefore)).length, 'student')}. What is
+                  written here is personal: keep the device locked.
+                </Quiet>
+                <DataTable
+                  label="the roster"
+                  rows={rows.filter((row) => isOf[who](row, day, leftBefore))}
+                  keyOf={({ id }) => id}
+                  wordsOf={({ name }) => name}
+                  columns={columns}
+                  chosen={chosen}
+                  onChoose={setChosen}
                 />
-              </Row>
-              <Quiet>
-                {many(rows.filter((row) => isOf(who, row, day)).length, 'student')}. What is written here is
-                personal: keep the device locked.
-              </Quiet>
-              <DataTable
-                label="the roster"
-                rows={rows.filter((row) => isOf(who, row, day))}
-                keyOf={({ id }) => id}
-                wordsOf={({ name }) => name}
-                columns={columns}
-              />
-            </Panel>
+                <Suspense>
+                  {chosen && chosen.size > 0 && (
+                    <ManyAtOnce
+                      chosen={rows.filter(({ id }) => chosen.has(id))}
+                      rules={rules}
+                      leftLongAgo={who === 'long gone'}
+                      done={() => setChosen(undefined)}
+                    />
+                  )}
+                </Suspense>
+              </Panel>
+            </>
           )
         }
       </Loaded>

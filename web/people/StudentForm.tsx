@@ -1,5 +1,6 @@
 import { endpoints } from '@ulkret/contract';
 import { RuleTag } from '@ulkret/core/breakdown';
+import { gradeWords } from '@ulkret/core/care';
 import { entered, type Measured, newStudent, stored, Student, unitOf, type Units } from '@ulkret/core/people';
 import { lazy, Suspense, useState } from 'react';
 import { type Control, Controller } from 'react-hook-form';
@@ -9,6 +10,7 @@ import { uuidv7 } from 'uuidv7';
 import { addressOf, ask } from '../api/ask';
 import { useAskingForm } from '../api/use-form';
 import { useHere } from '../api/signed-in';
+import { rulesOf, useKit } from '../device/kit';
 import { Guardian, Injuries } from './care-fields';
 import { Button } from '../ui/button';
 import { Checkbox } from '../ui/checkbox';
@@ -18,6 +20,7 @@ import { Fold } from '../ui/fold';
 import { Row } from '../ui/frame';
 import { NumberField } from '../ui/number-field';
 import { Form, TextOf } from '../ui/form';
+import { Select } from '../ui/select';
 import { Refused } from '../ui/states';
 import { toast } from '../ui/toast';
 
@@ -60,6 +63,8 @@ export const archive = async (student: Student, archived: boolean): Promise<void
   );
 };
 
+const noGrade = 'none';
+
 const mobilities = [
   { name: 'hipMobility', label: 'Hip mobility' },
   { name: 'shoulderMobility', label: 'Shoulder mobility' },
@@ -76,6 +81,7 @@ export function StudentForm({
   cancel: () => void;
 }) {
   const { academy } = useHere();
+  const rules = rulesOf(useKit().data);
   const [start] = useState(() => student ?? newStudent({ id: `s-${uuidv7()}` }));
   const [namesake, setNamesake] = useState(false);
   const { control, submit, refusal } = useAskingForm(Student, start, async (values) => {
@@ -177,14 +183,30 @@ export function StudentForm({
         <Controller
           name="grade"
           control={control}
-          render={({ field: { value, onChange }, fieldState: { error } }) => (
-            <NumberField
-              label="Grade, steps above beginner"
-              value={value}
-              onChange={onChange}
-              error={error?.message}
-            />
-          )}
+          render={({ field: { value, onChange }, fieldState: { error } }) =>
+            rules.ladder.length > 0 ? (
+              <Select
+                above
+                label="Grade"
+                options={[
+                  { value: noGrade, text: 'not known' },
+                  ...rules.ladder.map((text, grade) => ({ value: String(grade), text })),
+                  ...(value !== null && value >= rules.ladder.length
+                    ? [{ value: String(value), text: gradeWords(rules, value) }]
+                    : []),
+                ]}
+                value={value === null ? noGrade : String(value)}
+                onChange={(chosen) => onChange(chosen === noGrade ? null : Number(chosen))}
+              />
+            ) : (
+              <NumberField
+                label="Grade, steps above beginner"
+                value={value}
+                onChange={onChange}
+                error={error?.message}
+              />
+            )
+          }
         />
         {measures.map(({ name, label, of }) => (
           <Measure key={name} control={control} units={academy.units} {...{ name, label, of }} />

@@ -13,6 +13,7 @@ import { Title } from '../ui/title';
 import { Attendance } from './Attendance';
 import { atKnot, Doors } from './Doors';
 import { Read } from './Frame';
+import { Notes } from './Notes';
 import { useSettings } from './settings';
 import { WhatIsRead } from './WhatIsRead';
 
@@ -51,6 +52,7 @@ export default function PersonPage() {
                 {({ techniques: rows }) => (
                   <>
                     <OnEach student={student} rows={rows.filter(({ reps }) => reps > 0)} />
+                    <Notes student={student} />
                     <Attendance student={student} rows={rows} />
                   </>
                 )}

@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from 'react';
 import { Button } from 'react-aria-components';
 import styled from 'styled-components';
+import { Checkbox } from './checkbox';
 import { Quiet } from './frame';
 import { TextField } from './text-field';
 
@@ -74,6 +75,12 @@ const Compared = styled.table`
   }
 `;
 
+/** One row is chosen by it. */
+const Tick = styled(Checkbox)`
+  width: 2.2rem;
+  gap: 0;
+`;
+
 const compare = (a: string | number | null, b: string | number | null): number =>
   a === b
     ? 0
@@ -92,6 +99,9 @@ export function DataTable<Row>({
   rows,
   keyOf,
   wordsOf,
+  chosen,
+  onChoose,
+  nameOf = wordsOf,
 }: {
   label: string;
   columns: readonly Column<Row>[];
@@ -99,6 +109,11 @@ export function DataTable<Row>({
   keyOf: (row: Row) => string;
   /** What is looked through when somebody types. */
   wordsOf: (row: Row) => string;
+  /** Keys of the rows that are chosen, where several can be. */
+  chosen?: ReadonlySet<string> | undefined;
+  onChoose?: ((chosen: ReadonlySet<string>) => void) | undefined;
+  /** What a row is called to whoever chooses it. */
+  nameOf?: (row: Row) => string;
 }) {
   const [sort, setSort] = useState<{ place: number; down: boolean } | null>(null);
   const [words, setWords] = useState('');
@@ -127,6 +142,15 @@ export function DataTable<Row>({
       <Compared aria-label={label}>
         <thead>
           <tr>
+            {chosen && (
+              <th scope="col">
+                <Tick
+                  aria-label={`Choose all of ${label}`}
+                  isSelected={shown.length > 0 && shown.every((row) => chosen.has(keyOf(row)))}
+                  onChange={(on) => onChoose?.(new Set(on ? shown.map(keyOf) : []))}
+                />
+              </th>
+            )}
             {columns.map(({ head, by: sorts }, place) => (
               <th
                 key={head}
@@ -141,6 +165,20 @@ export function DataTable<Row>({
         <tbody>
           {shown.map((row) => (
             <tr key={keyOf(row)}>
+              {chosen && (
+                <td data-head="Choose">
+                  <Tick
+                    aria-label={`Choose ${nameOf(row)}`}
+                    isSelected={chosen.has(keyOf(row))}
+                    onChange={(on) => {
+                      const next = new Set(chosen);
+                      if (on) next.add(keyOf(row));
+                      else next.delete(keyOf(row));
+                      onChoose?.(next);
+                    }}
+                  />
+                </td>
+              )}
               {columns.map(({ head, cell }) => (
                 <td key={head} data-head={head}>
                   {cell(row)}

@@ -24,15 +24,11 @@ const Labelled = styled.span`
   font-weight: 600;
   &[data-above] {
     display: grid;
-    gap: 0.15rem;
-    font-weight: 400;
-    > span {
-      font-size: 0.9rem;
-      color: var(--muted);
-    }
+    gap: 0.25rem;
     > button {
       max-width: none;
-      min-height: 2.2rem;
+      min-height: 2.6rem;
+      border-color: var(--muted);
     }
   }
 `;

@@ -1,0 +1,95 @@
+import { endpoints, type OutputOf } from '@ulkret/contract';
+import { useState } from 'react';
+import { ask } from '../api/ask';
+import { useHere } from '../api/signed-in';
+import { useApi } from '../api/use-api';
+import { useAsking } from '../api/use-asking';
+import { rulesOf, useKit } from '../device/kit';
+import { Button } from '../ui/button';
+import { DataTable } from '../ui/data-table';
+import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Empty, Loaded, Refused } from '../ui/states';
+import { Title } from '../ui/title';
+import { dayOf, many, timeOf } from '../ui/words';
+
+type Accesses = OutputOf<typeof endpoints.accesses>;
+
+/** Who looked at, changed or took out what is personal; for the head coach. */
+export default function WhoLooked() {
+  const { coach } = useHere();
+  if (coach.role !== 'head')
+    return (
+      <Page>
+        <Title>Who looked at what</Title>
+        <Empty title="This is for the head coach.">
+          <p>Ask them who has looked at what.</p>
+        </Empty>
+      </Page>
+    );
+  return <ForHead />;
+}
+
+function ForHead() {
+  const first = useApi(endpoints.accesses);
+  const kit = useKit();
+  const [older, setOlder] = useState<Accesses | null>(null);
+  const { asking, refusal, busy } = useAsking();
+  const { accessMonths } = rulesOf(kit.data).keep;
+  const further = (before: string) =>
+    asking(async () => {
+      const next = await ask(endpoints.accesses, { query: { before } });
+      setOlder({ ...next, accesses: [...(older?.accesses ?? []), ...next.accesses] });
+    }, 'Nothing more is shown.');
+  return (
+    <Page>
+      <Head>
+        <div>
+          <Title>Who looked at what</Title>
+          <Quiet>
+            Pages of people, changes of them, and what was taken out. It is kept for{' '}
+            {many(accessMonths, 'month')}; the house rules say for how long.
+          </Quiet>
+        </div>
+      </Head>
+      <Loaded of={first} what="who looked at what">
+        {(told) => {
+          const list = [...told.accesses, ...(older?.accesses ?? [])];
+          const last = list.at(-1);
+          if (!last)
+            return (
+              <Empty title="Nobody has looked at anybody yet.">
+                <p>It begins with the first page of a person that somebody opens.</p>
+              </Empty>
+            );
+          return (
+            <Panel>
+              <DataTable
+                label="who looked at what"
+                rows={list}
+                keyOf={({ id }) => id}
+                wordsOf={({ by, what, about }) => `${by} ${what} ${about ?? ''}`}
+                columns={[
+                  { head: 'When', cell: ({ at }) => `${dayOf(at)}, ${timeOf(at)}`, by: ({ at }) => at },
+                  { head: 'Who', cell: ({ by }) => by, by: ({ by }) => by },
+                  {
+                    head: 'What',
+                    cell: ({ what, about }) => (about === null ? what : `${what} ${about}`),
+                    by: ({ what }) => what,
+                  },
+                ]}
+              />
+              {(older ?? told).more && (
+                <Row style={{ marginTop: '0.8rem' }}>
+                  <Button $quiet isDisabled={busy} onPress={() => void further(last.at)}>
+                    Further back
+                  </Button>
+                </Row>
+              )}
+              <Refused by={refusal} />
+            </Panel>
+          );
+        }}
+      </Loaded>
+    </Page>
+  );
+}

@@ -1,0 +1,176 @@
+import { endpoints } from '@ulkret/contract';
+import { RuleTag } from '@ulkret/core/breakdown';
+import { gradeWords, type RuleSet } from '@ulkret/core/care';
+import type { Student } from '@ulkret/core/people';
+import { useState } from 'react';
+import styled from 'styled-components';
+import { mutate } from 'swr';
+import { addressOf, ApiRefusal, ask } from '../api/ask';
+import { useMay } from '../api/may';
+import { Button } from '../ui/button';
+import { Row } from '../ui/frame';
+import { Select } from '../ui/select';
+import { Refused } from '../ui/states';
+import { TextField } from '../ui/text-field';
+import { toast } from '../ui/toast';
+import { many } from '../ui/words';
+import { save } from './StudentForm';
+
+const choose: string = '';
+/** As many grades are counted where the house has no names for them. */
+const countedGrades = 10;
+
+/** In view wherever in the roster one is. */
+const AtHand = styled.div`
+  position: sticky;
+  bottom: 0;
+  z-index: 3;
+  display: grid;
+  gap: 0.6rem;
+  margin: 0 -0.6rem;
+  padding: 0.8rem 0.6rem;
+  border-top: 2px solid var(--action);
+  background: var(--surface);
+  @media (max-width: 640px) {
+    bottom: 4.2rem;
+  }
+`;
+
+/** What is done with several people at once: each by itself, so that one who is refused costs no other; and taken back by one press. */
+export default function ManyAtOnce({
+  chosen,
+  rules,
+  leftLongAgo,
+  done,
+}: {
+  chosen: readonly Student[];
+  rules: RuleSet;
+  /** All of them left so long ago that the house's rules want them erased. */
+  leftLongAgo: boolean;
+  done: () => void;
+}) {
+  const heads = useMay('head');
+  const [typed, setTyped] = useState('');
+  const [at, setAt] = useState<number | null>(null);
+  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
+  const each = async (
+    people: readonly Student[],
+    act: (student: Student) => Promise<void>,
+    says: (n: number) => string,
+    undo?: (kept: readonly Student[]) => void,
+  ) => {
+    setRefusal(null);
+    const kept: Student[] = [];
+    try {
+      for (const [i, student] of people.entries()) {
+        setAt(i);
+        await act(student);
+        kept.push(student);
+      }
+      done();
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      const left = people.length - kept.length;
+      setRefusal(
+        new ApiRefusal(
+          error.status,
+          `${many(kept.length, 'student')} done, ${left} not: ${people[kept.length]!.name}: ${error.message}`,
+          error.todo,
+        ),
+      );
+    } finally {
+      setAt(null);
+    }
+    if (kept.length > 0) toast(says(kept.length), undo ? () => undo(kept) : null);
+  };
+  const change = (to: (student: Student) => Student, says: (n: number) => string) =>
+    each(
+      chosen,
+      (student) => save(to(student), student, true),
+      says,
+      (kept) =>
+        void each(
+          kept,
+          (student) => save(student, to(student), true),
+          (n) => `${many(n, 'student')} as before`,
+        ),
+    );
+  const erase = () =>
+    each(
+      chosen,
+      async ({ id }) => {
+        await ask(endpoints.erase, { params: { id } });
+        await Promise.all([mutate(addressOf(endpoints.kit)), mutate(addressOf(endpoints.students))]);
+      },
+      (n) => `${many(n, 'student')} erased; their reps stay without a name`,
+    );
+  const gone = chosen.every(({ archived }) => archived);
+  const grades = Array.from({ length: rules.ladder.length || countedGrades }, (_, grade) => ({
+    value: String(grade),
+    text: gradeWords(rules, grade),
+  }));
+  const busy = at !== null;
+  const sure = `erase ${chosen.length}`;
+  return (
+    <AtHand role="group" aria-label="With those who are chosen">
+      <strong>{busy ? `${at + 1} of ${chosen.length} …` : `${many(chosen.length, 'student')} chosen`}</strong>
+      <Row>
+        <Select
+          label="Grade"
+          options={[{ value: choose, text: 'give them' }, ...grades]}
+          value={choose}
+          onChange={(value) =>
+            value !== choose &&
+            void change(
+              (student) => ({ ...student, grade: Number(value) }),
+              (n) => `${many(n, 'student')}: ${gradeWords(rules, Number(value))}`,
+            )
+          }
+        />
+        <Select
+          label="Has agreed to"
+          options={[
+            { value: choose, text: 'add' },
+            ...RuleTag.options.map((tag) => ({ value: tag as string, text: tag })),
+          ]}
+          value={choose}
+          onChange={(value) => {
+            const tag = RuleTag.safeParse(value).data;
+            if (tag)
+              void change(
+                (student) => ({ ...student, consents: [...new Set([...student.consents, tag])] }),
+                (n) => `${many(n, 'student')} agreed to: ${tag}`,
+              );
+          }}
+        />
+        <Button
+          $quiet
+          isDisabled={busy}
+          onPress={() =>
+            void change(
+              (student) => ({ ...student, archived: !gone }),
+              (n) =>
+                gone
+                  ? `${many(n, 'student')} back on the roster`
+                  : `${many(n, 'student')} archived: their reps stay`,
+            )
+          }
+        >
+          {gone ? 'Bring back' : 'Archive'}
+        </Button>
+        <Button $quiet isDisabled={busy} onPress={done}>
+          Choose nobody
+        </Button>
+      </Row>
+      {heads && leftLongAgo && (
+        <Row>
+          <TextField label={`Type “${sure}” to erase them for good`} value={typed} onChange={setTyped} />
+          <Button $quiet isDisabled={busy || typed.trim() !== sure} onPress={() => void erase()}>
+            Erase for good
+          </Button>
+        </Row>
+      )}
+      <Refused by={refusal} />
+    </AtHand>
+  );
+}

@@ -1,0 +1,109 @@
+import { endpoints, notesSeenBy, type PersonNote } from '@ulkret/contract';
+import type { Student } from '@ulkret/core/people';
+import { useState } from 'react';
+import { uuidv7 } from 'uuidv7';
+import { ask } from '../api/ask';
+import { useMay } from '../api/may';
+import { useHere } from '../api/signed-in';
+import { useApi } from '../api/use-api';
+import { useAsking } from '../api/use-asking';
+import { Button } from '../ui/button';
+import { Panel, Quiet, Row } from '../ui/frame';
+import { List } from '../ui/list';
+import { Select } from '../ui/select';
+import { Loaded, Refused } from '../ui/states';
+import { TextArea } from '../ui/text-field';
+import { toast } from '../ui/toast';
+import { dayOf } from '../ui/words';
+
+type SeenBy = PersonNote['seenBy'];
+const eyes: Readonly<Record<SeenBy, string>> = {
+  coaches: 'coaches only',
+  'all who log': 'assistants too',
+  'them too': 'and for them, on their card',
+};
+
+/** What coaches have written down about somebody, each for the eyes that they have chosen. */
+export function Notes({ student }: { student: Student }) {
+  const { coach } = useHere();
+  const writes = useMay('coach');
+  const heads = useMay('head');
+  const notes = useApi(endpoints.personNotes, { params: { id: student.id } });
+  const [words, setWords] = useState('');
+  const [seenBy, setSeenBy] = useState<SeenBy>('coaches');
+  const { asking, refusal, busy } = useAsking();
+  const put = async (note: string, body: { words: string; seenBy: SeenBy }) =>
+    notes.mutate(await ask(endpoints.savePersonNote, { params: { id: student.id, note }, body }), {
+      revalidate: false,
+    });
+  const write = () =>
+    asking(async () => {
+      await put(uuidv7(), { words, seenBy });
+      setWords('');
+    }, 'The note was not kept.');
+  const takeAway = (note: PersonNote) =>
+    asking(async () => {
+      const params = { id: student.id, note: note.id };
+      await notes.mutate(await ask(endpoints.removePersonNote, { params }), { revalidate: false });
+      // Back again it is a note of whoever brings it back.
+      const back = () => asking(() => put(note.id, note).then(() => undefined), 'It stays away.');
+      toast('The note is gone', note.by === coach.id ? () => void back() : null);
+    }, 'The note is still there.');
+  return (
+    <Loaded of={notes} what="the notes">
+      {({ notes: list }) =>
+        list.length === 0 && !writes ? null : (
+          <Panel>
+            <h2>Notes</h2>
+            {list.length > 0 && (
+              <List>
+                {list.map((note) => (
+                  <li key={note.id}>
+                    <span>
+                      {note.words}
+                      <Quiet as="span">
+                        {' '}
+                        {note.byName}, {dayOf(note.at)}; {eyes[note.seenBy]}
+                      </Quiet>
+                    </span>
+                    {writes && (heads || note.by === coach.id) && (
+                      <Button $quiet isDisabled={busy} onPress={() => void takeAway(note)}>
+                        Take it away
+                      </Button>
+                    )}
+                  </li>
+                ))}
+              </List>
+            )}
+            {writes && (
+              <div style={{ display: 'grid', gap: '0.6rem', marginTop: '0.8rem' }}>
+                <TextArea
+                  label={`Write down about ${student.name}`}
+                  value={words}
+                  maxLength={1000}
+                  onChange={setWords}
+                />
+                <Row>
+                  <Select
+                    label="For"
+                    options={notesSeenBy.map((value) => ({ value, text: eyes[value] }))}
+                    value={seenBy}
+                    onChange={setSeenBy}
+                  />
+                  <Button isDisabled={busy || words.trim() === ''} onPress={() => void write()}>
+                    Keep the note
+                  </Button>
+                </Row>
+                <Quiet>
+                  Whoever asks what is kept about them reads all of it. Injuries belong with their dates under
+                  People, where the Mat looks at them.
+                </Quiet>
+              </div>
+            )}
+            <Refused by={refusal} />
+          </Panel>
+        )
+      }
+    </Loaded>
+  );
+}
