@@ -114,16 +114,28 @@ describe('a backup', () => {
 
   test('of every earlier release comes back, and goes on in this one', async () => {
     const releases = path.resolve('server/test/releases');
-    for (const name of await readdir(releases))
+    // Whose each is, what they drill, how many of its thirty reps stand, and how many corrections they had agreed to: the oldest knew of none.
+    const about = {
+      '0.1.0-migration-4.backup': ['slipway', 'rear-strangle', 29, 0],
+      '0.1.0-migration-15.backup': ['harbour', 'test-lock', 30, 1],
+    } as const;
+    expect((await readdir(releases)).sort()).toEqual(Object.keys(about).sort());
+    for (const [name, [academy, technique, standing, agreed]] of Object.entries(about))
       await withEmpty(async (url) => {
         const { tables } = await back(url, path.join(releases, name));
         await migrateForward(url, path.resolve('server/db/migrations'));
         expect(await count(url, 'reps')).toBe(tables['public.reps']!.rows);
         const { db, close } = connect(url, 2);
-        const hill = await signedIn(createServer(db, settingsOf(db)), 'harbour');
-        expect((await hill.get('/api/export/facts.json').expect(200)).body.reps).toHaveLength(30);
-        await hill.get('/api/readings?technique=test-lock').expect(200);
-        expect((await hill.get('/api/prescriptions')).body.prescriptions).toHaveLength(1);
+        const head = await signedIn(createServer(db, settingsOf(db)), academy);
+        expect((await head.get('/api/export/facts.json').expect(200)).body.reps).toHaveLength(30);
+        expect((await head.get('/api/set-aside').expect(200)).body).toMatchObject({ items: [] });
+        const { body } = await head.get(`/api/rates?technique=${technique}&weeks=0&method=full`).expect(200);
+        expect(body.students.reduce((sum: number, one: { reps: number }) => sum + one.reps, 0)).toBe(
+          standing,
+        );
+        expect((await head.get('/api/prescriptions')).body.prescriptions).toHaveLength(agreed);
+        await head.get('/api/kit').expect(200);
+        await head.get('/api/techniques').expect(200);
         await close();
       });
   });
