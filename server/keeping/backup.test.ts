@@ -116,8 +116,8 @@ describe('a backup', () => {
     const releases = path.resolve('server/test/releases');
     // Whose each is, what they drill, how many of its thirty reps stand, and how many corrections they had agreed to: the oldest knew of none.
     const about = {
-      '0.1.0-migration-4.backup': ['slipway', 'rear-strangle', 29, 0],
-      '0.1.0-migration-15.backup': ['harbour', 'test-lock', 30, 1],
+      '0.1.0-migration-4.backup': ['slipway', 'rear-strangle', 30, 0],
+      '0.1.0-migration-15.backup': ['harbour', 'test-lock', 29, 1],
     } as const;
     expect((await readdir(releases)).sort()).toEqual(Object.keys(about).sort());
     for (const [name, [academy, technique, standing, agreed]] of Object.entries(about))
