@@ -426,6 +426,8 @@ for (const scheme of ['light', 'dark'] as const)
       '/data',
       '/rules',
       '/who-may',
+      '/who-looked',
+      '/people/amara',
       '/keeping',
       '/account',
     ];

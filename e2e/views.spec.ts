@@ -24,6 +24,7 @@ const views = [
   '/data',
   '/rules',
   '/who-may',
+  '/who-looked',
   '/keeping',
   '/account',
 ] as const;

@@ -474,6 +474,28 @@ describe('wrong sign-ins', () => {
     expect(JSON.stringify(rows)).not.toMatch(/harbour|198\.51/);
   });
 
+  test('a thousand of them at once cost whoever works nothing', async () => {
+    const server = proxied();
+    const trying = Array.from({ length: 20 }, async (_, place) => {
+      const statuses: number[] = [];
+      for (let i = 0; i < 50; i++) {
+        const { status } = await at(server, `192.0.3.${place}`)(`guessed-${i % 5}@harbour.example`, 'not it');
+        statuses.push(status);
+      }
+      return statuses;
+    });
+    let [asked, over] = [0, false];
+    const all = Promise.all(trying).finally(() => (over = true));
+    while (!over) {
+      await by.get('coach')!.get('/api/students').expect(200);
+      asked++;
+    }
+    const statuses = (await all).flat();
+    expect(statuses).toHaveLength(1000);
+    expect(new Set(statuses)).toEqual(new Set([401, 429]));
+    expect(asked).toBeGreaterThan(10);
+  }, 120_000);
+
   test('of somebody elsewhere keep nobody from their own account', async () => {
     const server = proxied();
     const from = (address: string) => at(server, address);

@@ -16,6 +16,7 @@ import { Read } from './Frame';
 import { Notes } from './Notes';
 import { useSettings } from './settings';
 import { WhatIsRead } from './WhatIsRead';
+import { WhoTheyAre } from './WhoTheyAre';
 
 /** Every technique that one student has drilled as their own frayed strand, with what to correct first on each. */
 export default function PersonPage() {
@@ -52,6 +53,7 @@ export default function PersonPage() {
                 {({ techniques: rows }) => (
                   <>
                     <OnEach student={student} rows={rows.filter(({ reps }) => reps > 0)} />
+                    <WhoTheyAre student={student} />
                     <Notes student={student} />
                     <Attendance student={student} rows={rows} />
                   </>
