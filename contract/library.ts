@@ -43,6 +43,23 @@ const DraftEdit = z.object({
   value: z.unknown().optional(),
 });
 
+/** What a file has brought into the library: of each technique its editions, and what the technique was before; drafts; drills. */
+export const BroughtBreakdowns = z.object({
+  techniques: z
+    .array(
+      z.object({
+        id: Id,
+        editions: z.array(z.int().positive()).max(1000),
+        /** Null where the library had none of that id. */
+        before: Technique.nullable(),
+      }),
+    )
+    .max(10_000),
+  drafts: z.array(Id).max(10_000),
+  drills: z.array(Id).max(10_000),
+});
+export type BroughtBreakdowns = z.infer<typeof BroughtBreakdowns>;
+
 export const libraryEndpoints = {
   techniques: define({
     method: 'get',
@@ -184,6 +201,20 @@ export const libraryEndpoints = {
       items: z.array(FileItem),
       drills: z.array(DrillItem),
       fault: FileFault.nullable(),
+      /** What was kept, to be taken back as a whole where it was the wrong file. */
+      brought: BroughtBreakdowns,
+    }),
+  }),
+  takeBreakdownsBack: define({
+    method: 'post',
+    path: '/api/import/breakdown/back',
+    who: 'coach',
+    summary:
+      'Take back what a file of breakdowns has brought. An edition that was drilled, agreed on or followed by another since stays, and is told',
+    body: BroughtBreakdowns,
+    output: z.object({
+      gone: z.int().min(0),
+      stays: z.array(z.object({ what: z.string(), reason: z.string() })),
     }),
   }),
 } as const;

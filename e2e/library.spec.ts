@@ -274,23 +274,30 @@ test('a file with three faults is read as far as it is good, and the three reaso
   const file = JSON.parse(
     await page.evaluate(async () => (await fetch('/api/export/breakdowns.json')).text()),
   ) as { techniques: { technique: { id: string; name: string }; editions: Record<string, never[]>[] }[] };
-  const [one, two, three, four] = structuredClone(file.techniques) as never as Record<
-    string,
-    never
-  >[] as never as {
+  interface One {
     technique: { id: string; name: string; kind: string };
     editions: {
       technique: string;
       checkpoints: { belief: number; after: string[] }[];
       mistakes: { root: string }[];
     }[];
-  }[];
+  }
+  // By their ids: what else is in this library, other tests decide.
+  const [one, two, three, four, same] = [
+    'ankle-lock',
+    'head-and-arm',
+    'leg-triangle',
+    'rear-strangle',
+    'guard-armlock',
+  ].map(
+    (id) => structuredClone(file.techniques.find(({ technique }) => technique.id === id)) as One | undefined,
+  );
   one!.technique.kind = 'spell';
   two!.editions[0]!.mistakes[0]!.root = 'nowhere';
   three!.editions[0]!.checkpoints[0]!.belief = -5;
   four!.technique = { ...four!.technique, id: 'brand-new', name: 'Brand new' };
   four!.editions[0]!.technique = 'brand-new';
-  const broken = { ...file, techniques: [one, two, three, four, file.techniques[4]] };
+  const broken = { ...file, techniques: [one, two, three, four, same] };
   await page.goto(`${demo.url}/library/import`);
   const [chooser] = await Promise.all([
     page.waitForEvent('filechooser'),
@@ -311,6 +318,25 @@ test('a file with three faults is read as far as it is good, and the three reaso
   await expect(page.getByRole('heading', { name: /kept$/ })).toBeVisible();
   await page.goto(`${demo.url}/library/brand-new`);
   await expect(page.getByRole('heading', { name: 'Brand new' })).toBeVisible();
+  // It was the wrong file after all.
+  await page.goto(`${demo.url}/library/import`);
+  const [again] = await Promise.all([
+    page.waitForEvent('filechooser'),
+    page.getByRole('button', { name: 'Choose a file' }).click(),
+  ]);
+  four!.technique = { ...four!.technique, id: 'brand-newer', name: 'Brand newer' };
+  four!.editions[0]!.technique = 'brand-newer';
+  await again.setFiles({
+    name: 'wrong.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(JSON.stringify({ ...file, techniques: [four] })),
+  });
+  await page.getByRole('button', { name: 'Keep 1 technique' }).click();
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await expect(page.getByRole('heading', { name: 'wrong.json: 1 thing taken back' })).toBeVisible();
+  await page.goto(`${demo.url}/library`);
+  await expect(page.getByRole('link', { name: /^Brand new/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /^Brand newer/ })).toHaveCount(0);
 });
 
 test('two who write the same draft lose nothing: other fields merge by themselves, the same field is asked about', async ({

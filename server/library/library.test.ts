@@ -3,7 +3,7 @@ import { type Breakdown, type Draft, editsBetween, setAt } from '@ulkret/core/br
 import { shippedDrills } from '@ulkret/core/drills';
 import type { Express } from 'express';
 import supertest from 'supertest';
-import { plainBreakdown } from '../../core/test';
+import { aRep, factId, plainBreakdown } from '../../core/test';
 import { anAcademy, signedIn, testTechnique, settingsOf } from '../test/academy';
 import { freshDatabase } from '../test/database';
 import { createServer } from '..';
@@ -274,6 +274,82 @@ describe('files of breakdowns', () => {
       'changed',
     );
     expect(await editions()).toBe(2);
+  });
+
+  test('are taken back as a whole; what was drilled, decided or written on since stays, and is told', async () => {
+    const { body: file } = await harbour.get('/api/export/breakdowns.json?technique=test-lock').expect(200);
+    const [own] = file.techniques as [{ technique: { id: string; name: string }; editions: Breakdown[] }];
+    const before = (await harbour.get('/api/export/breakdowns.json').expect(200)).body;
+    const copy = (id: string) => ({
+      technique: { ...own.technique, id, name: `Copy ${id}` },
+      editions: [{ ...own.editions.at(-1)!, technique: id, edition: 1 }],
+    });
+    const changed = {
+      technique: { ...own.technique, name: 'Renamed lock' },
+      editions: [{ ...own.editions.at(-1)!, source: 'another school' }],
+    };
+    const broken = copy('broken');
+    broken.editions[0]!.checkpoints = broken.editions[0]!.checkpoints.map((one) => ({
+      ...one,
+      criterion: '',
+    }));
+    const send = async () =>
+      (
+        await harbour
+          .post('/api/import/breakdown')
+          .send({
+            format: 'ulkret.breakdown/2',
+            techniques: [changed, copy('fresh'), broken],
+            drills: [{ ...shippedDrills[0]!, id: 'brought', title: 'Brought' }],
+          })
+          .expect(200)
+      ).body.brought as {
+        techniques: { id: string; editions: number[] }[];
+        drafts: string[];
+        drills: string[];
+      };
+    const back = async (brought: object) =>
+      (await harbour.post('/api/import/breakdown/back').send(brought).expect(200)).body;
+    const brought = await send();
+    const newest = own.editions.at(-1)!.edition + 1;
+    expect(brought).toMatchObject({
+      techniques: [
+        { id: 'test-lock', editions: [newest] },
+        { id: 'fresh', editions: [1] },
+        { id: 'broken', editions: [] },
+      ],
+      drafts: ['broken'],
+      drills: ['brought'],
+    });
+    expect((await harbour.get(address)).body.technique.name).toBe('Renamed lock');
+    expect(await back(brought)).toEqual({ gone: 4, stays: [] });
+    expect((await harbour.get('/api/export/breakdowns.json')).body).toEqual(before);
+    await harbour.get('/api/techniques/broken').expect(404);
+    // Twice changes nothing.
+    expect(await back(brought)).toEqual({ gone: 0, stays: [] });
+    expect((await harbour.get('/api/export/breakdowns.json')).body).toEqual(before);
+
+    const again = await send();
+    const rep = aRep({ id: factId(40), technique: 'fresh', edition: 1 });
+    await harbour
+      .post('/api/reps')
+      .send({ reps: [rep] })
+      .expect(200);
+    const { body: begun } = await harbour
+      .put('/api/techniques/broken/draft')
+      .send({ revision: 1, edition: 1, edits: [{ path: ['draft', 'source'], value: 'mended here' }] })
+      .expect(200);
+    expect(begun.revision).toBe(2);
+    expect((await back(again)).stays).toEqual([
+      { what: 'Copy fresh, edition 1', reason: 'it has been drilled' },
+    ]);
+    expect((await harbour.get('/api/techniques/fresh')).body.editions).toHaveLength(1);
+    expect((await harbour.get('/api/techniques/broken/draft')).body.draft.draft.source).toBe('mended here');
+    expect((await harbour.get(address)).body.editions).toHaveLength(own.editions.length);
+    // Nobody takes back what is another academy's.
+    await hill.post('/api/import/breakdown/back').send(again).expect(200);
+    expect((await harbour.get('/api/techniques/fresh')).body.editions).toHaveLength(1);
+    await harbour.delete('/api/techniques/broken/draft').expect(200);
   });
 
   test('that are broken name the path and the reason, and keep nothing', async () => {

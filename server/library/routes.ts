@@ -8,7 +8,7 @@ import {
   withAnswerIds,
 } from '@ulkret/core/breakdown';
 import { breakdownFileOf, breakdownJsonSchema, readBreakdownSteps } from '@ulkret/core/formats';
-import { endpoints, SavedDraft } from '@ulkret/contract';
+import { type BroughtBreakdowns, endpoints, SavedDraft } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { z } from 'zod';
 import type { Db } from '../db/connect';
@@ -21,7 +21,7 @@ import {
   publishDraft,
   saveDraft,
 } from './drafts';
-import { gated, keepGated } from './import';
+import { gated, keepGated, takeBack } from './import';
 import { mergePosition, partPosition, positionsOf, savePosition } from './positions';
 import { addMissing, checkpointsOf, library, technique, wholeLibrary } from './techniques';
 import { rested } from '../rested';
@@ -29,6 +29,8 @@ import { answer, check } from '../http';
 import { notFound, Refused } from '../refused';
 import { drillsOf } from '../prescriptions/drills';
 import type { Settings } from '../settings';
+
+const nothing: BroughtBreakdowns = { techniques: [], drafts: [], drills: [] };
 
 const savedInBetween = () =>
   new Refused(
@@ -195,11 +197,17 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     const known = new Map((await wholeLibrary(db, coach.academyId)).map((one) => [one.technique.id, one]));
     const drills = await drillsOf(db, coach.academyId);
     const read = await rested(readBreakdownSteps(body, (id) => known.get(id) ?? null, drills));
-    if ('fault' in read) return { kept: false, items: [], drills: [], fault: read.fault };
+    if ('fault' in read) return { kept: false, items: [], drills: [], fault: read.fault, brought: nothing };
     const settled = await checkpointsOf(db, coach.academyId);
     const gate = await gated(db, coach.academyId, read.items, read.keep, new Set(known.keys()), settled);
     const kept = query.dry !== 'true';
-    if (kept) await orMet(keepGated(db, coach.academyId, gate, read.drills.keep, known.values(), coach.name));
-    return { kept, items: gate.items, drills: read.drills.items, fault: null };
+    const brought = kept
+      ? await orMet(keepGated(db, coach.academyId, gate, read.drills.keep, known.values(), coach.name))
+      : nothing;
+    return { kept, items: gate.items, drills: read.drills.items, fault: null, brought };
   });
+
+  answer(router, db, endpoints.takeBreakdownsBack, ({ body }, { coach }) =>
+    takeBack(db, coach.academyId, body),
+  );
 }

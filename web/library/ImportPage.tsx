@@ -14,6 +14,9 @@ import { TakeShipped } from './TakeShipped';
 
 type Report = OutputOf<typeof endpoints.importBreakdowns>;
 
+const brings = ({ techniques, drafts, drills }: Report['brought']): number =>
+  techniques.length + drafts.length + drills.length;
+
 /** Reads a file of breakdowns: first what it would do, technique by technique, then, if the coach wants, does it. */
 export default function ImportPage() {
   const { mutate } = useSWRConfig();
@@ -34,6 +37,7 @@ export default function ImportPage() {
     const chosen = files?.[0];
     if (!chosen) return;
     setReport(null);
+    setBack(null);
     try {
       const content: unknown = JSON.parse(await chosen.text());
       setFile({ name: chosen.name, content });
@@ -47,6 +51,18 @@ export default function ImportPage() {
           'Nothing was kept. Fix the file and choose it again.',
         ),
       );
+    }
+  };
+  const [back, setBack] = useState<OutputOf<typeof endpoints.takeBreakdownsBack> | null>(null);
+  const takeBack = async (brought: Report['brought']) => {
+    setRefusal(null);
+    try {
+      setBack(await ask(endpoints.takeBreakdownsBack, { body: brought }));
+      setReport(null);
+      await mutate(() => true);
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      setRefusal(error);
     }
   };
   const items = report?.items ?? [];
@@ -87,6 +103,25 @@ export default function ImportPage() {
           <p>
             {report.fault.path}: {report.fault.reason}. Nothing was kept.
           </p>
+        </Panel>
+      )}
+      {back && (
+        <Panel role="status">
+          <h2>
+            {file?.name}: {many(back.gone, 'thing')} taken back
+          </h2>
+          {back.stays.length > 0 && (
+            <ul>
+              {back.stays.map(({ what, reason }) => (
+                <li key={what}>
+                  {what} stays: {reason}.
+                </li>
+              ))}
+            </ul>
+          )}
+          <Button $quiet onPress={() => file && void send(file.content, 'true').then(() => setBack(null))}>
+            Look at the file again
+          </Button>
         </Panel>
       )}
       {report && !report.fault && (
@@ -137,6 +172,11 @@ export default function ImportPage() {
                 ))}
               </ul>
             </>
+          )}
+          {report.kept && brings(report.brought) > 0 && (
+            <Button $quiet onPress={() => void takeBack(report.brought)}>
+              Take it back
+            </Button>
           )}
           {!report.kept &&
             (what ? (
