@@ -131,6 +131,9 @@ test('story 11: of the newcomer nothing is claimed, and it says how much more to
   await page.getByRole('link', { name: 'The squad', exact: true }).click();
   const row = page.getByRole('row', { name: /Rosalba/ });
   await expect(row.getByRole('link', { name: /^not enough yet, .*of \d+$/ })).toHaveCount(8);
+  // Nobody is to correct first what too few have got to, and a rate that is still wide says how wide.
+  await expect(page.getByRole('link', { name: /correct first$/ }).first()).toBeVisible();
+  await expect(page.getByRole('link', { name: /^not enough yet, .*correct first$/ })).toHaveCount(0);
 });
 
 test('every page counts the same reps', async ({ page, demo }) => {

@@ -152,7 +152,15 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
     const id = newId('point');
     edit((now) => addCheckpoint(now, place < 0 ? now.checkpoints.length : place + 1, id));
     setChosen(id);
+    fresh.current = id;
   };
+  // What a new checkpoint is called is typed next, wherever its form stands: else a space would press the button once more.
+  const fresh = useRef<string | null>(null);
+  useEffect(() => {
+    if (place < 0 || chosen !== fresh.current) return;
+    fresh.current = null;
+    focusField(['checkpoints', place, 'title']);
+  });
 
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {

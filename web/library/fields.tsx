@@ -237,7 +237,7 @@ export const SelectInput = <T extends string>({
   value: T;
   options: readonly Option<NoInfer<T>>[];
   onChange: (value: NoInfer<T>) => void;
-}) => <Select above path={path.join('.')} {...select} />;
+}) => <Select above="small" path={path.join('.')} {...select} />;
 
 const plain = new WeakMap<readonly string[], readonly { value: string; text: string }[]>();
 

@@ -134,10 +134,18 @@ const Top = styled.header`
     .step span {
       min-width: 2rem;
     }
-    h1 {
-      font-size: 1rem;
+    /* However long its name is, the knots stay where they are. */
+    h1,
+    > div:first-of-type small {
+      display: -webkit-box;
+      -webkit-box-orient: vertical;
+      -webkit-line-clamp: 2;
+      overflow: hidden;
       white-space: normal;
       line-height: 1.1;
+    }
+    h1 {
+      font-size: 1rem;
     }
     a {
       padding: 0;

@@ -1,5 +1,5 @@
 import { type Breakdown, placeOf, readFor } from '@ulkret/core/breakdown';
-import { beliefReading } from '@ulkret/core/reading';
+import { beliefReading, fewestReps } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
 import { Columns, Panel, Quiet } from '../ui/frame';
 import { DataTable } from '../ui/data-table';
@@ -151,10 +151,14 @@ function Everybody({
                     <>
                       {percent(at.hazard.value)} <Quiet as="span">{range(at.hazard)}</Quiet>
                     </>
+                  ) : at.reached >= fewestReps ? (
+                    <Quiet as="span">
+                      {range(at.hazard)}, still wide: {at.moreNeeded} more
+                    </Quiet>
                   ) : (
                     <Quiet as="span">not enough yet, {at.moreNeeded} more</Quiet>
                   ),
-                by: ({ at }) => (at.enough ? at.hazard.value : null),
+                by: ({ at }) => (at.reached >= fewestReps ? at.hazard.value : null),
               },
               {
                 head: 'Holds up to',

@@ -101,6 +101,11 @@ function SquadMatrix({ answer, whole, breakdown, nameOf, linkTo, checkpointLink 
         >
           {at.enough ? (
             <strong>{percent(at.hazard.value)}</strong>
+          ) : at.reached >= fewestReps ? (
+            <span>
+              <span className="unseen">still wide, </span>
+              {range(at.hazard)}
+            </span>
           ) : (
             <span>
               <span className="unseen">not enough yet, </span>
@@ -160,10 +165,10 @@ function SquadMatrix({ answer, whole, breakdown, nameOf, linkTo, checkpointLink 
         </tbody>
       </Matrix>
       <Quiet style={{ margin: '0.6rem 0' }}>
-        Of the reps that reach a checkpoint, the share that ends there; the small number is how many did, and
-        hatched is not enough yet: fewer than {fewestReps} reps got there, or the rate may still be anywhere
-        in more than {percent(enoughWidth)}, which takes longest near a half. Who finishes least stands first;
-        the checkpoint to correct first is framed. {weighed(settings)}
+        Of the reps that reach a checkpoint, the share that ends there; the small number is how many did.
+        Where fewer than {fewestReps} did, a question mark says so; hatched with a range, it may still be
+        anywhere in that, which is more than {percent(enoughWidth)} wide. Who finishes least stands first; the
+        checkpoint to correct first is framed: that may be clear before its share is. {weighed(settings)}
       </Quiet>
       <WhyTwo />
       <div style={{ marginTop: '0.8rem' }}>

@@ -63,6 +63,15 @@ const Rates = styled.table`
       var(--raised);
     &[data-sparse] {
       background: repeating-linear-gradient(135deg, transparent 0 6px, var(--line) 6px 7px);
+      /* A range is longer than a share: how many there were goes below it where it must. */
+      flex-wrap: wrap;
+      align-content: center;
+      gap: 0.1rem 0.3rem;
+      padding-block: 0;
+      line-height: 1.05;
+      small {
+        margin-left: auto;
+      }
     }
     strong {
       font-weight: 600;

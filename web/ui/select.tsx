@@ -31,6 +31,18 @@ const Labelled = styled.span`
       border-color: var(--muted);
     }
   }
+  &[data-above='small'] {
+    gap: 0.15rem;
+    font-weight: 400;
+    > span {
+      font-size: 0.9rem;
+      color: var(--muted);
+    }
+    > button {
+      min-height: 2.2rem;
+      border-color: var(--line);
+    }
+  }
 `;
 
 const Chosen = styled(Button)`
@@ -109,8 +121,8 @@ interface SelectProps<T extends string> {
   label: string;
   /** Says the label to a screen reader alone. */
   unlabelled?: boolean;
-  /** The label stands above, as in a form. */
-  above?: boolean;
+  /** The label stands above, as in a form; or small, as on the workbench. */
+  above?: boolean | 'small';
   options: readonly Option<NoInfer<T>>[];
   value: T;
   onChange: (value: NoInfer<T>) => void;
@@ -144,7 +156,7 @@ export function Select<T extends string>({
     if (next) onChange(next.value);
   };
   return (
-    <Labelled data-above={above || undefined} onKeyDown={press}>
+    <Labelled data-above={above === true ? 'form' : above || undefined} onKeyDown={press}>
       {!unlabelled && (
         <span id={`${id}-label`} aria-hidden>
           {label}
