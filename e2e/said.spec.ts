@@ -129,6 +129,13 @@ test('a reaction drill: the partner plays what is called, and one tap says that 
     rows.filter((row) => row.includes(`,d${called},d${called}:`) && row.includes(':failed')),
   ).toHaveLength(1);
 
+  // The sheet for the wall says it too, for whoever drills without a device.
+  const session = /\/mat\/([0-9a-f-]+)/.exec(page.url())![1]!;
+  await page.goto(`${empty.url}/mat/${session}/sheet`);
+  await expect(page.getByRole('row', { name: /^Ada/ }).first()).toContainText(
+    'partner plays: Defence 1 or Defence 2',
+  );
+
   await page.goto(`${empty.url}/readings/test-lock/answers`);
   await expect(page.getByTestId('answers').first()).toHaveText(/^Defence [12]$/);
   await expect(page.getByText(/played on purpose in [12]/).first()).toBeVisible();

@@ -75,7 +75,7 @@ export function rulesChanged(before: RuleSet, after: RuleSet): string[] {
         gradeOrNone(after, one.grades[activity]),
       );
     tell(`${one.name}, minors`, was.minors, one.minors);
-    tell(`${one.name}, from the age of`, was.fromAge ?? 'any', one.fromAge ?? 'any');
+    tell(`${one.name}, from the age of`, was.fromAge ?? 'none', one.fromAge ?? 'none');
     tell(`${one.name}, attire`, was.attire, one.attire);
     tell(`${one.name}, both agree`, was.consent ? 'yes' : 'no', one.consent ? 'yes' : 'no');
     tell(`${one.name}, rule tags`, was.tags.join(', ') || 'none', one.tags.join(', ') || 'none');

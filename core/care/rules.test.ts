@@ -135,7 +135,7 @@ test('what is changed of grades, events, ages and keeping is told', () => {
     restrictions: before.restrictions.map((one, i) => (i === ankles ? { ...one, fromAge: 16 } : one)),
   };
   expect(rulesChanged(before, after)).toEqual([
-    'locks on the knee and ankle, from the age of: any to 16',
+    'locks on the knee and ankle, from the age of: none to 16',
     'the grades: none to Beginner, Green',
     'Spring open, wrist: legal to not',
     'Harbour cup: added',

@@ -3,13 +3,12 @@ import { type Breakdown, critique, type Id, type Library, type Technique } from 
 import type { BroughtBreakdowns } from '@ulkret/contract';
 import type { Drill } from '@ulkret/core/drills';
 import type { FileItem, TechniqueInFile } from '@ulkret/core/formats';
-import { and, eq, inArray, sql } from 'drizzle-orm';
+import { eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
-import { breakdowns, drafts, drills, reps, sessions, steps, techniques } from '../db/schema';
-import { readingsChanged } from '../readings/version';
+import { techniques } from '../db/schema';
 import { saveDrill } from '../prescriptions/drills';
 import { draftOf, saveDraft } from './drafts';
-import { addTechnique, forgetSummaries, technique } from './techniques';
+import { addTechnique, forgetSummaries } from './techniques';
 
 /** What a file brings after the gate: what is published, and what comes in as a draft because the critique finds errors. */
 export interface Gated {
@@ -114,97 +113,4 @@ export const keepGated = (
       drafts: begun.map((one) => one.technique.id),
       drills: newDrills.map(({ id }) => id),
     };
-  });
-
-/** Why an edition stays; null where nobody would miss it. */
-async function missedBy(tx: Db, academyId: Id, technique: Id, edition: number): Promise<string | null> {
-  const used = (table: typeof reps | typeof steps) =>
-    and(eq(table.academyId, academyId), eq(table.technique, technique), eq(table.edition, edition));
-  const [rep] = await tx.select({ id: reps.id }).from(reps).where(used(reps)).limit(1);
-  if (rep) return 'it has been drilled';
-  const [step] = await tx.select({ id: steps.id }).from(steps).where(used(steps)).limit(1);
-  if (step) return 'something of it was decided';
-  const [session] = await tx
-    .select({ id: sessions.id })
-    .from(sessions)
-    .where(
-      and(
-        eq(sessions.academyId, academyId),
-        eq(sessions.techniqueId, technique),
-        sql`(${sessions.session} ->> 'edition')::int = ${edition}`,
-      ),
-    )
-    .limit(1);
-  if (session) return 'a class was set up with it';
-  const [draft] = await tx
-    .select({ id: drafts.techniqueId })
-    .from(drafts)
-    .where(
-      and(eq(drafts.academyId, academyId), eq(drafts.techniqueId, technique), eq(drafts.begunFrom, edition)),
-    );
-  return draft ? 'a draft was begun from it' : null;
-}
-
-/** Takes back what a file has brought, as far as nothing has come to hang on it since; what stays is told. */
-export const takeBack = (
-  db: Db,
-  academyId: Id,
-  { techniques: brought, drafts: begun, drills: newDrills }: BroughtBreakdowns,
-): Promise<{ gone: number; stays: { what: string; reason: string }[] }> =>
-  db.transaction(async (tx) => {
-    const stays: { what: string; reason: string }[] = [];
-    const gone = new Set<Id>();
-    for (const id of begun)
-      // One that somebody has gone on writing is theirs.
-      for (const draft of await tx
-        .delete(drafts)
-        .where(and(eq(drafts.academyId, academyId), eq(drafts.techniqueId, id), eq(drafts.revision, 1)))
-        .returning({ id: drafts.techniqueId }))
-        gone.add(draft.id);
-    for (const { id, editions, before } of brought) {
-      const whole = await technique(tx, academyId, id);
-      if (!whole) continue;
-      const name = whole.technique.name;
-      let kept = whole.editions.map(({ edition }) => edition);
-      for (const edition of [...editions].sort((a, b) => b - a)) {
-        if (!kept.includes(edition)) continue;
-        const reason =
-          kept.at(-1) === edition
-            ? await missedBy(tx, academyId, id, edition)
-            : 'another one has followed it';
-        if (reason !== null) {
-          stays.push({ what: `${name}, edition ${edition}`, reason });
-          break;
-        }
-        await tx
-          .delete(breakdowns)
-          .where(
-            and(
-              eq(breakdowns.academyId, academyId),
-              eq(breakdowns.techniqueId, id),
-              eq(breakdowns.edition, edition),
-            ),
-          );
-        kept = kept.filter((other) => other !== edition);
-        gone.add(id);
-      }
-      if (editions.some((edition) => kept.includes(edition))) continue;
-      const row = and(eq(techniques.academyId, academyId), eq(techniques.id, id));
-      const [draft] = await tx
-        .select({ id: drafts.techniqueId })
-        .from(drafts)
-        .where(and(eq(drafts.academyId, academyId), eq(drafts.techniqueId, id)));
-      if (before?.id === id)
-        await tx.update(techniques).set({ name: before.name, technique: before, summary: null }).where(row);
-      else if (kept.length === 0 && !draft) await tx.delete(techniques).where(row);
-    }
-    if (newDrills.length > 0)
-      for (const drill of await tx
-        .delete(drills)
-        .where(and(eq(drills.academyId, academyId), inArray(drills.id, [...newDrills])))
-        .returning({ id: drills.id }))
-        gone.add(drill.id);
-    await readingsChanged(tx, academyId);
-    await tx.update(techniques).set({ summary: null }).where(eq(techniques.academyId, academyId));
-    return { gone: gone.size, stays };
   });

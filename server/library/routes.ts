@@ -21,7 +21,8 @@ import {
   publishDraft,
   saveDraft,
 } from './drafts';
-import { gated, keepGated, takeBack } from './import';
+import { gated, keepGated } from './import';
+import { takeBack } from './take-back';
 import { mergePosition, partPosition, positionsOf, savePosition } from './positions';
 import { addMissing, checkpointsOf, library, technique, wholeLibrary } from './techniques';
 import { rested } from '../rested';

@@ -99,6 +99,8 @@ interface AdviceProps {
   watch: Watched | null;
   breakdown: Breakdown;
   technique: Technique;
+  /** What the house says of tapping, for when there is nothing else to be said. */
+  tap: string;
   /** What was just said: on a phone it stands here. */
   said: string;
   rung: Rung;
@@ -142,6 +144,7 @@ export const Advice = late(function Advice({
   watch,
   breakdown,
   technique,
+  tap,
   said,
   rung,
   nameOf,
@@ -259,8 +262,5 @@ export const Advice = late(function Advice({
       </>,
     );
   }
-  return line(
-    undefined,
-    `${technique.loadSpeed === 'fast' ? 'Fast lock: put it on slowly. ' : ''}Tap early, release at once.`,
-  );
+  return line(undefined, `${technique.loadSpeed === 'fast' ? 'Fast lock: put it on slowly. ' : ''}${tap}`);
 });

@@ -177,7 +177,7 @@ export default function LivePage() {
 }
 
 function Live(opened: Opened) {
-  const { work, technique, notes, library } = opened;
+  const { work, technique, notes, rules, library } = opened;
   const { session } = work;
   const [live, asker, on] = useLive(opened);
   const {
@@ -274,6 +274,7 @@ function Live(opened: Opened) {
         technique={gone ?? technique}
         gone={gone}
         onBack={stable.comeBack}
+        tap={rules.tap}
         said={said}
         rung={rung}
         nameOf={nameOf}

@@ -1,5 +1,5 @@
-import { readFor } from '@ulkret/core/breakdown';
-import { partnerOf, paperMarks, sessionNow } from '@ulkret/core/session';
+import { placeOf, readFor, type Side } from '@ulkret/core/breakdown';
+import { type Pair, pairKey, partnerOf, paperMarks, sessionNow } from '@ulkret/core/session';
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { Button } from '../ui/button';
@@ -30,6 +30,10 @@ const Paper = styled.div`
     text-align: left;
     height: 2.1rem;
   }
+  small {
+    display: block;
+    line-height: 1.15;
+  }
   td.box {
     width: 2.1rem;
     min-width: 1.4rem;
@@ -48,10 +52,30 @@ export default function WallSheetPage() {
 }
 
 /** A sheet for the wall: a row for each student and side, a box for each rep, black on white. */
-function WallSheet({ work, breakdown, technique, nameOf }: Opened) {
+function WallSheet({ work, breakdown, technique, rules, nameOf }: Opened) {
   const { session } = work;
   const log = useStanding(work);
-  const { pairs } = sessionNow(session, log.changes);
+  const { pairs, tasks, ways, prescribed } = sessionNow(session, log.changes);
+  const titled = (checkpoint: string, side: Side) => {
+    const at = placeOf(breakdown, checkpoint);
+    return at < 0 ? checkpoint : `${at + 1} ${readFor(breakdown.checkpoints[at]!.title, side)}`;
+  };
+  /** What is agreed for who attacks, and what was chosen for the pair: each in a line. */
+  const linesOf = (pair: Pair, student: string, side: Side): string[] => {
+    const works = prescribed.find((one) => one.student === student);
+    const task = tasks.get(pairKey(pair))?.task ?? [];
+    const chosen = ways.get(pairKey(pair)) ?? [];
+    const calledIn = (list: readonly { id: string; title: string }[], ids: readonly string[]) =>
+      list.filter(({ id }) => ids.includes(id)).map(({ title }) => readFor(title, side));
+    const plays = calledIn(breakdown.defences, task);
+    const variants = breakdown.checkpoints.flatMap((one) => one.variants);
+    const used = variants.filter(({ id }) => chosen.includes(id)).map(({ name }) => readFor(name, side));
+    return [
+      ...(works ? [`works on ${titled(works.checkpoint, side)}`] : []),
+      ...(used.length > 0 ? [`way: ${used.join(', ')}`] : []),
+      ...(plays.length > 0 ? [`partner plays: ${plays.join(' or ')}`] : []),
+    ];
+  };
   const boxes = session.repsPerSide ?? 10;
   return (
     <Page>
@@ -62,8 +86,7 @@ function WallSheet({ work, breakdown, technique, nameOf }: Opened) {
       <Paper>
         <Title>{technique.name}</Title>
         <p>
-          {dayOf(session.startedAt)}, {timeOf(session.startedAt)} · rung {session.rung} · tap early, release
-          at once
+          {dayOf(session.startedAt)}, {timeOf(session.startedAt)} · rung {session.rung}. {rules.tap}
         </p>
         <ol>
           {breakdown.checkpoints.map(({ id, title }) => (
@@ -95,7 +118,12 @@ function WallSheet({ work, breakdown, technique, nameOf }: Opened) {
                   const partner = partnerOf(pair, student);
                   return (
                     <tr key={student + side}>
-                      <td>{nameOf(student)}</td>
+                      <td>
+                        {nameOf(student)}
+                        {linesOf(pair, student, side).map((line) => (
+                          <small key={line}>{line}</small>
+                        ))}
+                      </td>
                       <td>{partner && nameOf(partner)}</td>
                       <td>{side}</td>
                       {Array.from({ length: boxes }, (_, i) => (
