@@ -76,6 +76,35 @@ test('each role through its day: an assistant logs, a student sees a card, an op
   await operator.getByRole('link', { name: 'Your account' }).click();
   await expect(operator.getByText(/this one: since today/)).toBeVisible();
 
+  // What is written down is for the eyes that were chosen.
+  await page.goto(`${empty.url}/people`);
+  await page.getByRole('link', { name: 'All readings of Ada' }).click();
+  await page.getByRole('button', { name: /^Write something down about Ada/ }).click();
+  for (const [words, eyes] of [
+    ['Is afraid of leg locks.', /^coaches only/],
+    ['Warms up slowly.', /^assistants too/],
+    ['Well fought.', /^and for them/],
+  ] as const) {
+    await page.getByLabel('The note').fill(words);
+    await select(page, /^For:/, eyes);
+    await page.getByRole('button', { name: 'Keep the note' }).click();
+    await expect(page.getByText(words)).toBeVisible();
+  }
+  await assistant.goto(page.url());
+  await expect(assistant.getByText('Warms up slowly.')).toBeVisible();
+  await expect(assistant.getByText('Is afraid of leg locks.')).toHaveCount(0);
+  await student.reload();
+  await expect(student.getByText('Well fought.')).toBeVisible();
+  await expect(student.getByText('Warms up slowly.')).toHaveCount(0);
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'Well fought.' })
+    .getByRole('button', { name: 'Take it away' })
+    .click();
+  await expect(page.getByText('Well fought.')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('Well fought.')).toBeVisible();
+
   // The rep is the assistant's, and the head coach reads whose it is.
   const { id } = await assistant.evaluate(
     async () => ((await (await fetch('/api/session')).json()) as { coach: { id: string } }).coach,

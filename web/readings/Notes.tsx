@@ -8,6 +8,7 @@ import { useHere } from '../api/signed-in';
 import { useApi } from '../api/use-api';
 import { useAsking } from '../api/use-asking';
 import { Button } from '../ui/button';
+import { Fold } from '../ui/fold';
 import { Panel, Quiet, Row } from '../ui/frame';
 import { List } from '../ui/list';
 import { Select } from '../ui/select';
@@ -76,29 +77,28 @@ export function Notes({ student }: { student: Student }) {
               </List>
             )}
             {writes && (
-              <div style={{ display: 'grid', gap: '0.6rem', marginTop: '0.8rem' }}>
-                <TextArea
-                  label={`Write down about ${student.name}`}
-                  value={words}
-                  maxLength={1000}
-                  onChange={setWords}
-                />
-                <Row>
-                  <Select
-                    label="For"
-                    options={notesSeenBy.map((value) => ({ value, text: eyes[value] }))}
-                    value={seenBy}
-                    onChange={setSeenBy}
-                  />
-                  <Button isDisabled={busy || words.trim() === ''} onPress={() => void write()}>
-                    Keep the note
-                  </Button>
-                </Row>
-                <Quiet>
-                  Whoever asks what is kept about them reads all of it. Injuries belong with their dates under
-                  People, where the Mat looks at them.
-                </Quiet>
-              </div>
+              <Fold says={`Write something down about ${student.name}`}>
+                {() => (
+                  <div style={{ display: 'grid', gap: '0.6rem' }}>
+                    <TextArea label="The note" value={words} maxLength={1000} onChange={setWords} />
+                    <Row>
+                      <Select
+                        label="For"
+                        options={notesSeenBy.map((value) => ({ value, text: eyes[value] }))}
+                        value={seenBy}
+                        onChange={setSeenBy}
+                      />
+                      <Button isDisabled={busy || words.trim() === ''} onPress={() => void write()}>
+                        Keep the note
+                      </Button>
+                    </Row>
+                    <Quiet>
+                      Whoever asks what is kept about them reads all of it. Injuries belong with their dates
+                      under People, where the Mat looks at them.
+                    </Quiet>
+                  </div>
+                )}
+              </Fold>
             )}
             <Refused by={refusal} />
           </Panel>
