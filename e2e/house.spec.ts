@@ -6,6 +6,7 @@ import {
   addStudents,
   advice,
   allSaved,
+  clockAhead,
   csvOf,
   enterDemo,
   makeAcademy,
@@ -209,19 +210,7 @@ test('a minor is kept from a restricted lock, whichever way is tried: as partner
 
   // A device whose clock is ten years ahead has the day of the server.
   const ahead = await browser.newContext();
-  await ahead.addInitScript((by) => {
-    const RealDate = Date;
-    const shifted = class extends RealDate {
-      constructor(...given: unknown[]) {
-        if (given.length === 0) super(RealDate.now() + by);
-        else super(...(given as [number]));
-      }
-      static override now() {
-        return RealDate.now() + by;
-      }
-    };
-    Object.assign(globalThis, { Date: shifted });
-  }, 3652 * 86_400_000);
+  await clockAhead(ahead, 3652 * 86_400_000);
   const later = await ahead.newPage();
   await signIn(later, empty.url);
   await later.goto(`${empty.url}/mat/new`);

@@ -3,6 +3,7 @@ import {
   advice,
   addStudents,
   allSaved,
+  clockAhead,
   installed,
   coach,
   csvOf,
@@ -172,20 +173,7 @@ test('the same rep logged by two coaches is pointed out, with one tap to void on
 
 test('a device whose clock is a day off stamps its reps with the right day', async ({ browser, empty }) => {
   const context = await browser.newContext();
-  await context.addInitScript(() => {
-    const day = 86_400_000;
-    const RealDate = Date;
-    const shifted = class extends RealDate {
-      constructor(...given: unknown[]) {
-        if (given.length === 0) super(RealDate.now() + day);
-        else super(...(given as [number]));
-      }
-      static override now() {
-        return RealDate.now() + day;
-      }
-    };
-    Object.assign(globalThis, { Date: shifted });
-  });
+  await clockAhead(context, 86_400_000);
   const page = await context.newPage();
   await makeAcademy(page, empty.url);
   await addStudents(page, ['Ada', 'Ben']);

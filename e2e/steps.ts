@@ -132,3 +132,19 @@ export async function installed(page: Page): Promise<void> {
       await new Promise((resolve) => setTimeout(resolve, 100));
   });
 }
+
+/** Sets the clock of a device so many milliseconds ahead. */
+export const clockAhead = (context: BrowserContext, byMs: number): Promise<unknown> =>
+  context.addInitScript((by) => {
+    const RealDate = Date;
+    const shifted = class extends RealDate {
+      constructor(...given: unknown[]) {
+        if (given.length === 0) super(RealDate.now() + by);
+        else super(...(given as [number]));
+      }
+      static override now() {
+        return RealDate.now() + by;
+      }
+    };
+    Object.assign(globalThis, { Date: shifted });
+  }, byMs);

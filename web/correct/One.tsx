@@ -18,7 +18,7 @@ import { Button } from '../ui/button';
 import { Fold } from '../ui/fold';
 import { Quiet, Row as Line } from '../ui/frame';
 import { dayOf } from '../ui/words';
-import type { Row } from './Decide';
+import type { Row } from './use-tonight';
 
 const Card = styled.article`
   display: grid;

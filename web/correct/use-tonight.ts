@@ -1,0 +1,111 @@
+import { type Breakdown, placeOf, type Technique } from '@ulkret/core/breakdown';
+import { activityAt, lastBeforeLoad, permit, spanSpares } from '@ulkret/core/care';
+import type { Student } from '@ulkret/core/people';
+import { type Correction, isOpen, type Life, stoodOn, type Terms, termsOf } from '@ulkret/core/prescription';
+import type { Rung } from '@ulkret/core/rep';
+import { rulesOf, today, useKit } from '../device/kit';
+import { useDeciding } from '../reader/use-deciding';
+import { many } from '../ui/words';
+
+/** More than two corrections at once nobody can keep in mind (common practice). */
+const mostAtOnce = 2;
+
+/** A correction with whom it is of. */
+export interface Row {
+  student: Student;
+  now: Correction;
+}
+
+/** What tonight's corrections on a technique come to for those who are here: what would be agreed to, what stands in the way of it, and deciding it. */
+export function useTonight(technique: Technique, breakdown: Breakdown, students: readonly Student[]) {
+  const deciding = useDeciding();
+  const rules = rulesOf(useKit().data);
+  const of = (student: string) => deciding.of(student, technique.id);
+  const base = (student: string) => ({ student, technique: technique.id, edition: breakdown.edition });
+
+  /** What was signed off there once and has not lasted. */
+  const lapsedOf = (student: string, checkpoint: string): Life | null =>
+    deciding.told.data?.prescriptions
+      .map(({ life }) => life)
+      .findLast(
+        (life) =>
+          life.student === student &&
+          life.technique === technique.id &&
+          life.terms.checkpoint === checkpoint &&
+          life.state === 'lapsed',
+      ) ?? null;
+  /** Is there nobody here whom this student may load with it? */
+  const nobodyFor = ({ student, now }: Row): boolean => {
+    const activity = activityAt(now.dose.rung);
+    const circumstances = { rules, today: today() };
+    const partners = students.filter(({ id }) => id !== student.id);
+    return (
+      now.dose.rung > 0 &&
+      partners.length > 0 &&
+      partners.every(
+        (partner) => permit(student, partner, technique, activity, circumstances).verdict === 'not allowed',
+      )
+    );
+  };
+  const spared = lastBeforeLoad(breakdown, technique);
+  /** Where it stops because nobody here may be loaded with it; null where it need not, or what is corrected comes later. */
+  const sparedAt = (row: Row): string | null =>
+    spared !== null &&
+    placeOf(breakdown, row.now.checkpoint) <= placeOf(breakdown, spared) &&
+    !spanSpares(breakdown, technique, row.now.dose.endAt) &&
+    nobodyFor(row)
+      ? spared
+      : null;
+  /** What would be agreed to if nobody changed anything. */
+  const proposed = (row: Row): Terms => {
+    const terms = termsOf(breakdown, row.now);
+    return { ...terms, endAt: sparedAt(row) ?? terms.endAt };
+  };
+  const accept = (row: Row) =>
+    deciding.decide({
+      ...base(row.student.id),
+      does: { is: 'accepted', terms: proposed(row), stood: stoodOn(row.now) },
+    });
+  /** What stands in the way of it, and what would do; null where nothing does. */
+  const conflictOf = (row: Row): string | null => {
+    const { student, now } = row;
+    const elsewhere = deciding
+      .lives(student.id)
+      .filter((life) => isOpen(life) && life.technique !== technique.id);
+    if (elsewhere.length >= mostAtOnce)
+      return `${student.name} works on ${many(elsewhere.length, 'other correction')} already: two at once are the most.`;
+    const endAt = sparedAt(row);
+    if (endAt !== null)
+      return `Nobody here may be loaded with it: the reps stop at ${placeOf(breakdown, endAt) + 1}, before it loads.`;
+    if (!spanSpares(breakdown, technique, now.dose.endAt) && nobodyFor(row))
+      return 'Nobody here may be loaded with it: drill it alone, under “Change”.';
+    return null;
+  };
+  const edit = ({ student, now }: Row, terms: Terms) => {
+    const { life } = of(student.id);
+    deciding.decide({
+      ...base(student.id),
+      does: life ? { is: 'edited', of: life.id, terms } : { is: 'accepted', terms, stood: stoodOn(now) },
+    });
+  };
+  const decline = ({ student, now }: Row, reason: string) =>
+    deciding.decide({
+      ...base(student.id),
+      does: { is: 'declined', checkpoint: now.checkpoint, reason },
+    });
+  /** May they do it at that rung at all, with whomever? */
+  const mayAt = (student: Student, rung: Rung): boolean =>
+    permit(student, null, technique, activityAt(rung), { rules, today: today() }).verdict !== 'not allowed';
+  return {
+    of,
+    lapsedOf,
+    proposed,
+    conflictOf,
+    mayAt,
+    accept,
+    edit,
+    decline,
+    undo: deciding.undo,
+    lives: deciding.told.data?.prescriptions.map(({ life }) => life) ?? [],
+  };
+}
