@@ -89,7 +89,8 @@ test('each role through its day: an assistant logs, a student sees a card, an op
     await page.getByLabel('The note').fill(words);
     await select(page, /^For:/, eyes);
     await page.getByRole('button', { name: 'Keep the note' }).click();
-    await expect(page.getByText(words)).toBeVisible();
+    await expect(page.getByRole('listitem').filter({ hasText: words })).toBeVisible();
+    await expect(page.getByLabel('The note')).toHaveValue('');
   }
   await assistant.goto(page.url());
   await expect(assistant.getByText('Warms up slowly.')).toBeVisible();
@@ -102,8 +103,8 @@ test('each role through its day: an assistant logs, a student sees a card, an op
     .filter({ hasText: 'Well fought.' })
     .getByRole('button', { name: 'Take it away' })
     .click();
-  await expect(page.getByText('Well fought.')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByText('The note is gone')).toHaveCount(0);
   await expect(page.getByText('Well fought.')).toBeVisible();
 
   // The rep is the assistant's, and the head coach reads whose it is.
@@ -254,14 +255,14 @@ test('grades are called as the house calls them, several people get one at once,
   };
   await giveBoth();
   const row = (name: string) => page.getByRole('row', { name: new RegExp(name) });
-  await expect(row('Ada')).toContainText('Second colour');
-  await expect(row('Ben')).toContainText('Second colour');
-  await expect(row('Cleo')).not.toContainText('Second colour');
+  // Once both are kept it can be taken back, for as long as it is said.
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(row('Ada')).not.toContainText('Second colour');
   await expect(row('Ben')).not.toContainText('Second colour');
   await giveBoth();
+  await expect(row('Ada')).toContainText('Second colour');
   await expect(row('Ben')).toContainText('Second colour');
+  await expect(row('Cleo')).not.toContainText('Second colour');
   await page.getByRole('button', { name: 'Cleo', exact: true }).click();
   await select(sheet, /^Grade:/, 'First colour');
   await sheet.getByRole('button', { name: 'Save' }).click();

@@ -144,7 +144,9 @@ function Found({ rows }: { rows: readonly TechniqueRow[] }) {
   const words = search.get('q') ?? '';
   const set = (name: string, value: string) =>
     setSearch(
-      (at) => {
+      () => {
+        // As the address is now: the page may be drawn for it a moment later, and would bring back what was just taken away.
+        const at = new URLSearchParams(window.location.search);
         if (value === '' || value === all) at.delete(name);
         else at.set(name, value);
         return at;

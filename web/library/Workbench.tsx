@@ -213,7 +213,13 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const discard = async () => {
     const { technique, draft } = work;
     const { id } = technique;
-    await ask(endpoints.discardDraft, { params: { id } });
+    setTrouble(null);
+    try {
+      await ask(endpoints.discardDraft, { params: { id } });
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      return setTrouble(error);
+    }
     state.forget();
     await state.refreshLists();
     const back = async () => {

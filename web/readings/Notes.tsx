@@ -40,7 +40,8 @@ export function Notes({ student }: { student: Student }) {
   const write = () =>
     asking(async () => {
       await put(uuidv7(), { words, seenBy });
-      setWords('');
+      // What was typed on meanwhile is the next note.
+      setWords((now) => (now === words ? '' : now));
     }, 'The note was not kept.');
   const takeAway = (note: PersonNote) =>
     asking(async () => {
