@@ -221,7 +221,8 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
       return setTrouble(error);
     }
     state.forget();
-    await state.refreshLists();
+    // The lists follow: on a slow line nobody waits for them here.
+    const lists = state.refreshLists();
     const back = async () => {
       // One that was never published went with its draft.
       if (!latest) await ask(endpoints.addTechnique, { body: technique });
@@ -238,6 +239,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
     };
     toast(`The draft of ${technique.name || 'the technique'} was thrown away`, () => void back());
     await navigate(latest ? `/library/${work.technique.id}` : '/library');
+    await lists;
   };
 
   return (
