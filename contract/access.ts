@@ -169,7 +169,8 @@ export const accessEndpoints = {
     who: 'head',
     summary:
       'Who looked at, changed or took out what is personal, the latest first, a page at a time; kept for as long as the house’s rules say',
-    query: z.object({ before: Instant.optional(), about: Id.optional() }),
+    /** `before` is the last one of the page before. */
+    query: z.object({ before: FactId.optional(), about: Id.optional() }),
     output: z.object({
       accesses: z.array(
         z.object({

@@ -445,6 +445,19 @@ describe('who looked at what is personal', () => {
     expect(body.more).toBe(false);
     const of = (await head.get('/api/accesses?about=ada').expect(200)).body.accesses;
     expect(of).toHaveLength(1);
+    // A page goes on after its last one, also where many were at the same moment.
+    await database.pool.query(
+      `insert into accesses (academy_id, by, what, at) select 'harbour', 'coach', 'took out every fact', now() - interval '30 days' from generate_series(1, 250)`,
+    );
+    const seen = new Set<string>();
+    for (let [before, more] = ['', true]; more;) {
+      const page = (await head.get(`/api/accesses?before=${before}`).expect(200)).body;
+      for (const { id } of page.accesses as { id: string }[]) seen.add(id);
+      ({ more } = page);
+      before = page.accesses.at(-1).id;
+    }
+    expect(seen.size).toBe(254);
+    await database.pool.query(`delete from accesses where what = 'took out every fact'`);
     // It is forgotten when the house's rules say so.
     await database.pool.query(`update accesses set at = at - interval '13 months' where about = 'ben'`);
     expect((await head.get('/api/accesses')).body.accesses).toHaveLength(1);

@@ -1,6 +1,6 @@
 import type { AccessKind, OutputOf, endpoints } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
-import { and, desc, eq, lt, sql } from 'drizzle-orm';
+import { and, desc, eq, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { accesses, coaches, students } from '../db/schema';
 
@@ -48,11 +48,14 @@ export async function accessesOf(
     .where(
       and(
         ofAcademy,
-        before === undefined ? undefined : lt(accesses.at, before),
+        before === undefined
+          ? undefined
+          : sql`(${accesses.at}, ${accesses.id}) < (
+              select one.at, one.id from ${accesses} as one where one.academy_id = ${academyId} and one.id = ${before})`,
         about === undefined ? undefined : eq(accesses.about, about),
       ),
     )
-    .orderBy(desc(accesses.at), accesses.id)
+    .orderBy(desc(accesses.at), desc(accesses.id))
     .limit(pageSize + 1);
   return { accesses: rows.slice(0, pageSize), more: rows.length > pageSize };
 }

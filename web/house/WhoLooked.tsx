@@ -30,7 +30,8 @@ export default function WhoLooked() {
 }
 
 function ForHead() {
-  const first = useApi(endpoints.accesses);
+  // As it was when it was opened: what is asked for further back goes on from there.
+  const first = useApi(endpoints.accesses, {}, { revalidateOnFocus: false, revalidateOnReconnect: false });
   const kit = useKit();
   const [older, setOlder] = useState<Accesses | null>(null);
   const { asking, refusal, busy } = useAsking();
@@ -80,7 +81,7 @@ function ForHead() {
               />
               {(older ?? told).more && (
                 <Row style={{ marginTop: '0.8rem' }}>
-                  <Button $quiet isDisabled={busy} onPress={() => void further(last.at)}>
+                  <Button $quiet isDisabled={busy} onPress={() => void further(last.id)}>
                     Further back
                   </Button>
                 </Row>

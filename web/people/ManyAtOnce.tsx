@@ -61,26 +61,32 @@ export default function ManyAtOnce({
   ) => {
     setRefusal(null);
     const kept: Student[] = [];
-    try {
-      for (const [i, student] of people.entries()) {
-        setAt(i);
+    const refused: { name: string; why: ApiRefusal }[] = [];
+    for (const [i, student] of people.entries()) {
+      setAt(i);
+      try {
         await act(student);
         kept.push(student);
+      } catch (error) {
+        if (!(error instanceof ApiRefusal)) throw error;
+        refused.push({ name: student.name, why: error });
+        // Without a network the others would wait for nothing.
+        if (error.status === 0) break;
       }
-      done();
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      const left = people.length - kept.length;
+    }
+    setAt(null);
+    const [first] = refused;
+    if (!first) done();
+    else
       setRefusal(
         new ApiRefusal(
-          error.status,
-          `${many(kept.length, 'student')} done, ${left} not: ${people[kept.length]!.name}: ${error.message}`,
-          error.todo,
+          first.why.status,
+          `${many(kept.length, 'student')} done, ${people.length - kept.length} not. ${refused
+            .map(({ name, why }) => `${name}: ${why.message}`)
+            .join(' ')}`,
+          first.why.todo,
         ),
       );
-    } finally {
-      setAt(null);
-    }
     if (kept.length > 0) toast(says(kept.length), undo ? () => undo(kept) : null);
   };
   const change = (to: (student: Student) => Student, says: (n: number) => string) =>
@@ -159,7 +165,7 @@ export default function ManyAtOnce({
           {gone ? 'Bring back' : 'Archive'}
         </Button>
         <Button $quiet isDisabled={busy} onPress={done}>
-          Choose nobody
+          Clear
         </Button>
       </Row>
       {heads && leftLongAgo && (

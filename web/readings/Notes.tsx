@@ -32,6 +32,7 @@ export function Notes({ student }: { student: Student }) {
   const notes = useApi(endpoints.personNotes, { params: { id: student.id } });
   const [words, setWords] = useState('');
   const [seenBy, setSeenBy] = useState<SeenBy>('coaches');
+  const [sure, setSure] = useState<string | null>(null);
   const { asking, refusal, busy } = useAsking();
   const put = async (note: string, body: { words: string; seenBy: SeenBy }) =>
     notes.mutate(await ask(endpoints.savePersonNote, { params: { id: student.id, note }, body }), {
@@ -48,7 +49,7 @@ export function Notes({ student }: { student: Student }) {
       const params = { id: student.id, note: note.id };
       await notes.mutate(await ask(endpoints.removePersonNote, { params }), { revalidate: false });
       // Back again it is a note of whoever brings it back.
-      const back = () => asking(() => put(note.id, note).then(() => undefined), 'It stays away.');
+      const back = () => asking(() => put(note.id, note).then(() => undefined), 'It was not brought back.');
       toast('The note is gone', note.by === coach.id ? () => void back() : null);
     }, 'The note is still there.');
   return (
@@ -69,8 +70,15 @@ export function Notes({ student }: { student: Student }) {
                       </Quiet>
                     </span>
                     {writes && (heads || note.by === coach.id) && (
-                      <Button $quiet isDisabled={busy} onPress={() => void takeAway(note)}>
-                        Take it away
+                      <Button
+                        $quiet
+                        isDisabled={busy}
+                        // Another's cannot be brought back in their name: that is asked twice.
+                        onPress={() =>
+                          note.by === coach.id || sure === note.id ? void takeAway(note) : setSure(note.id)
+                        }
+                      >
+                        {sure === note.id ? 'Take it away for good' : 'Take it away'}
                       </Button>
                     )}
                   </li>
@@ -94,8 +102,8 @@ export function Notes({ student }: { student: Student }) {
                       </Button>
                     </Row>
                     <Quiet>
-                      Whoever asks what is kept about them reads all of it. Injuries belong with their dates
-                      under People, where the Mat looks at them.
+                      Whoever asks what is kept about them gets every note. Injuries go on their form under
+                      People: the Mat looks there.
                     </Quiet>
                   </div>
                 )}
