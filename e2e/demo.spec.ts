@@ -1,5 +1,4 @@
 import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import type { Page } from '@playwright/test';
 import type { Breakdown } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
@@ -8,24 +7,6 @@ import { type Decision, isOpen, prescriptionWords } from '@ulkret/core/prescript
 import type { Session } from '@ulkret/core/session';
 import { select, enterDemo } from './steps';
 import { expect, test } from './instance';
-
-const axeFile = createRequire(import.meta.url).resolve('axe-core/axe.min.js');
-
-/** What axe finds on the page against WCAG 2.2 A and AA, as short lines. */
-async function faultsOf(page: Page): Promise<string[]> {
-  await page.evaluate(readFileSync(axeFile, 'utf8'));
-  return page.evaluate(async () => {
-    const { axe } = window as unknown as {
-      axe: { run(options: object): Promise<{ violations: { id: string; nodes: { target: string[] }[] }[] }> };
-    };
-    const { violations } = await axe.run({
-      runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'],
-    });
-    return violations.map(
-      ({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`,
-    );
-  });
-}
 
 test.beforeEach(async ({ page, demo }) => enterDemo(page, demo.url));
 
@@ -414,70 +395,6 @@ test('a file with bad rows is read as far as it is good, and the report can be t
   await page.getByRole('button', { name: 'Leave it' }).click();
   expect(await csvRows()).toBe(before + 1);
 });
-
-for (const scheme of ['light', 'dark'] as const)
-  test(`no page has an accessibility fault that axe can see, in ${scheme}`, async ({ page, demo }) => {
-    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
-    const places = [
-      '/',
-      '/readings',
-      '/library',
-      '/library/rear-strangle',
-      '/mat',
-      '/mat/new',
-      '/people',
-      '/data',
-      '/rules',
-      '/who-may',
-      '/who-looked',
-      '/people/amara',
-      '/keeping',
-      '/account',
-    ];
-    const readings = ['', '/amara', '/hana?against=sides', '/at/arm-under-chin', '/beliefs'].map(
-      (rest) => `/readings/rear-strangle${rest}`,
-    );
-    const writing = ['?edit=1', '/learn', '/print', '/editions'].map(
-      (rest) => `/library/head-and-arm${rest}`,
-    );
-    for (const place of [...places, ...readings, ...writing, '/library/new', '/library/import']) {
-      await page.goto(demo.url + place);
-      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
-      // Not until the network is idle: some pages keep a stream open.
-      await expect(page.getByText(/^Loading /)).toHaveCount(0);
-      if (place.startsWith('/readings/')) await expect(page.getByText('Full reading.').first()).toBeVisible();
-      expect(await faultsOf(page), place).toEqual([]);
-    }
-    for (const [place, button] of [
-      ['/people', 'Gudrun'],
-      ['/people', 'Read a list'],
-      ['/rules', 'Change the rules'],
-    ] as const) {
-      await page.goto(demo.url + place);
-      await page.getByRole('button', { name: button, exact: true }).click();
-      await expect(page.getByRole('dialog')).toBeVisible();
-      expect(await faultsOf(page), button).toEqual([]);
-    }
-    await page.goto(`${demo.url}/mat`);
-    const link = page.getByRole('row').nth(2).getByRole('link').first();
-    // A class that has ended leads to its summary; its Mat is still there.
-    await page.goto(demo.url + (await link.getAttribute('href'))!.replace(/\/after$/, ''));
-    await expect(page.getByTestId('pair').first()).toBeVisible();
-    expect(await faultsOf(page), 'the Mat').toEqual([]);
-    await page.getByRole('button', { name: 'Stop for safety' }).click();
-    expect(await faultsOf(page), 'a care note').toEqual([]);
-    await page.getByRole('radio', { name: 'Something else' }).click();
-    await page.getByRole('button', { name: 'Save, and they go on' }).click();
-    await page.getByRole('button', { name: '? Keys' }).click();
-    expect(await faultsOf(page), 'the keys').toEqual([]);
-    await page.keyboard.press('Escape');
-    const { pathname } = new URL(page.url());
-    for (const place of ['after', 'sheet', 'paper']) {
-      await page.goto(`${demo.url}${pathname}/${place}`);
-      await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
-      expect(await faultsOf(page), place).toEqual([]);
-    }
-  });
 
 test('an address that leads nowhere says so', async ({ page, demo }) => {
   await page.goto(`${demo.url}/nowhere`);

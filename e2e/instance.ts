@@ -45,11 +45,19 @@ const isOutside = (address: string): boolean => {
   return protocol.startsWith('http') && hostname !== '127.0.0.1';
 };
 
+/** Empties a database of all but the log of its migrations: nobody has been there. */
+const emptied = `do $$ begin
+  execute (
+    select 'truncate ' || string_agg(format('%I.%I', schemaname, tablename), ', ') || ' cascade'
+    from pg_tables where schemaname = 'public'
+  );
+end $$`;
+
 /**
- * `demo` is one demo academy for all tests of a worker; `empty` is a new, empty instance for each test that asks. Whatever a test
- * does, nothing outside is ever asked.
+ * `demo` is one demo academy for all tests of a worker; `empty` is one server for them too, and is made empty for each test
+ * that asks. Whatever a test does, nothing outside is ever asked.
  */
-export const test = base.extend<{ empty: Instance; watched: null }, { demo: Instance }>({
+export const test = base.extend<{ empty: Instance; watched: null }, { demo: Instance; served: Instance }>({
   watched: [
     async ({ context }, use) => {
       const outside: string[] = [];
@@ -59,9 +67,13 @@ export const test = base.extend<{ empty: Instance; watched: null }, { demo: Inst
     },
     { auto: true },
   ],
-  empty: [
+  empty: async ({ served }, use) => {
+    await served.query(emptied);
+    await use(served);
+  },
+  served: [
     async ({}, use) => withInstance(['--empty'], use), // eslint-disable-line no-empty-pattern -- Playwright reads the pattern
-    { timeout: 60_000 },
+    { scope: 'worker', timeout: 60_000 },
   ],
   demo: [
     async ({}, use) => withInstance([], use), // eslint-disable-line no-empty-pattern -- Playwright reads the pattern

@@ -134,10 +134,11 @@ async function playwright(env: Record<string, string>, only: string | undefined)
   return { name: 'browser', passed, failed: code !== 0 ? Math.max(1, failed) : failed, why };
 }
 
-/** Where Debian's Chromium is; installed where it is missing. */
+/** Where Debian's Chromium is, the one without a screen before the whole one; installed where both are missing. */
 export function chromium(): string {
-  const found = () => spawnSync('which', ['chromium'], { encoding: 'utf8' }).stdout.trim();
-  if (!found()) installPackages(['chromium'], 'put a chromium on the PATH.');
+  const names = ['chromium-headless-shell', 'chromium'];
+  const found = () => spawnSync('which', names, { encoding: 'utf8' }).stdout.trim().split('\n')[0]!;
+  if (!found()) installPackages([names[0]!], 'put a chromium on the PATH.');
   return found();
 }
 

@@ -34,6 +34,7 @@ const Compared = styled.table`
   }
   thead button {
     border: 0;
+    min-width: 1.5rem;
     padding: 0.2rem 0;
     background: transparent;
     color: inherit;
