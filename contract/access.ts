@@ -1,5 +1,6 @@
 import { Id } from '@ulkret/core/breakdown';
 import { Units } from '@ulkret/core/people';
+import { Weekday } from '@ulkret/core/reading';
 import { FactId, Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define, Role } from './define';
@@ -17,6 +18,8 @@ export const SignedIn = z.object({
       units: Units.default('kg and cm'),
       /** Where the academy is: its days begin and end there, whatever a device thinks. */
       zone: Zone.default('UTC'),
+      /** The weekday on which its weeks begin. */
+      weekBegins: Weekday.default('monday'),
     })
     .nullable(),
   /** True on an instance without any coach: the first one is asked for instead of a sign-in. */
@@ -95,9 +98,9 @@ export const accessEndpoints = {
     path: '/api/academy',
     who: 'head',
     summary:
-      'Change what holds for the whole academy: the units that people are measured in, and the time zone of its days',
+      'Change what holds for the whole academy: the units that people are measured in, the time zone of its days, and the weekday on which its weeks begin',
     body: z
-      .object({ units: Units, zone: Zone })
+      .object({ units: Units, zone: Zone, weekBegins: Weekday })
       .partial()
       .refine((set) => Object.keys(set).length > 0, { error: 'it should say what to change' }),
     output: SignedIn,

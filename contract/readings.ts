@@ -10,6 +10,7 @@ import {
   ReadingSettings,
   SquadRates,
   SquadReading,
+  Weekday,
 } from '@ulkret/core/reading';
 import { Instant, Rep, Rung } from '@ulkret/core/rep';
 import { z } from 'zod';
@@ -81,6 +82,7 @@ export const readingsEndpoints = {
     output: z.object({
       asOf: Instant,
       since: z.iso.date().nullable(),
+      weekBegins: Weekday,
       halfLifeDays: z.number().positive(),
       cells: z.array(Cell),
     }),

@@ -280,6 +280,13 @@ test('what was saved or thrown away can be taken back, and the units are the aca
   await expect(ada).toContainText('72.5 kg');
   await page.getByRole('button', { name: 'Quay: data and account' }).click();
   await page.getByRole('radio', { name: 'lb, ft' }).click();
+  await select(page, /^Weeks begin on:/, 'Sunday');
+  await expect(page.getByRole('button', { name: 'Weeks begin on: Sunday' })).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('row', { name: /Ada/ })).toContainText('160 lb');
+  // What is read, it is read from a Sunday on.
+  const { settings } = await (
+    await page.request.get(`${empty.url}/api/rates?technique=rear-strangle&method=plain&weeks=4`)
+  ).json();
+  expect(new Date(settings.since).getUTCDay()).toBe(0);
 });

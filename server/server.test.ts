@@ -101,6 +101,14 @@ describe('access', () => {
     expect(here.body.academy).toMatchObject({ zone: 'Pacific/Auckland', ...set });
     expect((await assistant.get('/api/session')).body.academy.zone).toBe('Pacific/Auckland');
     await head.put('/api/academy').send({ zone: 'Middle/Earth' }).expect(400);
+    // Its weeks begin on the weekday that it says, and readings say on which day the first of them did.
+    const sundays = await head.put('/api/academy').send({ weekBegins: 'sunday' }).expect(200);
+    expect(sundays.body.academy).toMatchObject({ weekBegins: 'sunday', zone: 'Pacific/Auckland', ...set });
+    const { settings } = (await head.get('/api/rates?technique=test-lock&weeks=4&method=plain').expect(200))
+      .body;
+    expect(settings.weekBegins).toBe('sunday');
+    expect(new Date(settings.since).getUTCDay()).toBe(0);
+    await head.put('/api/academy').send({ weekBegins: 'someday' }).expect(400);
     await head.put('/api/academy').send({}).expect(400);
     await assistant.get('/api/students').expect(200);
   });
@@ -336,6 +344,7 @@ describe('readings', () => {
         model: 'hazard/2',
         method,
         asOf,
+        weekBegins: 'monday',
         since: folding.since,
         halfLifeDays: 28,
         slice: { rung: null, side: null, partner: null },

@@ -9,6 +9,7 @@ const settings: ReadingSettings = {
   slice: { rung: null, side: null, partner: null },
   asOf: '2026-03-05T20:00:00.000Z',
   since: null,
+  weekBegins: 'monday',
   halfLifeDays: 28,
 };
 const file: ReadingFile = {

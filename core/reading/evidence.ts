@@ -2,20 +2,21 @@ import type { Id } from '../breakdown';
 import type { Observation, Rep } from '../rep';
 import { partnerOfBand } from './tallied';
 import type { Slice } from './reading';
-import { type Editions, type Folding, massBandOf, observations, weekOf } from './tally';
+import { type Editions, type Folding, massBandOf, observations } from './tally';
+import { weekOf } from './week';
 
 /** Was the rep done as the slice asks, in one of the weeks that are folded? */
 export const asked =
   (
     { rung, side, partner }: Slice,
-    { asOf, since }: Omit<Folding, 'halfLifeDays'>,
+    { asOf, since, weekBegins }: Omit<Folding, 'halfLifeDays'>,
     massOf: (person: Id) => number | null,
   ) =>
   (rep: Rep): boolean => {
-    const week = weekOf(rep.at);
+    const week = weekOf(rep.at, weekBegins);
     const band = massBandOf(massOf(rep.student), rep.partner === null ? null : massOf(rep.partner));
     return (
-      week <= weekOf(asOf) &&
+      week <= weekOf(asOf, weekBegins) &&
       (since === undefined || week >= since) &&
       (rung === null || rung === rep.rung) &&
       (side === null || side === rep.side) &&

@@ -14,3 +14,4 @@ export * from './reading';
 export * from './settings';
 export * from './survival';
 export * from './tally';
+export * from './week';

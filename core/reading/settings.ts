@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Method, Slice } from './reading';
+import { Weekday } from './week';
 
 /** All that a reading depends on beside the reps: with it and the same reps anyone gets the same numbers. */
 export const ReadingSettings = z.object({
@@ -8,8 +9,9 @@ export const ReadingSettings = z.object({
   slice: Slice,
   /** The week of this instant is the last that counts. */
   asOf: z.iso.datetime({ offset: true }),
-  /** The Monday of the first week that counts; null for all. */
+  /** The day on which the first week that counts began; null for all. */
   since: z.iso.date().nullable(),
+  weekBegins: Weekday.default('monday'),
   halfLifeDays: z.number().positive(),
 });
 export type ReadingSettings = z.infer<typeof ReadingSettings>;

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { type Breakdown, Id, Side } from '../breakdown';
 import { isJudged, observe, type Observation, type Rep, Rung } from '../rep';
 import { Practice } from './practice';
+import { type Weekday, weekNumber, weekOf } from './week';
 
 /** Every published edition of one technique, by its number. */
 export type Editions = ReadonlyMap<number, Breakdown>;
@@ -28,7 +29,7 @@ const conditions = {
 /** What one student did on one technique in one week under like conditions: what readings are made of. */
 export const WeekTally = z.object({
   ...conditions,
-  /** The Monday on which the week began, in UTC. */
+  /** The day on which the week began, in UTC: the weekday is the house's. */
   week: z.iso.date(),
   reps: n,
   /** Whole reps that were judged, and how many of them finished. */
@@ -49,20 +50,6 @@ export type Tally = z.infer<typeof Tally>;
 export const Cell = WeekTally.omit({ week: true }).extend({ checkpoints: z.record(Id, Tally) });
 export type Cell = z.infer<typeof Cell>;
 
-const dayMs = 86_400_000;
-const weekMs = 7 * dayMs;
-/** 1970-01-01 was a Thursday; weeks begin on a Monday. */
-const firstMonday = -3 * dayMs;
-const weekNumber = (at: string): number => Math.floor((Date.parse(at) - firstMonday) / weekMs);
-
-/** The Monday, in UTC, of the week that an instant or a day lies in, as an ISO date. */
-export const weekOf = (at: string): string =>
-  new Date(weekNumber(at) * weekMs + firstMonday).toISOString().slice(0, 10);
-
-/** The Monday `weeks` weeks before that of an instant or a day. */
-export const weeksBefore = (at: string, weeks: number): string =>
-  new Date((weekNumber(at) - weeks) * weekMs + firstMonday).toISOString().slice(0, 10);
-
 /** ln(partner mass / student mass) in tenths, rounded; 0 where a mass is not known. */
 export const massBandOf = (studentKg: number | null, partnerKg: number | null): number =>
   studentKg && partnerKg ? Math.round(10 * Math.log(partnerKg / studentKg)) + 0 : 0;
@@ -80,20 +67,21 @@ export function* observations(
 }
 
 /**
- * Tallies standing reps by week. The answer does not depend on their order, so tallies can be made again at any time;
- * `massOf` tells a person's mass in kilograms, or null.
+ * Tallies standing reps by week, each from the weekday that `begins` it. The answer does not depend on their order, so tallies
+ * can be made again at any time; `massOf` tells a person's mass in kilograms, or null.
  */
 export function tallyWeeks(
   editions: ReadonlyMap<Id, Editions>,
   reps: Iterable<Rep>,
   massOf: (person: Id) => number | null,
+  begins?: Weekday,
 ): WeekTally[] {
   const tallies = new Map<string, WeekTally>();
   for (const rep of reps) {
     const edition = editions.get(rep.technique)?.get(rep.edition);
     if (!edition) continue;
     const { technique, student, rung, side } = rep;
-    const week = weekOf(rep.at);
+    const week = weekOf(rep.at, begins);
     const massBand = massBandOf(massOf(student), rep.partner === null ? null : massOf(rep.partner));
     const key = `${technique} ${week} ${student} ${rung} ${side} ${massBand}`;
     let tally = tallies.get(key);
@@ -151,8 +139,10 @@ export const stopsBy = ({ causes }: Pick<Counts, 'causes'>, cause: string): numb
 export interface Folding {
   /** An instant or a day; its whole week counts, later ones do not. */
   asOf: string;
-  /** The Monday of the first week that counts; from the beginning where it is left out. */
+  /** The day on which the first week that counts began; from the beginning where it is left out. */
   since?: string | undefined;
+  /** The weekday on which the weeks begin; Monday where it is left out. */
+  weekBegins?: Weekday | undefined;
   /** Days after which a rep counts half; Infinity lets all count alike. */
   halfLifeDays: number;
 }
@@ -179,22 +169,24 @@ export function addTally(total: Tally, other: Counts, weightReached: number, wei
 }
 
 /** Weight of a rep: 2^(−age / half-life), its age in whole weeks before that of `asOf`. */
-export const weightOf = (week: string, { asOf, halfLifeDays }: Folding): number =>
-  2 ** (-(7 * Math.max(0, weekNumber(asOf) - weekNumber(week))) / halfLifeDays);
+export const weightOf = (week: string, { asOf, halfLifeDays, weekBegins }: Folding): number =>
+  2 ** (-(7 * Math.max(0, weekNumber(asOf, weekBegins) - weekNumber(week, weekBegins))) / halfLifeDays);
 
 /** Doses to the nearest quarter: weeks between which nearly as much was drilled are one part. */
 const inSteps = (doses: number): number => Math.round(doses * 4) / 4 + 0;
 
 /** Folds weeks into cells: counts as they are, and weighed by their age. Sorted, so that equal tallies give equal cells. */
 export function fold(tallies: Iterable<WeekTally>, folding: Folding): Cell[] {
-  const until = weekOf(folding.asOf);
+  const { weekBegins } = folding;
+  const number = (week: string) => weekNumber(week, weekBegins);
+  const until = weekOf(folding.asOf, weekBegins);
   const cells = new Map<string, Cell>();
   // In order, because sums of weights differ in their last digit with the order in which they are made.
   const inOrder = [...tallies]
     .filter(({ week }) => week <= until && (folding.since === undefined || week >= folding.since))
     .sort((a, b) => (a.week < b.week ? -1 : a.week > b.week ? 1 : 0));
-  const practice = new Practice(inOrder, weekNumber, 2 ** (-7 / folding.halfLifeDays));
-  const now = weekNumber(until);
+  const practice = new Practice(inOrder, number, 2 ** (-7 / folding.halfLifeDays));
+  const now = number(until);
   for (const { week, ...tally } of inOrder) {
     const weight = weightOf(week, folding);
     const { technique, student, rung, side, massBand } = tally;
@@ -209,7 +201,7 @@ export function fold(tallies: Iterable<WeekTally>, folding: Folding): Cell[] {
       const weightReached = weight * counts.reached;
       const weightFailed = weight * counts.failed;
       addTally(total, counts, weightReached, weightFailed);
-      const doses = inSteps(practice.since(tally, checkpoint, weekNumber(week), now));
+      const doses = inSteps(practice.since(tally, checkpoint, number(week), now));
       const part = total.parts.find((one) => one.doses === doses);
       if (!part) total.parts.push({ doses, weightReached, weightFailed });
       else {

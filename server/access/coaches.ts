@@ -1,9 +1,11 @@
 import type { Id } from '@ulkret/core/breakdown';
 import type { Role } from '@ulkret/contract';
 import type { Units } from '@ulkret/core/people';
+import type { Weekday } from '@ulkret/core/reading';
 import { and, eq, gt, isNull, lt, or, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { academies, coaches, signIns } from '../db/schema';
+import { beginWeeksOn } from '../readings/tallies';
 
 /** A coach with the academy that everything they ask is scoped to. */
 export interface SignedInCoach {
@@ -11,6 +13,7 @@ export interface SignedInCoach {
   academy: string;
   units: Units;
   zone: string;
+  weekBegins: Weekday;
   id: Id;
   name: string;
   role: Role;
@@ -23,6 +26,7 @@ const row = {
   academy: academies.name,
   units: academies.units,
   zone: academies.zone,
+  weekBegins: academies.weekBegins,
   id: coaches.id,
   name: coaches.name,
   role: coaches.role,
@@ -107,9 +111,16 @@ export async function closeSignIn(db: Db, academyId: Id, secretHash: string): Pr
 export async function saveAcademy(
   db: Db,
   academyId: Id,
-  set: { units?: Units | undefined; zone?: string | undefined },
+  {
+    weekBegins,
+    ...set
+  }: { units?: Units | undefined; zone?: string | undefined; weekBegins?: Weekday | undefined },
 ): Promise<void> {
-  await db.update(academies).set(set).where(eq(academies.academyId, academyId));
+  await db.transaction(async (tx) => {
+    if (weekBegins !== undefined) await beginWeeksOn(tx, academyId, weekBegins);
+    if (Object.keys(set).length > 0)
+      await tx.update(academies).set(set).where(eq(academies.academyId, academyId));
+  });
 }
 
 /** The hash of a coach's password. */

@@ -36,7 +36,13 @@ export function accessRoutes(
 ): void {
   const signedIn = async (coach: SignedInCoach | null): Promise<SignedIn> => ({
     coach: coach && { id: coach.id, name: coach.name, role: coach.role },
-    academy: coach && { id: coach.academyId, name: coach.academy, units: coach.units, zone: coach.zone },
+    academy: coach && {
+      id: coach.academyId,
+      name: coach.academy,
+      units: coach.units,
+      zone: coach.zone,
+      weekBegins: coach.weekBegins,
+    },
     firstCoachWanted: !coach && !(await anyCoach(db)),
     codeWanted: false,
     demoSignIn: !coach && demoSignIn && (await anyDemo(db)) ? demoSignIn : null,
@@ -61,8 +67,8 @@ export function accessRoutes(
 
   answer(router, db, endpoints.saveAcademy, async ({ body }, { coach }) => {
     await saveAcademy(db, coach.academyId, body);
-    const { units = coach.units, zone = coach.zone } = body;
-    return signedIn({ ...coach, units, zone });
+    const { units = coach.units, zone = coach.zone, weekBegins = coach.weekBegins } = body;
+    return signedIn({ ...coach, units, zone, weekBegins });
   });
 
   answer(router, db, endpoints.signOut, async (_, { request, response }) => {
@@ -201,6 +207,7 @@ export function accessRoutes(
       academy: body.academy,
       units: 'kg and cm',
       zone: body.zone,
+      weekBegins: 'monday',
       studentId: null,
     });
   });

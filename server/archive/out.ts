@@ -106,7 +106,7 @@ keep it as you would a register.
 Every .json file is an array with one thing a line. schemas/ has a JSON Schema (draft 2020-12) for one line of each.
 Each fact says in \`sentBy\` who was signed in where it came from.
 
-${academyFile.padEnd(24)} the academy itself: its name, time zone and units
+${academyFile.padEnd(24)} the academy itself: its name, time zone, units and the weekday of its weeks
 ${coachesFile.padEnd(24)} who signs in or did, without passwords
 ${Object.entries(sections)
   .map(([section, { says }]) => `${sectionFile(section).padEnd(24)} ${says}`)
@@ -140,8 +140,8 @@ async function writeArchive(db: Db, academyId: Id, version: string, folder: stri
   await db.transaction(
     async (tx) => {
       const [academy] = await tx.select().from(academies).where(eq(academies.academyId, academyId));
-      const { name, zone, units } = academy!;
-      const itself: ArchivedAcademy = { name, zone, units };
+      const { name, zone, units, weekBegins } = academy!;
+      const itself: ArchivedAcademy = { name, zone, units, weekBegins };
       await text('README.txt', readme(name, madeAt));
       await data(academyFile, [itself]);
       const people = await tx

@@ -4,6 +4,7 @@ import { RuleSet } from '@ulkret/core/care';
 import { Drill } from '@ulkret/core/drills';
 import { factLists, kindOf } from '@ulkret/core/facts';
 import { readStudent, Student, Units } from '@ulkret/core/people';
+import { Weekday } from '@ulkret/core/reading';
 import { Instant } from '@ulkret/core/rep';
 import { Session } from '@ulkret/core/session';
 import type { AnyPgColumn, PgTable } from 'drizzle-orm/pg-core';
@@ -158,6 +159,8 @@ export const ArchivedAcademy = z.object({
   name: z.string().min(1).max(80),
   zone: z.string(),
   units: Units,
+  /** An archive of an older release does not say it. */
+  weekBegins: Weekday.default('monday'),
 });
 
 export type ArchivedAcademy = z.infer<typeof ArchivedAcademy>;

@@ -3,7 +3,7 @@ import type { CareNote, RuleSet } from '@ulkret/core/care';
 import type { Drill } from '@ulkret/core/drills';
 import type { Student, Units } from '@ulkret/core/people';
 import type { Step } from '@ulkret/core/prescription';
-import type { WeekTally } from '@ulkret/core/reading';
+import type { Weekday, WeekTally } from '@ulkret/core/reading';
 import type { Rep } from '@ulkret/core/rep';
 import type { SessionChange, Session } from '@ulkret/core/session';
 import { notesSeenBy, roles, type TechniqueSummary } from '@ulkret/contract';
@@ -50,6 +50,8 @@ export const academies = pgTable('academies', {
   demo: boolean('demo').notNull().default(false),
   units: text('units').$type<Units>().notNull().default('kg and cm'),
   zone: text('zone').notNull().default('UTC'),
+  /** The weekday on which its weeks begin. */
+  weekBegins: text('week_begins').$type<Weekday>().notNull().default('monday'),
   createdAt: instant('created_at')
     .notNull()
     .default(sql`now()`),

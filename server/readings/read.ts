@@ -25,7 +25,7 @@ import { drillsOf } from '../prescriptions/drills';
 import { followed } from '../prescriptions/lives';
 import { rested } from '../rested';
 import { fitOf, keepFit } from './fits';
-import { refreshTallies, talliesOf } from './tallies';
+import { refreshTallies, talliesOf, weekBeginsOf } from './tallies';
 import { versionOf } from './version';
 import { type Period, type Window, windowOf } from './window';
 
@@ -61,10 +61,10 @@ export interface Decided {
 
 /** An academy's cells in a window, of one technique or of all. */
 export async function cellsOf(db: Db, academyId: Id, window: Window, technique?: Id): Promise<Cell[]> {
-  const { asOf, halfLifeDays } = window;
   const since = window.since ?? undefined;
-  const tallies = await talliesOf(db, academyId, { technique, since, until: weekOf(asOf) });
-  return fold(tallies, { asOf, since, halfLifeDays });
+  const until = weekOf(window.asOf, window.weekBegins);
+  const tallies = await talliesOf(db, academyId, { technique, since, until });
+  return fold(tallies, { ...window, since });
 }
 
 /** Values by name, at most so many: the one that nobody has asked for longest goes. A value that failed is not kept. */
@@ -115,7 +115,7 @@ export class Reader {
     const { technique, slice, now = false, ...period } = asked;
     const breakdown = await latestEdition(this.db, academyId, technique);
     if (!breakdown) return null;
-    const window = windowOf(period);
+    const window = windowOf(period, await weekBeginsOf(this.db, academyId));
     const name = await this.nameOf(academyId, window);
     const named = (by: Method) => `${name} ${technique} ${breakdown.edition} ${by} ${JSON.stringify(slice)}`;
     const method = now && !this.readings.has(named('full')) ? 'plain' : asked.method;
@@ -166,9 +166,10 @@ export class Reader {
   }
 
   /** Names what a reading of some weeks is made of: it changes when the facts do, and when the week is over. */
-  private async nameOf(academyId: Id, { asOf, since, halfLifeDays }: Window): Promise<string> {
+  private async nameOf(academyId: Id, { asOf, since, weekBegins, halfLifeDays }: Window): Promise<string> {
     await refreshTallies(this.db, academyId);
-    return [academyId, await versionOf(this.db, academyId), weekOf(asOf), since, halfLifeDays].join(' ');
+    const week = weekOf(asOf, weekBegins);
+    return [academyId, await versionOf(this.db, academyId), week, since, halfLifeDays].join(' ');
   }
 
   private async make(

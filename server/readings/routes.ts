@@ -46,7 +46,7 @@ const orderOf = ({
 
 export function readingRoutes(router: Router, db: Db, readings: Readings): void {
   answer(router, db, endpoints.tallies, async ({ query }, { coach }) => {
-    const window = windowOf(query);
+    const window = windowOf(query, coach.weekBegins);
     return { ...window, cells: await cellsOf(db, coach.academyId, window, query.technique) };
   });
 
@@ -97,8 +97,8 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
     const { technique, student, checkpoint, rung = null, side = null, partner = null } = query;
     const editions = (await editionsOf(db, coach.academyId, [technique])).get(technique)!;
     if (editions.size === 0) throw unknown(technique);
-    const { asOf, since } = windowOf(query);
-    const weeks = { asOf, since: since ?? undefined };
+    const { since, ...window } = windowOf(query, coach.weekBegins);
+    const weeks = { ...window, since: since ?? undefined };
     const masses = new Map((await roster(db, coach.academyId)).map(({ id, massKg }) => [id, massKg]));
     const within = asked({ rung, side, partner }, weeks, (person) => masses.get(person) ?? null);
     const facts = await factsOf(db, coach.academyId, { technique, student, since: weeks.since });
@@ -106,11 +106,11 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
     return { reps: evidenceAt(editions, reps, checkpoint) };
   });
 
-  answer(router, db, endpoints.choices, async ({ query }, { coach: { academyId } }) => {
+  answer(router, db, endpoints.choices, async ({ query }, { coach: { academyId, weekBegins } }) => {
     const { technique, student, rung = null, side = null, partner = null } = query;
     const { editions, breakdown } = await latestOf(db, academyId, technique);
-    const { asOf, since } = windowOf(query);
-    const weeks = { asOf, since: since ?? undefined };
+    const { since, ...window } = windowOf(query, weekBegins);
+    const weeks = { ...window, since: since ?? undefined };
     const masses = new Map((await roster(db, academyId)).map(({ id, massKg }) => [id, massKg]));
     const within = asked({ rung, side, partner }, weeks, (person) => masses.get(person) ?? null);
     const facts = await factsOf(db, academyId, {

@@ -5,7 +5,7 @@ import { and, eq, or, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { reps, staleWeeks } from '../db/schema';
 
-/** What is tallied at once: a student's week on a technique. */
+/** What is tallied at once: a student's week on a technique. Marks are of weeks from a Monday on, whenever the house begins its own. */
 export interface Group {
   technique: Id;
   student: Id;

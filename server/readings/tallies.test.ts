@@ -4,6 +4,7 @@ import type { Rep } from '@ulkret/core/rep';
 import type { CauseTag, SecondLook, Void } from '@ulkret/core/facts';
 import { aRep, factId, plainBreakdown } from '../../core/test';
 import { agreementOf } from '@ulkret/core/reading';
+import { saveAcademy } from '../access/coaches';
 import { looksAt } from '../facts/read';
 import { saveStudent } from '../people/roster';
 import { markAllStale, markStale } from './stale';
@@ -138,6 +139,33 @@ describe('weekly tallies', () => {
     await markAllStale(database.db, academy);
     expect(await stored(academy)).toEqual(tallies);
   });
+
+  test('begin anew on the weekday that the house says, while devices send and readers look', async () => {
+    const academy = 'sundays';
+    await anAcademy(database.db, academy);
+    const reps = term(50_000, 200);
+    const send = (part: Rep[]) => takeAll(database.db, academy, { reps: part, voids: [], tags: [] });
+    await send(reps.slice(0, 40));
+    expect(new Set((await stored(academy)).map(({ week }) => new Date(week).getUTCDay()))).toEqual(
+      new Set([1]),
+    );
+    await Promise.all([
+      ...[0, 1, 2, 3].map(async (device) => {
+        for (let i = 40 + device * 4; i < reps.length; i += 16) await send(reps.slice(i, i + 4));
+      }),
+      (async () => {
+        for (let i = 0; i < 10; i++) await refreshTallies(database.db, academy);
+      })(),
+      ...(['wednesday', 'sunday'] as const).map((weekBegins) =>
+        saveAcademy(database.db, academy, { weekBegins }),
+      ),
+    ]);
+    await saveAcademy(database.db, academy, { weekBegins: 'sunday', units: 'lb and ft' });
+    const tallies = await stored(academy);
+    expect(tallies).toEqual(await counted(academy));
+    expect(new Set(tallies.map(({ week }) => new Date(week).getUTCDay()))).toEqual(new Set([0]));
+    expect(reached(tallies)).toBe(200);
+  }, 60_000);
 
   test('of one academy are never another’s', async () => {
     await anAcademy(database.db, 'next-door');

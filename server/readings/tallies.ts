@@ -1,13 +1,13 @@
 import { Day, type Id } from '@ulkret/core/breakdown';
-import { tallyWeeks, weeksBefore, type WeekTally } from '@ulkret/core/reading';
+import { tallyWeeks, type Weekday, weeksBefore, weeksIn, type WeekTally } from '@ulkret/core/reading';
 import { standing } from '@ulkret/core/facts';
 import { and, eq, getTableColumns, gte, inArray, lt, lte, type SQL, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { factsWhere } from '../facts/read';
 import { roster } from '../people/roster';
-import { reps, staleWeeks, tallies } from '../db/schema';
+import { academies, reps, staleWeeks, tallies } from '../db/schema';
 import { readingsChanged } from './version';
-import type { Group } from './stale';
+import { type Group, markAllStale } from './stale';
 import { editionsOf } from '../library/techniques';
 
 const groupsAtOnce = 100;
@@ -22,18 +22,18 @@ const keyOf = ({ technique, student, week }: Group): string => `${technique} ${s
  * Condition on reps that holds for all in the groups, and for some others: plain enough to be looked up in the index on
  * technique, student and time. Groups come in that order, so that the others are few.
  */
-function around(groups: readonly Group[]): SQL | undefined {
+function around(groups: readonly Group[], weekBegins: Weekday): SQL | undefined {
   const weeks = groups.map(({ week }) => week).sort();
   return and(
     inArray(reps.technique, [...new Set(groups.map(({ technique }) => technique))]),
     inArray(reps.student, [...new Set(groups.map(({ student }) => student))]),
     gte(reps.at, `${weeks[0]}T00:00:00Z`),
-    lt(reps.at, `${weeksBefore(weeks.at(-1)!, -1)}T00:00:00Z`),
+    lt(reps.at, `${weeksBefore(weeks.at(-1)!, -1, weekBegins)}T00:00:00Z`),
   );
 }
 
 /** The tallies of the reps that fit a condition, counted from the facts as they stand. */
-async function counted(db: Db, academyId: Id, which: SQL | undefined): Promise<WeekTally[]> {
+async function counted(db: Db, academyId: Id, weekBegins: Weekday, which?: SQL): Promise<WeekTally[]> {
   const facts = await factsWhere(db, academyId, which);
   const techniques = [...new Set(facts.reps.map(({ technique }) => technique))];
   const masses = new Map((await roster(db, academyId)).map(({ id, massKg }) => [id, massKg]));
@@ -41,6 +41,7 @@ async function counted(db: Db, academyId: Id, which: SQL | undefined): Promise<W
     await editionsOf(db, academyId, techniques),
     standing(facts),
     (person) => masses.get(person) ?? null,
+    weekBegins,
   );
 }
 
@@ -69,12 +70,16 @@ const refreshSome = (db: Db, academyId: Id, some: readonly Group[]): Promise<voi
       .from(staleWeeks)
       .where(and(eq(staleWeeks.academyId, academyId), ofGroups(staleWeeks, some)));
     if (marks.length === 0) return;
-    // In a week that no class can have been in there is nothing to count.
-    const groups = marks.filter(({ week }) => Day.safeParse(week).success);
+    const weekBegins = await weekBeginsOf(tx, academyId);
+    // In a week that no class can have been in there is nothing to count. What is marked are weeks from a Monday on.
+    const groups = marks
+      .filter(({ week }) => Day.safeParse(week).success)
+      .flatMap((mark) => weeksIn(mark.week, weekBegins).map((week): Group => ({ ...mark, week })));
     const marked = new Set(groups.map(keyOf));
-    const found = groups.length > 0 ? await counted(tx, academyId, around(groups)) : [];
+    const found =
+      groups.length > 0 ? await counted(tx, academyId, weekBegins, around(groups, weekBegins)) : [];
     const rows = found.filter((tally) => marked.has(keyOf(tally))).map((tally) => ({ academyId, ...tally }));
-    await tx.delete(tallies).where(and(eq(tallies.academyId, academyId), ofGroups(tallies, marks)));
+    await tx.delete(tallies).where(and(eq(tallies.academyId, academyId), ofGroups(tallies, groups)));
     for (let i = 0; i < rows.length; i += rowsAtOnce)
       await tx.insert(tallies).values(rows.slice(i, i + rowsAtOnce));
     await readingsChanged(tx, academyId);
@@ -106,7 +111,7 @@ export async function refreshTallies(db: Db, academyId: Id): Promise<void> {
     await refreshSome(db, academyId, marked.slice(i, i + groupsAtOnce));
 }
 
-/** The tallies of an academy in the weeks from `since` to `until` (Mondays, both counted), up to date. */
+/** The tallies of an academy in the weeks from `since` to `until` (the days they begin on, both counted), up to date. */
 export async function talliesOf(
   db: Db,
   academyId: Id,
@@ -128,5 +133,23 @@ export async function talliesOf(
 }
 
 /** The tallies as the facts alone say they should be: what `talliesOf` must agree with. */
-export const talliesFromFacts = (db: Db, academyId: Id): Promise<WeekTally[]> =>
-  counted(db, academyId, undefined);
+export const talliesFromFacts = async (db: Db, academyId: Id): Promise<WeekTally[]> =>
+  counted(db, academyId, await weekBeginsOf(db, academyId));
+
+/** The weekday on which an academy begins its weeks. */
+export async function weekBeginsOf(db: Db, academyId: Id): Promise<Weekday> {
+  const [found] = await db
+    .select({ weekBegins: academies.weekBegins })
+    .from(academies)
+    .where(eq(academies.academyId, academyId));
+  return found?.weekBegins ?? 'monday';
+}
+
+/** Begins an academy's weeks on another weekday, and all its tallies anew; nobody who counts does so meanwhile. */
+export async function beginWeeksOn(db: Db, academyId: Id, weekBegins: Weekday): Promise<void> {
+  await db.execute(turnOf(academyId));
+  await db.update(academies).set({ weekBegins }).where(eq(academies.academyId, academyId));
+  await db.delete(tallies).where(eq(tallies.academyId, academyId));
+  await markAllStale(db, academyId);
+  await readingsChanged(db, academyId);
+}

@@ -1,4 +1,5 @@
 import { endpoints, type InputOf } from '@ulkret/contract';
+import { Weekday } from '@ulkret/core/reading';
 import { type RefObject, useState } from 'react';
 import { Dialog, Popover } from 'react-aria-components';
 import styled from 'styled-components';
@@ -12,6 +13,7 @@ import { useSyncState } from '../device/use-outbox';
 import { Button } from '../ui/button';
 import { ButtonLink } from '../ui/button-link';
 import { Choice } from '../ui/choice';
+import { Select } from '../ui/select';
 import { Quiet } from '../ui/frame';
 import { applyTheme, readTheme, type Theme } from '../ui/theme';
 import { copy } from '../ui/copy';
@@ -116,6 +118,17 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
               { value: 'lb and ft', text: 'lb, ft' },
             ]}
             onChange={(units) => void save({ units })}
+          />
+        )}
+        {coach.role === 'head' && (
+          <Select
+            label="Weeks begin on"
+            value={academy.weekBegins}
+            options={Weekday.options.map((day) => ({
+              value: day,
+              text: day[0]!.toUpperCase() + day.slice(1),
+            }))}
+            onChange={(weekBegins) => void save({ weekBegins })}
           />
         )}
         {deviceZone() !== academy.zone && (

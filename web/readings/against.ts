@@ -22,7 +22,7 @@ export const rungPairs = [
 ] as const;
 
 /** The comparison that the address asks for, or null. */
-export function againstOf({ reads, search }: Settings): Against | null {
+export function againstOf({ reads, search, weekBegins }: Settings): Against | null {
   const text = search.get('against') ?? '';
   const { slice, period } = reads;
   if (text === 'sides')
@@ -45,9 +45,9 @@ export function againstOf({ reads, search }: Settings): Against | null {
   for (const n of splitWeeks)
     if (text === `before-${n}`) {
       const now = period.asOf ?? new Date().toISOString();
-      const monday = weeksBefore(now, n - 1);
+      const from = weeksBefore(now, n - 1, weekBegins);
       return {
-        first: { ...reads, period: { ...period, asOf: new Date(Date.parse(monday) - 1).toISOString() } },
+        first: { ...reads, period: { ...period, asOf: new Date(Date.parse(from) - 1).toISOString() } },
         second: { ...reads, period: { ...period, weeks: n } },
         names: ['Before', n === 1 ? 'this week' : `in the last ${n} weeks`],
         then: n === 1 ? 'this week' : `in the last ${n} weeks`,

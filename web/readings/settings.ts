@@ -1,8 +1,16 @@
 import { Side } from '@ulkret/core/breakdown';
-import { defaultHalfLifeDays, Method, Partner, usualWeeks, weeksBefore } from '@ulkret/core/reading';
+import {
+  defaultHalfLifeDays,
+  Method,
+  Partner,
+  usualWeeks,
+  type Weekday,
+  weeksBefore,
+} from '@ulkret/core/reading';
 import { Rung } from '@ulkret/core/rep';
 import { useMemo } from 'react';
 import { useSearchParams } from 'react-router';
+import { useHere } from '../api/signed-in';
 import type { Reads } from '../reader/use-reading';
 
 export const agoChoices = [0, 1, 2, 3, 4, 6] as const;
@@ -14,12 +22,13 @@ const oneOf = <T extends number>(choices: readonly T[], text: string | null, usu
   choices.find((choice) => String(choice) === text) ?? usual;
 
 /** The last instant of the week before that of N weeks ago, N at least 0: what was known then. */
-const endOfWeekAgo = (weeks: number): string =>
-  new Date(Date.parse(weeksBefore(new Date().toISOString(), weeks - 1)) - 1).toISOString();
+const endOfWeekAgo = (weeks: number, begins: Weekday): string =>
+  new Date(Date.parse(weeksBefore(new Date().toISOString(), weeks - 1, begins)) - 1).toISOString();
 
 /** Which reps a reading is made of, and how; kept in the URL, so that it can be shared and reloaded. */
 export function useSettings() {
   const [search, setSearch] = useSearchParams();
+  const { weekBegins } = useHere().academy;
   const text = (name: (typeof names)[number]) => search.get(name);
   const rung = Rung.safeParse(search.has('rung') ? Number(text('rung')) : null).data ?? null;
   const side = Side.safeParse(text('side')).data ?? null;
@@ -32,9 +41,9 @@ export function useSettings() {
     (): Reads => ({
       method,
       slice: { rung, side, partner },
-      period: { weeks, halfLife, ...(ago > 0 && { asOf: endOfWeekAgo(ago) }) },
+      period: { weeks, halfLife, ...(ago > 0 && { asOf: endOfWeekAgo(ago, weekBegins) }) },
     }),
-    [method, rung, side, partner, ago, weeks, halfLife],
+    [method, rung, side, partner, ago, weeks, halfLife, weekBegins],
   );
   const set = (name: string, value: string | null) =>
     setSearch(
@@ -53,7 +62,7 @@ export function useSettings() {
     const with_ = new URLSearchParams([...kept, ...Object.entries(more)]);
     return with_.size > 0 ? `${path}?${with_}` : path;
   };
-  return { reads, ago, set, search, kept, to };
+  return { reads, ago, weekBegins, set, search, kept, to };
 }
 export type Settings = ReturnType<typeof useSettings>;
 

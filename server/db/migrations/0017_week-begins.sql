@@ -1,0 +1,1 @@
+ALTER TABLE "academies" ADD COLUMN "week_begins" text DEFAULT 'monday' NOT NULL;
