@@ -108,7 +108,7 @@ test('story 11: of the newcomer nothing is claimed, and it says how much more to
 }) => {
   await page.goto(`${demo.url}/readings/rear-strangle/rosalba`);
   await expect(page.getByTestId('prescription')).toContainText(/^Watch \d+ more reps? of Rosalba at rung \d/);
-  await expect(page.getByTestId('prescription')).toContainText('Not enough yet for a verdict');
+  await expect(page.getByTestId('prescription')).toContainText('Not enough yet to say');
   await page.getByRole('link', { name: 'The squad', exact: true }).click();
   const row = page.getByRole('row', { name: /Rosalba/ });
   await expect(row.getByRole('link', { name: /^not enough yet, .*of \d+$/ })).toHaveCount(8);

@@ -29,14 +29,14 @@ async function letIn(browser: Browser, head: Page, url: string, role: string, na
   const link = await head.getByTestId('invitation').getByRole('link').getAttribute('href');
   const page = await (await browser.newContext()).newPage();
   await page.goto(link!);
-  await expect(page.getByRole('heading', { name: /^Come in to/ })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /^Join / })).toBeVisible();
   await expect(page.getByLabel('Your name')).toHaveValue(name);
   await page.getByLabel('Email').fill(`${name.toLowerCase()}@${role}.example`);
   await page.getByLabel(/^Password/).fill('password12');
-  await page.getByRole('button', { name: 'Come in' }).click();
+  await page.getByRole('button', { name: 'Join' }).click();
   await expect(page.getByRole('alert')).toContainText('guessed soon');
   await page.getByLabel(/^Password/).fill(password);
-  await page.getByRole('button', { name: 'Come in' }).click();
+  await page.getByRole('button', { name: 'Join' }).click();
   return page;
 }
 

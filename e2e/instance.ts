@@ -17,8 +17,7 @@ export interface Instance {
 async function asAdmin(query: string, url = process.env['TEST_DATABASE_URL']): Promise<void> {
   const client = new pg.Client({ connectionString: url });
   await client.connect();
-  await client.query(query);
-  await client.end();
+  await client.query(query).finally(() => client.end());
 }
 
 async function withInstance(options: string[], use: (instance: Instance) => Promise<void>): Promise<void> {

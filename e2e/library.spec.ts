@@ -168,7 +168,7 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
   const unfold = (part: RegExp) =>
     page.getByRole('group').filter({ hasText: part }).locator('summary').nth(1).click();
   await unfold(/^Mistakes/);
-  await select(page, /^Root:/, /^8 /);
+  await select(page, /^Starts at:/, /^8 /);
   // 5: a defence that closes before it opens.
   await choose(/^4 /);
   await unfold(/^Defences/);
@@ -181,7 +181,7 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
   const wanted: [RegExp, RegExp][] = [
     [/From 120 to 100 is empty: swap the two/, /^At least$/],
     [/"right" will not turn round for the other side: write \{right\}/, /^Proof 1/],
-    [/Its root \(8\) comes after its symptom \(2\)/, /^Root/],
+    [/It starts at 8 and shows at 2/, /^Starts at/],
     [/It closes \(1\) before it opens \(4\)/, /^Closes once this holds/],
     [/nothing is said about safety/, /^Safety note/],
     [/has no criterion: say one thing/, /^Criterion: one/],
@@ -362,7 +362,7 @@ test('two who write the same draft lose nothing: other fields merge by themselve
   // Now both change the title.
   await savedOf(other, () => title(other).fill('Chest over the far shoulder'));
   await title(page).fill('Chest over the face');
-  const meeting = page.getByRole('alert', { name: 'Two edits met' });
+  const meeting = page.getByRole('alert', { name: 'Two edits of the same field' });
   await expect(meeting).toContainText('Chest over the far shoulder');
   await meeting.getByLabel('Chest over the far shoulder').check();
   await meeting.getByRole('button', { name: 'Keep what is chosen' }).click();

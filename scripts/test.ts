@@ -110,7 +110,9 @@ async function playwright(env: Record<string, string>, only: string | undefined)
     PLAYWRIGHT_JSON_OUTPUT_FILE: file,
   });
   if (!existsSync(file)) return { name: 'browser', passed: 0, failed: 1 };
-  const { stats, suites } = JSON.parse(readFileSync(file, 'utf8')) as {
+  const { stats, suites, errors } = JSON.parse(readFileSync(file, 'utf8')) as {
+    /** What went wrong outside of any test. */
+    errors: { message?: string }[];
     stats: { expected: number; unexpected: number; flaky: number };
     suites: {
       specs: {
@@ -129,7 +131,8 @@ async function playwright(env: Record<string, string>, only: string | undefined)
       const { location, message = 'no reason was given' } = error ?? {};
       const where = location ? ` (${path.relative('.', location.file)}:${location.line})` : '';
       return `${title}${where}: ${shortly(message)}`;
-    });
+    })
+    .concat(errors.map(({ message = 'no reason was given' }) => `outside of any test: ${shortly(message)}`));
   const { expected: passed } = stats;
   return { name: 'browser', passed, failed: code !== 0 ? Math.max(1, failed) : failed, why };
 }

@@ -27,7 +27,7 @@ function unpacked(request: Request): Readable {
 /** A file that is sent, in parts as it comes: whoever sends it waits while they are read. Throws a refusal where it breaks off. */
 export async function* partsOf(request: Request, type: FileType): AsyncGenerator<Uint8Array> {
   if (!request.is(type))
-    throw new Refused(415, `The file is not said to be ${type}.`, `Send it as ${type}; nothing was kept.`);
+    throw new Refused(415, `The file is not marked as ${type}.`, `Send it as ${type}; nothing was kept.`);
   let bytes = 0;
   try {
     // Whoever stops reading still answers.

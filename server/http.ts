@@ -98,7 +98,7 @@ export function check<S extends z.ZodType>(schema: S, value: unknown, place: str
 const unreadable: Readonly<Record<string, Refusal>> = {
   'entity.too.large': { error: 'That is too much at once.', todo: 'Send it in smaller parts.' },
   'entity.parse.failed': {
-    error: 'The body is no JSON, or breaks off.',
+    error: 'The body is not JSON, or breaks off.',
     todo: 'Send it again, whole and as JSON; nothing was changed.',
   },
   'charset.unsupported': {

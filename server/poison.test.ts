@@ -254,7 +254,7 @@ describe('what cannot be read', () => {
       .set({ 'content-type': type, ...headers })
       .send(body);
   test.each([
-    ['that is no JSON', () => sent('application/json', '{"reps":['), 400, /no JSON, or breaks off/],
+    ['that is no JSON', () => sent('application/json', '{"reps":['), 400, /not JSON, or breaks off/],
     [
       'in other characters',
       () => sent('application/json; charset=iso-8859-1', '{}'),

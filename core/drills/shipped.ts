@@ -198,7 +198,7 @@ export const shippedDrills: readonly Drill[] = [
       trains: ['grip', 'angle', 'pressure'],
       setUp:
         'The partner begins to defend before you do: start half a step behind and make the point all the same.',
-      cue: 'Do not chase: mend the point that is open.',
+      cue: 'Do not chase: fix the point that is open.',
       task: 'Begin on your own count, then hold at half strength.',
       rungs: [2, 3],
       minutes: 6,
@@ -259,7 +259,7 @@ export const shippedDrills: readonly Drill[] = [
     'Start held, then fight': {
       trains: ['base', 'grip', 'angle', 'pressure'],
       setUp: 'Start with the point held. The partner tries to undo only this one for ten seconds.',
-      cue: 'Mend it before it is gone.',
+      cue: 'Fix it before it is gone.',
       task: 'Attack this point and nothing else, for ten seconds.',
       rungs: [2, 3],
       minutes: 7,

@@ -116,7 +116,7 @@ function readLength(text: string, units: Units): Read<number> {
   if (feet) return { value: round((Number(feet[1]) * 12 + (number(feet[2] ?? '0') ?? 0)) * inchInCm) };
   const [, digits = '', unit = ''] = /^([\d.,]+)\s*(cm|m|in|")?$/i.exec(text) ?? [];
   const value = number(digits);
-  if (value === null) return { reason: `“${text}” is no length` };
+  if (value === null) return { reason: `“${text}” is not a length` };
   const of = unit.toLowerCase();
   if (of === 'm' || (of === '' && value < tallestInMetres)) return { value: round(value * 100) };
   if (of === 'cm') return { value: round(value) };
@@ -126,7 +126,7 @@ function readLength(text: string, units: Units): Read<number> {
 function readMass(text: string, units: Units): Read<number> {
   const [, digits = '', unit = ''] = /^([\d.,]+)\s*(kg|lbs?)?$/i.exec(text) ?? [];
   const value = number(digits);
-  if (value === null) return { reason: `“${text}” is no mass` };
+  if (value === null) return { reason: `“${text}” is not a mass` };
   const of = unit === '' ? units : unit.toLowerCase() === 'kg' ? 'kg and cm' : 'lb and ft';
   return { value: round(stored(of, 'mass', value)) };
 }
@@ -157,7 +157,7 @@ const sides: Readonly<Record<string, 'right' | 'left'>> = {
 const whole = (text: string, what: string, times = 1): Read<number> => {
   const [, digits = ''] = /^([\d.,]+)\s*(?:months?|years?|m|y)?$/i.exec(text) ?? [];
   const value = number(digits);
-  return value === null ? { reason: `“${text}” is no ${what}` } : { value: Math.round(value * times) };
+  return value === null ? { reason: `“${text}” is not a ${what}` } : { value: Math.round(value * times) };
 };
 
 /**
@@ -197,7 +197,7 @@ export function readRoster(
           const side = sides[plain(cell)];
           return put(
             'mainSide',
-            side ? { value: side } : { reason: `“${cell}” is no side: write right or left` },
+            side ? { value: side } : { reason: `“${cell}” is not a side: write right or left` },
           );
         }
         case 'experience in months':

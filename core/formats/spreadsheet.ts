@@ -23,7 +23,7 @@ export function readMoment(text: string, zone: string): ReadMoment {
   const parts = (spoken ?? sorted)?.slice(1).map((part) => (part === undefined ? null : Number(part)));
   if (!parts)
     return {
-      reason: `"${text}" is no date: write 2026-11-26 19:30, 26.11.2026 19:30, or an instant such as 2026-11-26T18:30:00Z`,
+      reason: `"${text}" is not a date: write 2026-11-26 19:30, 26.11.2026 19:30, or an instant such as 2026-11-26T18:30:00Z`,
     };
   const [a, b, c, hour = noon, minute = 0, second = 0] = parts as [number, number, number, ...number[]];
   if (spoken && text.includes('/') && a <= noon && b <= noon && a !== b)
@@ -34,7 +34,7 @@ export function readMoment(text: string, zone: string): ReadMoment {
   const [year, month, day] = sorted ? [a, b, c] : text.includes('/') && b > noon ? [c, a, b] : [c, b, a];
   const local = new CalendarDateTime(year, month, day, hour ?? noon, minute ?? 0, second ?? 0);
   if (local.year !== year || local.month !== month || local.day !== day)
-    return { reason: `"${text}" is no day of the calendar` };
+    return { reason: `"${text}" is not a day of the calendar` };
   return { at: toZoned(local, zone).toDate().toISOString() };
 }
 

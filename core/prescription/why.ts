@@ -15,7 +15,7 @@ const rulesInWords: Readonly<Record<RuleFired, string>> = {
   'starts here because few get this far': 'Fewer than half of the reps get this far, so they start here.',
   'stops here because the drill does': 'The drill ends where the point is made.',
   'stops before it loads':
-    'So many reps would take a partner to the finish more often than the house’s caps allow in a class: they stop before.',
+    'So many reps would take a partner to the finish more often than the house’s caps allow in a class: they stop before the finish.',
   'fewer because it loads':
     'It can only be drilled under load: no more reps than the house’s caps allow in a class.',
 };

@@ -50,7 +50,7 @@ export function prescriptionWords(
         why:
           reached >= fewestReps
             ? `Not clear yet: ${failed} of the ${many(reached, 'rep')} that reached ${point(checkpoint)} ${failed === 1 ? 'was' : 'were'} lost there. A few more would tell most.`
-            : `Not enough yet for a verdict: ${reached === 0 ? 'no rep has' : `only ${many(reached, 'rep has', 'reps have')}`} reached ${point(checkpoint)}: the likeliest gain.`,
+            : `Not enough yet to say: ${reached === 0 ? 'no rep has' : `only ${many(reached, 'rep has', 'reps have')}`} reached ${point(checkpoint)}, the likeliest gain.`,
         how: '',
       };
     }
@@ -90,7 +90,7 @@ export function prescriptionWords(
           (later > 0
             ? (symptom ? `It shows at ${point(symptom)}, it starts at ${number(checkpoint)}. ` : '') +
               `${failed} of the ${many(reached + open, 'rep')} that got here were lost by it, ${failedHere} here and ${later} later${more} ` +
-              `(now ${percent(hazard.value)}, ${range(hazard)}). Fixed at the root, the finish rate would rise from ${lift}.`
+              `(now ${percent(hazard.value)}, ${range(hazard)}). Fixed there, the finish rate would rise from ${lift}.`
             : `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
               `${percent(leak.value)} of all reps. Fixing it to ${percent(prescription.target)} would lift the finish rate from ${lift}.`) +
           guess +

@@ -20,7 +20,7 @@ export async function checkStrength(password: string, own: readonly string[]): P
   if (zxcvbn.check(password.slice(0, 100), words).score < least)
     throw new Refused(
       422,
-      'That password is guessed soon.',
-      'Take a longer one: four words that have nothing to do with each other or with you. Nothing was changed.',
+      'That password is easy to guess.',
+      'Use a longer one: four words that have nothing to do with each other or with you. Nothing was changed.',
     );
 }

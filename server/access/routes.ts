@@ -118,7 +118,7 @@ export function accessRoutes(
     if (told === 'last head')
       throw new Refused(
         409,
-        'Then nobody would be left to say who may.',
+        'Then nobody would be left to let others in.',
         'Make somebody else head coach first; nothing was changed.',
       );
     return whoMay(academyId);
@@ -128,7 +128,7 @@ export function accessRoutes(
     if ((role === 'student') !== (student !== null))
       throw new Refused(
         400,
-        'An account of a student’s is for one on the roster, and no other account is.',
+        'A student’s account needs a student of the roster; no other account has one.',
         'Say whose card they may see, or choose another role; nothing was changed.',
       );
     if (student !== null && !(await person(db, academyId, student)))

@@ -52,7 +52,8 @@ export class ArchiveFault extends Error {
 /** More than that no archive unpacks to. */
 const mostBytes = 2_000_000_000;
 const atOnce = 500;
-const noArchive = () => new ArchiveFault('It is no archive of an academy, or breaks off: take it out again.');
+const noArchive = () =>
+  new ArchiveFault('It is not an archive of an academy, or breaks off: take it out again.');
 /** What an archive says of itself, once every file is as it says. */
 async function manifestIn(folder: string): Promise<ArchiveManifest> {
   const text = await readFile(unpackedAs(folder, manifestFile), 'utf8').catch(() => null);

@@ -161,7 +161,7 @@ async function manifestIn(folder: string): Promise<Manifest> {
   const text = await readFile(path.join(folder, manifestName), 'utf8').catch(() => '');
   const parsed = Manifest.safeParse(text === '' ? null : JSON.parse(text));
   if (!parsed.success)
-    throw new BackupFault('It is no backup of Ulkret: it has no manifest that can be read.');
+    throw new BackupFault('It is not a backup of Ulkret: it has no manifest that can be read.');
   return parsed.data;
 }
 
@@ -173,7 +173,7 @@ export const restoreBackup = (
 ): Promise<Manifest> =>
   besides(beside, async (folder) => {
     await unpack(file, folder, [manifestName, dumpName]).catch(() => {
-      throw new BackupFault('It is no backup of Ulkret, or breaks off: take another one.');
+      throw new BackupFault('It is not a backup of Ulkret, or breaks off: take another one.');
     });
     const manifest = await manifestIn(folder);
     if (manifest.migrations > migrations)

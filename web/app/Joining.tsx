@@ -41,9 +41,9 @@ export default function Joining() {
     <Door>
       <DoorHead />
       <Panel>
-        <h2>Come in to {data.academy}</h2>
+        <h2>Join {data.academy}</h2>
         <Quiet style={{ marginBottom: '1rem' }}>
-          As {data.role}. What you choose here you sign in with later.
+          As {data.role}. Choose what you sign in with from now on.
         </Quiet>
         <Fields secret={secret} name={data.name} />
       </Panel>
@@ -79,7 +79,7 @@ function Fields({ secret, name }: { secret: string; name: string }) {
       />
       <Refused by={refusal} />
       <Button type="submit" isDisabled={busy} $tall>
-        Come in
+        Join
       </Button>
     </Form>
   );

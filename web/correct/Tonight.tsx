@@ -104,8 +104,8 @@ export function Tonight({
         return (
           <>
             <Quiet>
-              {many(rows.length, 'correction')}, the most valuable a minute first.
-              {watched > 0 && ` Of ${many(watched, 'student')} more reps are needed first.`}{' '}
+              {many(rows.length, 'correction')}, best value a minute first.
+              {watched > 0 && ` ${many(watched, 'student needs', 'students need')} more reps first.`}{' '}
               {decides ? (
                 <>
                   On a card: <kbd>a</kbd> accept, <kbd>c</kbd> change, <kbd>d</kbd> decline, <kbd>u</kbd>{' '}

@@ -28,8 +28,8 @@ export default function Data() {
       <Panel>
         <h2>Reps out</h2>
         <p>
-          All reps that stand, as CSV, in the columns that an import reads back. It names people: keep it as
-          you would a register.
+          All reps but those taken back, as CSV, in the columns that an import reads back. It names people:
+          keep it as you would a register.
         </p>
         <Row style={{ marginTop: '0.7rem' }}>
           <a href={addressOf(endpoints.exportReps)} download="reps.csv">

@@ -391,7 +391,7 @@ describe('the outbox', () => {
 describe('the words of the sync state', () => {
   test.each([
     [calm, 'all saved'],
-    [{ ...calm, looked: false }, 'looking what is here …'],
+    [{ ...calm, looked: false }, 'checking what is here …'],
     [{ ...calm, waiting: 3 }, '3 waiting'],
     [{ ...calm, waiting: 3, held: 'server trouble' as const }, '3 waiting: the server has trouble'],
     [

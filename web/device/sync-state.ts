@@ -39,7 +39,7 @@ const whyHeld: Readonly<Record<NonNullable<SyncState['held']>, string>> = {
 
 /** The sync state in words that are always true. */
 export function syncWords({ looked, waiting, unkept, refused, held }: SyncState): string {
-  if (!looked && waiting === 0) return 'looking what is here …';
+  if (!looked && waiting === 0) return 'checking what is here …';
   const parts: string[] = [];
   if (waiting > 0) parts.push(`${waiting} waiting${held === null ? '' : whyHeld[held]}`);
   if (unkept > 0) parts.push(`this device is full: ${unkept} not stored, keep this page open`);

@@ -120,7 +120,7 @@ export function ChangeRules({
             {months('Months to drill', one.months.drill, (drill) =>
               putAt(i, { months: { ...one.months, drill: drill ?? 0 } }),
             )}
-            {months('Months to spar, empty is never', one.months.spar, (spar) =>
+            {months('Months to spar (empty: never)', one.months.spar, (spar) =>
               putAt(i, { months: { ...one.months, spar } }),
             )}
             {months('Or grade to drill', one.grades.drill, (drill) =>
@@ -139,7 +139,7 @@ export function ChangeRules({
               value={one.minors}
               onChange={(minors) => putAt(i, { minors })}
             />
-            {months('Nobody under, years', one.fromAge, (fromAge) => putAt(i, { fromAge }))}
+            {months('From the age of, years', one.fromAge, (fromAge) => putAt(i, { fromAge }))}
             <Select
               above
               label="Attire"
@@ -222,7 +222,7 @@ export function ChangeRules({
           {months('Who looked at what: months', keep.accessMonths, (accessMonths) =>
             put({ keep: { ...keep, accessMonths: accessMonths ?? 0 } }),
           )}
-          {months('Who has left: months, empty is for good', keep.leftMonths, (leftMonths) =>
+          {months('Who has left: months (empty: for good)', keep.leftMonths, (leftMonths) =>
             put({ keep: { ...keep, leftMonths } }),
           )}
         </Fields>

@@ -142,7 +142,7 @@ function MistakeForm({
           onChange={(id) => set(at('at'), id)}
         />
         <SelectInput
-          label="Root"
+          label="Starts at"
           path={at('root')}
           value={mistake.root}
           options={points}

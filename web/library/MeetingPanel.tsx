@@ -40,7 +40,7 @@ export function MeetingPanel({ meeting, settle }: { meeting: Meeting; settle: (w
       ),
     );
   return (
-    <Panel role="alert" aria-label="Two edits met">
+    <Panel role="alert" aria-label="Two edits of the same field">
       <h2>{by} has changed the same fields. Choose which to keep; nothing is lost before you do.</h2>
       <DataTable
         label="the fields"

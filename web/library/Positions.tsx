@@ -246,7 +246,7 @@ function EditPosition({
               )
             }
           >
-            Part them again
+            Take the merge back
           </Button>
         </Row>
       ))}

@@ -117,7 +117,7 @@ export function useDraft(start: Base) {
         change(() => merged);
         setNotice(`${by} has changed other fields meanwhile: both edits are in.`);
       } else {
-        status.say('not saved yet: two edits met');
+        status.say('not saved yet: two edits of the same field');
         setMeeting({ merged, conflicts, theirs: there.work, by, revision: there.revision });
       }
     },

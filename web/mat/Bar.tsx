@@ -276,7 +276,7 @@ export const Bar = late(function Bar({
         type="button"
         className="silent"
         aria-pressed={silent}
-        aria-label="Silent: signals are shown and not heard"
+        aria-label="Silent: signals are shown, without a sound"
         onClick={() => on.current.silence()}
       >
         {silent ? <VolumeX aria-hidden /> : <Volume2 aria-hidden />}

@@ -134,7 +134,7 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
                   {again && (
                     <span style={{ color: 'var(--soft)' }}>
                       {' '}
-                      The same is entered already: enter it once only.
+                      These reps are entered already: enter them once only.
                     </span>
                   )}
                   {before.length > 0 && <Quiet>{many(before.length, 'rep')} from paper so far</Quiet>}
@@ -147,7 +147,7 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
           <Button isDisabled={count === 0 || faulty.length > 0} onPress={keep}>
             Enter {many(count, 'rep')}
           </Button>
-          {faulty.length > 0 && <Quiet>Fix what cannot be read first; nothing is entered by halves.</Quiet>}
+          {faulty.length > 0 && <Quiet>Fix what cannot be read first; until then nothing is entered.</Quiet>}
           {count === 0 && kept > 0 && <p role="status">{many(kept, 'rep')} entered.</p>}
         </Row>
       </Panel>

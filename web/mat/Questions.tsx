@@ -77,8 +77,10 @@ export function Questions({
       )}
       {inWords.length > 0 && (
         <>
-          <h3>Told in words</h3>
-          <Quiet>They count as stops without a cause. What comes back belongs in the breakdown.</Quiet>
+          <h3>In the coaches’ words</h3>
+          <Quiet>
+            They count as stops without a cause. One that keeps coming back belongs in the breakdown.
+          </Quiet>
           <ul>
             {inWords.map(({ rep, words }) => (
               <li key={rep.id}>

@@ -93,7 +93,7 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
         new ApiRefusal(
           error.status,
           `${many(taken.length, 'student was', 'students were')} taken, then: ${error.message}`,
-          `${error.todo} Whoever is on the roster now is not taken a second time.`,
+          `${error.todo} Anyone on the roster already is not added again.`,
         ),
       );
     } finally {

@@ -100,7 +100,7 @@ function Sequence({
 const HowCounted = () => (
   <Quiet>
     Of the reps in which somebody said what was done about the defence: where only what worked is said, it
-    looks better than it is. “About” leans on two of four until there are many reps.
+    looks better than it is. “About” leans on two of four while reps are few.
   </Quiet>
 );
 

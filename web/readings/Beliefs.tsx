@@ -142,7 +142,7 @@ function Agreed({ breakdown }: { breakdown: Breakdown }) {
                   </p>
                 );
               })}
-              {suspect.length === 0 && <p>Nowhere that the looks so far can tell.</p>}
+              {suspect.length === 0 && <p>Nowhere, as far as the looks tell so far.</p>}
               <DataTable
                 label="the checkpoints"
                 rows={[

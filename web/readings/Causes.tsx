@@ -44,7 +44,7 @@ export function Causes({ at, breakdown, lead }: { at: CheckpointReading; breakdo
           <th>What ended them</th>
           <th>Tagged</th>
           <th>Share</th>
-          <th>Root</th>
+          <th>Starts at</th>
         </tr>
       </thead>
       <tbody>

@@ -23,8 +23,8 @@ export default function Readings() {
         <div>
           <Title>Where does the room lose its reps?</Title>
           <Hint name="rope">
-            The rope is as wide as reps are still alive. Up fray mistakes, down defences; hatched is what
-            nobody tagged.
+            The rope is as wide as reps are still alive. Mistakes fray up, defences down; hatched: nobody
+            tagged why.
           </Hint>
         </div>
       </Head>

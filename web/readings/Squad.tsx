@@ -165,10 +165,10 @@ function SquadMatrix({ answer, whole, breakdown, nameOf, linkTo, checkpointLink 
         </tbody>
       </Matrix>
       <Quiet style={{ margin: '0.6rem 0' }}>
-        Of the reps that reach a checkpoint, the share that ends there; the small number is how many did.
-        Where fewer than {fewestReps} did, a question mark says so; hatched with a range, it may still be
-        anywhere in that, which is more than {percent(enoughWidth)} wide. Who finishes least stands first; the
-        checkpoint to correct first is framed: that may be clear before its share is. {weighed(settings)}
+        The share of reps that end at a checkpoint, of those that reach it; the small number is how many did.
+        “?” is for fewer than {fewestReps}. Hatched with a range: it may be anywhere in that, still more than{' '}
+        {percent(enoughWidth)} wide. The lowest finish rate stands first. Framed: correct this first; that may
+        be clear before its share is. {weighed(settings)}
       </Quiet>
       <WhyTwo />
       <div style={{ marginTop: '0.8rem' }}>

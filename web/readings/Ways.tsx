@@ -84,9 +84,9 @@ function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading
         </div>
       ))}
       <Quiet>
-        Of the reps that got here. The chance is over the students of the room drawn anew, so that one who
-        drills much does not decide alone; “about” leans on two of four until there are many reps. Other
-        things may differ between those who use one way and those who use the other.
+        Of the reps that got here. The chance draws the room’s students again and again, so that one who
+        drills a lot does not decide alone; “about” leans on two of four while reps are few. Other things may
+        differ between those who use one way and those who use the other.
       </Quiet>
     </Panel>
   );

@@ -174,7 +174,7 @@ function Corrections({ technique: id }: { technique: string }) {
                     );
                   })}
               </List>
-              {due.length === 0 && <Quiet>Nobody has enough reps for a verdict yet.</Quiet>}
+              {due.length === 0 && <Quiet>Nobody has enough reps yet.</Quiet>}
               <p style={{ marginTop: '0.9rem' }}>
                 <Link to={`/correct?technique=${id}`}>Decide for tonight</Link>,{' '}
                 <Link to={`/readings/${id}`}>the whole squad</Link>

@@ -90,7 +90,7 @@ describe('the critique', () => {
       'a root after its symptom',
       (d) => (d.mistakes[0]!.root = 'c4'),
       { severity: 'error', path: ['mistakes', 0, 'root'] },
-      /\(4\) comes after its symptom \(1\)/,
+      /starts at 4 and shows at 1/,
     ],
     [
       'a weighty checkpoint without a mistake',

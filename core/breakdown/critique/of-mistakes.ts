@@ -24,7 +24,7 @@ export const ofMistakes: readonly Rule<Mistake>[] = [
         isHere(whole, at) &&
           isHere(whole, root) &&
           placeOf(whole.draft, root) > placeOf(whole.draft, at) &&
-          `Its root (${numberOf(whole, root)}) comes after its symptom (${numberOf(whole, at)}): causes come first, so turn them round.`,
+          `It starts at ${numberOf(whole, root)} and shows at ${numberOf(whole, at)}: a cause comes first, so swap the two.`,
       ),
   },
   {
