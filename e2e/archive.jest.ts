@@ -200,11 +200,11 @@ describe('a whole academy', () => {
       'students',
     ])
       await quay.database.pool.query(`delete from ${table}`);
-    expect(await refused(Buffer.from('no zip at all'))).toMatch(/no archive/);
-    expect(await refused(out.subarray(0, out.length - 2000))).toMatch(/no archive/);
+    expect(await refused(Buffer.from('no zip at all'))).toMatch(/not an archive/);
+    expect(await refused(out.subarray(0, out.length - 2000))).toMatch(/not an archive/);
     const middle = Buffer.from(out);
     middle.fill(7, out.length >> 1, (out.length >> 1) + 64);
-    expect(await refused(middle)).toMatch(/no archive|damaged/);
+    expect(await refused(middle)).toMatch(/not an archive|damaged/);
     expect((await quay.head.get('/api/students').expect(200)).body).toEqual({ students: [] });
     expect((await bring(quay, before).expect(200)).body).toMatchObject({
       items: { people: data.students.length },

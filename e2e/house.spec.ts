@@ -34,7 +34,7 @@ async function letIn(browser: Browser, head: Page, url: string, role: string, na
   await page.getByLabel('Email').fill(`${name.toLowerCase()}@${role}.example`);
   await page.getByLabel(/^Password/).fill('password12');
   await page.getByRole('button', { name: 'Join' }).click();
-  await expect(page.getByRole('alert')).toContainText('guessed soon');
+  await expect(page.getByRole('alert')).toContainText('easy to guess');
   await page.getByLabel(/^Password/).fill(password);
   await page.getByRole('button', { name: 'Join' }).click();
   return page;

@@ -241,6 +241,14 @@ test('`/` finds anything and goes there, a page says its name in the tab, and Ba
   await expect(page.getByRole('heading', { name: 'People' })).toBeVisible();
   await page.goBack();
   await expect.poll(scrolled).toBe(before);
+  await page.reload();
+  await expect.poll(scrolled).toBe(before);
+  // Another page is opened at its top.
+  await page.getByRole('link', { name: /Rear strangle/ }).focus();
+  await page.evaluate((to) => window.scrollTo(0, to), before);
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1, name: 'Rear strangle' })).toBeVisible();
+  expect(await scrolled()).toBe(0);
 });
 
 test('a page that breaks breaks alone: the rail stays, and it says what is kept', async ({

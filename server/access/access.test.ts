@@ -281,7 +281,7 @@ describe('a sign-in', () => {
       supertest(app).post('/api/password').set('Cookie', here).send({ old, password: next });
     await change('not this one', 'brine lantern orchard nine').expect(422);
     const { body } = await change(password, 'password12').expect(422);
-    expect(body.error).toMatch(/guessed soon/);
+    expect(body.error).toMatch(/easy to guess/);
     const changed = cookieOf(await change(password, 'brine lantern orchard nine').expect(200));
     await me(here).expect(401);
     await me(there).expect(401);

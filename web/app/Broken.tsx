@@ -1,4 +1,4 @@
-import { useRouteError } from 'react-router';
+import type { FallbackProps } from 'react-error-boundary';
 import { syncWords } from '../device/sync-state';
 import { useSyncState } from '../device/use-outbox';
 import { Button } from '../ui/button';
@@ -7,8 +7,7 @@ import { Page, Panel, Quiet, Row } from '../ui/frame';
 import { Title } from '../ui/title';
 
 /** A page that broke, in the place of that page: the rail stays, and so does what was entered. */
-export function Broken() {
-  const error = useRouteError();
+export function Broken({ error }: Pick<FallbackProps, 'error'>) {
   const sync = useSyncState();
   return (
     <Page>

@@ -1,6 +1,7 @@
 import { lastClass } from '@ulkret/core/session';
 import { type ReactNode, Suspense, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
-import { createBrowserRouter, Navigate, Outlet, RouterProvider, ScrollRestoration } from 'react-router';
+import { ErrorBoundary } from 'react-error-boundary';
+import { BrowserRouter, Navigate, Route, Routes, useLocation } from 'react-router';
 import { Outbox } from '../device/outbox';
 import { useKit } from '../device/kit';
 import { useDecisions } from '../reader/use-reading';
@@ -9,6 +10,7 @@ import { Broken } from './Broken';
 import { findAnything } from './find-anything';
 import { part } from '../ui/part';
 import { Live, pages } from './pages';
+import { useScroll } from './use-scroll';
 import { toastSaid } from '../ui/toast';
 import { Shell } from './Shell';
 import { type Here, HereContext, useSession } from '../api/signed-in';
@@ -40,30 +42,51 @@ const Places = () => (
   </>
 );
 
-/** Every place has an address that can be shared and reloaded. What breaks breaks alone. */
-const makeRouter = () =>
-  createBrowserRouter([
-    {
-      element: <Around />,
-      children: [
-        { path: '/mat/:session', element: <Live />, errorElement: <Broken /> },
-        {
-          element: <Places />,
-          children: [
-            ...pages.map(([path, Page]) => ({ path, element: <Page />, errorElement: <Broken /> })),
-            { path: '/today', element: <Navigate to="/" replace /> },
-            { path: '*', element: <Nowhere /> },
-          ],
-        },
-      ],
-    },
-  ]);
+/** What breaks breaks alone, until another page is opened. */
+function Alone({ children }: { children: ReactNode }) {
+  const { key } = useLocation();
+  return (
+    <ErrorBoundary FallbackComponent={Broken} resetKeys={[key]}>
+      {children}
+    </ErrorBoundary>
+  );
+}
+
+/** Every place has an address that can be shared and reloaded. */
+const Addresses = () => (
+  <Routes>
+    <Route
+      path="/mat/:session"
+      element={
+        <Alone>
+          <Live />
+        </Alone>
+      }
+    />
+    <Route element={<Places />}>
+      {pages.map(([path, Page]) => (
+        <Route
+          key={path}
+          path={path}
+          element={
+            <Alone>
+              <Page />
+            </Alone>
+          }
+        />
+      ))}
+      <Route path="/today" element={<Navigate to="/" replace />} />
+      <Route path="*" element={<Nowhere />} />
+    </Route>
+  </Routes>
+);
 
 /** What a key opens on every page, where nothing else has taken it. */
 const opens: Readonly<Record<string, 'find' | 'keys'>> = { '/': 'find', '?': 'keys' };
 
 /** What is there on every page: where it was scrolled to comes back, keys open what they do, and toasts say what was done. */
 function Around() {
+  useScroll();
   const [open, setOpen] = useState<'find' | 'keys' | null>(null);
   const [saying, setSaying] = useState(false);
   useEffect(() => {
@@ -88,8 +111,7 @@ function Around() {
   }, []);
   return (
     <>
-      <ScrollRestoration />
-      <Outlet />
+      <Addresses />
       <Suspense>{open === 'find' && <Find close={() => setOpen(null)} />}</Suspense>
       <Suspense>{open === 'keys' && <Keys close={() => setOpen(null)} />}</Suspense>
       <Suspense>{saying && <Toasts />}</Suspense>
@@ -130,7 +152,6 @@ export default function Inside({ here, signedIn }: { here: Here; signedIn: boole
   const academyId = here.academy.id;
   const coachId = here.coach.id;
   const outbox = useMemo(() => new Outbox(academyId, coachId), [academyId, coachId]);
-  const [router] = useState(makeRouter);
   useEffect(() => outbox.open(), [outbox]);
   useEffect(() => {
     if (signedIn) outbox.flushSoon();
@@ -146,7 +167,9 @@ export default function Inside({ here, signedIn }: { here: Here; signedIn: boole
             </Page>
           }
         >
-          <RouterProvider router={router} />
+          <BrowserRouter>
+            <Around />
+          </BrowserRouter>
         </Suspense>
       </OutboxContext>
     </HereContext>
