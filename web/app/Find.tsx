@@ -2,13 +2,11 @@ import { endpoints } from '@ulkret/contract';
 import { readFor } from '@ulkret/core/breakdown';
 import { type Findable, findIndex } from '@ulkret/core/find';
 import { useMemo, useState } from 'react';
-import { Autocomplete, Input, ListBox, ListBoxItem, SearchField } from 'react-aria-components';
 import { useNavigate } from 'react-router';
-import styled from 'styled-components';
 import { useApi } from '../api/use-api';
 import { useKit } from '../device/kit';
 import { Sheet } from '../ui/dialog';
-import { Quiet } from '../ui/frame';
+import { TypedList } from '../ui/typed-list';
 import { dayOf } from '../ui/words';
 
 const places: Findable[] = [
@@ -75,41 +73,6 @@ function useFindables(): Findable[] {
   }, [kit, library]);
 }
 
-const Words = styled(SearchField)`
-  input {
-    width: 100%;
-    min-height: 3rem;
-    padding: 0 0.9rem;
-    font-size: 1.15rem;
-    border: 1.5px solid var(--muted);
-    border-radius: 8px;
-    background: var(--surface);
-  }
-`;
-
-const Found = styled(ListBox<Findable>)`
-  max-height: 60dvh;
-  overflow-y: auto;
-  outline: none;
-`;
-
-const Item = styled(ListBoxItem)`
-  display: flex;
-  justify-content: space-between;
-  gap: 1rem;
-  padding: 0.55rem 0.8rem;
-  border-radius: 6px;
-  cursor: pointer;
-  outline: none;
-  small {
-    color: var(--muted);
-  }
-  &[data-focused],
-  &[data-hovered] {
-    background: var(--wash);
-  }
-`;
-
 /** Finds anything that has a name, and goes there. */
 export default function Find({ close }: { close: () => void }) {
   const list = useFindables();
@@ -119,27 +82,22 @@ export default function Find({ close }: { close: () => void }) {
   const found = words.trim() === '' ? places : index.find(words);
   return (
     <Sheet label="Find anything" width="38rem" close={close}>
-      <Autocomplete inputValue={words} onInputChange={setWords}>
-        <Words aria-label="What are you looking for?" autoFocus>
-          <Input placeholder="A technique, a checkpoint, a student, a class, a page …" />
-        </Words>
-        <Found
-          aria-label="Found"
-          items={found.map((one, i) => ({ ...one, id: `${i} ${one.to}` }))}
-          onAction={(key) => {
-            close();
-            void navigate(String(key).replace(/^\d+ /, ''));
-          }}
-          renderEmptyState={() => <Quiet>Nothing of that name. Fewer letters find more.</Quiet>}
-        >
-          {({ name, more, kind }) => (
-            <Item textValue={name}>
-              {name}
-              <small>{kind === 'page' ? '' : more}</small>
-            </Item>
-          )}
-        </Found>
-      </Autocomplete>
+      <TypedList
+        label="What are you looking for?"
+        placeholder="A technique, a checkpoint, a student, a class, a page …"
+        words={words}
+        setWords={setWords}
+        items={found.map(({ name, more, kind, to }, i) => ({
+          id: `${i} ${to}`,
+          name,
+          more: kind === 'page' ? '' : more,
+        }))}
+        none="Nothing of that name. Fewer letters find more."
+        onChoose={(id) => {
+          close();
+          void navigate(id.replace(/^\d+ /, ''));
+        }}
+      />
     </Sheet>
   );
 }

@@ -1,8 +1,6 @@
 import { endpoints, type InputOf } from '@ulkret/contract';
 import { Weekday } from '@ulkret/core/reading';
 import { type RefObject, useState } from 'react';
-import { Dialog, Popover } from 'react-aria-components';
-import styled from 'styled-components';
 import { ApiRefusal, ask } from '../api/ask';
 import { useHere, useSession } from '../api/signed-in';
 import { forgetAnswers } from '../api/store';
@@ -15,23 +13,11 @@ import { ButtonLink } from '../ui/button-link';
 import { Choice } from '../ui/choice';
 import { Select } from '../ui/select';
 import { Quiet } from '../ui/frame';
+import { Popover } from '../ui/popover';
 import { applyTheme, readTheme, type Theme } from '../ui/theme';
 import { copy } from '../ui/copy';
 import { toast } from '../ui/toast';
 import { deviceZone } from '../ui/zone';
-
-const Menu = styled(Dialog)`
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 8px;
-  padding: 1.1rem;
-  display: grid;
-  gap: 0.9rem;
-  min-width: 17rem;
-  /* A phone held sideways is lower than the list. */
-  max-height: 92dvh;
-  overflow-y: auto;
-`;
 
 export interface HouseMenuProps {
   /** Beside what it opens. */
@@ -73,124 +59,122 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
     window.location.assign('/');
   };
   return (
-    <Popover triggerRef={at} isOpen onOpenChange={(open) => !open && close()} placement="right bottom">
-      <Menu aria-label="Academy">
-        <div>
-          <h2>{academy.name}</h2>
-          <Quiet>
-            {coach.name}, {coach.role === 'head' ? 'head coach' : coach.role} · {syncWords(sync)}
-          </Quiet>
-        </div>
-        {(sync.waiting > 0 || sync.refused.length > 0) && (
-          <ButtonLink to="/waiting" $quiet onClick={close}>
-            What this device still holds
-          </ButtonLink>
-        )}
-        <Button
-          $quiet
-          onPress={() => {
-            close();
-            window.dispatchEvent(new Event(findAnything));
-          }}
-        >
-          Find anything
-        </Button>
-        {trouble && <p role="alert">{trouble}</p>}
+    <Popover label="Academy" at={at} close={close}>
+      <div>
+        <h2>{academy.name}</h2>
+        <Quiet>
+          {coach.name}, {coach.role === 'head' ? 'head coach' : coach.role} · {syncWords(sync)}
+        </Quiet>
+      </div>
+      {(sync.waiting > 0 || sync.refused.length > 0) && (
+        <ButtonLink to="/waiting" $quiet onClick={close}>
+          What this device still holds
+        </ButtonLink>
+      )}
+      <Button
+        $quiet
+        onPress={() => {
+          close();
+          window.dispatchEvent(new Event(findAnything));
+        }}
+      >
+        Find anything
+      </Button>
+      {trouble && <p role="alert">{trouble}</p>}
+      <Choice
+        label="Look"
+        value={theme}
+        options={[
+          { value: 'system', text: 'As the device' },
+          { value: 'light', text: 'Light' },
+          { value: 'dark', text: 'Dark' },
+        ]}
+        onChange={(value) => {
+          setTheme(value);
+          applyTheme(value);
+        }}
+      />
+      {coach.role === 'head' && (
         <Choice
-          label="Look"
-          value={theme}
+          label="Units"
+          value={academy.units}
           options={[
-            { value: 'system', text: 'As the device' },
-            { value: 'light', text: 'Light' },
-            { value: 'dark', text: 'Dark' },
+            { value: 'kg and cm', text: 'kg, cm' },
+            { value: 'lb and ft', text: 'lb, ft' },
           ]}
-          onChange={(value) => {
-            setTheme(value);
-            applyTheme(value);
-          }}
+          onChange={(units) => void save({ units })}
         />
-        {coach.role === 'head' && (
-          <Choice
-            label="Units"
-            value={academy.units}
-            options={[
-              { value: 'kg and cm', text: 'kg, cm' },
-              { value: 'lb and ft', text: 'lb, ft' },
-            ]}
-            onChange={(units) => void save({ units })}
-          />
-        )}
-        {coach.role === 'head' && (
-          <Select
-            label="Weeks begin on"
-            value={academy.weekBegins}
-            options={Weekday.options.map((day) => ({
-              value: day,
-              text: day[0]!.toUpperCase() + day.slice(1),
-            }))}
-            onChange={(weekBegins) => void save({ weekBegins })}
-          />
-        )}
-        {deviceZone() !== academy.zone && (
-          <>
-            <Quiet>
-              Days are those of {academy.zone}; this device is in {deviceZone()}.
-            </Quiet>
-            {coach.role === 'head' && (
-              <Button
-                $quiet
-                onPress={() => {
-                  const [zone, before] = [deviceZone(), academy.zone];
-                  void save({ zone });
-                  toast(`Days are those of ${zone}`, () => void save({ zone: before }));
-                }}
-              >
-                The academy is here
-              </Button>
-            )}
-          </>
-        )}
-        <Button
-          $quiet
-          onPress={() => {
-            void copy(window.location.href, 'Link copied');
-            close();
-          }}
-        >
-          Copy the link to this page
-        </Button>
-        <ButtonLink to="/data" $quiet onClick={close}>
-          Data: files in and out
-        </ButtonLink>
-        <ButtonLink to="/rules" $quiet onClick={close}>
-          House rules
-        </ButtonLink>
-        {coach.role === 'head' && (
-          <>
-            <ButtonLink to="/who-may" $quiet onClick={close}>
-              Who may sign in
-            </ButtonLink>
-            <ButtonLink to="/who-looked" $quiet onClick={close}>
-              Who looked at what
-            </ButtonLink>
-            <ButtonLink to="/keeping" $quiet onClick={close}>
-              Keeping: backups
-            </ButtonLink>
-          </>
-        )}
-        <ButtonLink to="/account" $quiet onClick={close}>
-          Your account
-        </ButtonLink>
-        {asked && (
-          <p role="alert">
-            {sync.waiting} not sent yet: they stay on this device and go when you sign in here again. All else
-            that it holds goes now.
-          </p>
-        )}
-        <Button $quiet onPress={() => void signOut()}>
-          {asked ? 'Sign out all the same' : 'Sign out'}
-        </Button>
-      </Menu>
+      )}
+      {coach.role === 'head' && (
+        <Select
+          label="Weeks begin on"
+          value={academy.weekBegins}
+          options={Weekday.options.map((day) => ({
+            value: day,
+            text: day[0]!.toUpperCase() + day.slice(1),
+          }))}
+          onChange={(weekBegins) => void save({ weekBegins })}
+        />
+      )}
+      {deviceZone() !== academy.zone && (
+        <>
+          <Quiet>
+            Days are those of {academy.zone}; this device is in {deviceZone()}.
+          </Quiet>
+          {coach.role === 'head' && (
+            <Button
+              $quiet
+              onPress={() => {
+                const [zone, before] = [deviceZone(), academy.zone];
+                void save({ zone });
+                toast(`Days are those of ${zone}`, () => void save({ zone: before }));
+              }}
+            >
+              The academy is here
+            </Button>
+          )}
+        </>
+      )}
+      <Button
+        $quiet
+        onPress={() => {
+          void copy(window.location.href, 'Link copied');
+          close();
+        }}
+      >
+        Copy the link to this page
+      </Button>
+      <ButtonLink to="/data" $quiet onClick={close}>
+        Data: files in and out
+      </ButtonLink>
+      <ButtonLink to="/rules" $quiet onClick={close}>
+        House rules
+      </ButtonLink>
+      {coach.role === 'head' && (
+        <>
+          <ButtonLink to="/who-may" $quiet onClick={close}>
+            Who may sign in
+          </ButtonLink>
+          <ButtonLink to="/who-looked" $quiet onClick={close}>
+            Who looked at what
+          </ButtonLink>
+          <ButtonLink to="/keeping" $quiet onClick={close}>
+            Keeping: backups
+          </ButtonLink>
+        </>
+      )}
+      <ButtonLink to="/account" $quiet onClick={close}>
+        Your account
+      </ButtonLink>
+      {asked && (
+        <p role="alert">
+          {sync.waiting} not sent yet: they stay on this device and go when you sign in here again. All else
+          that it holds goes now.
+        </p>
+      )}
+      <Button $quiet onPress={() => void signOut()}>
+        {asked ? 'Sign out all the same' : 'Sign out'}
+      </Button>
     </Popover>
   );
 }

@@ -1,9 +1,9 @@
 import { BookOpenText, CalendarDays, ChartSpline, Ellipsis, Grid2x2, Search, Users } from 'lucide-react';
 import { Suspense, useRef, useState } from 'react';
-import { Button as AriaButton } from 'react-aria-components';
 import { NavLink, Outlet } from 'react-router';
 import styled from 'styled-components';
 import { useHere } from '../api/signed-in';
+import { BareButton } from '../ui/button';
 import { Page } from '../ui/frame';
 import { Loading } from '../ui/states';
 import { findAnything } from './find-anything';
@@ -85,7 +85,7 @@ const Rail = styled.nav`
   }
 `;
 
-const House = styled(AriaButton)`
+const House = styled(BareButton)`
   &:first-of-type {
     margin-top: auto;
   }

@@ -1,7 +1,6 @@
 import { mostFaults, endpoints, largestBatch, type OutputOf } from '@ulkret/contract';
 import { type RowFault, writeFaultsCsv } from '@ulkret/core/formats';
 import { useState } from 'react';
-import { FileTrigger } from 'react-aria-components';
 import { useSWRConfig } from 'swr';
 import { uuidv7 } from 'uuidv7';
 import { ask, sendFile } from '../api/ask';
@@ -10,6 +9,7 @@ import { useApi } from '../api/use-api';
 import { useSending, type Ways } from '../api/use-sending';
 import { stamp } from '../device/session-log';
 import { Button } from '../ui/button';
+import { FileButton } from '../ui/file-button';
 import { DataTable } from '../ui/data-table';
 import { Panel, Quiet, Row } from '../ui/frame';
 import { Stoppable } from '../ui/progress';
@@ -91,12 +91,13 @@ export function ImportReps() {
           same file again changes nothing.
         </p>
         <Row style={{ marginTop: '0.7rem' }}>
-          <FileTrigger
-            acceptedFileTypes={['.csv', 'text/csv']}
-            onSelect={(files) => files?.[0] && void lookAt(files[0])}
+          <FileButton
+            kinds={['.csv', 'text/csv']}
+            isDisabled={busy !== null}
+            onChoose={(file) => void lookAt(file)}
           >
-            <Button isDisabled={busy !== null}>Choose a file</Button>
-          </FileTrigger>
+            Choose a file
+          </FileButton>
           {busy && <Stoppable {...busy} />}
         </Row>
       </Panel>

@@ -1,12 +1,11 @@
 import { endpoints, type OutputOf } from '@ulkret/contract';
 import { factLists, kindOf } from '@ulkret/core/facts';
 import { useState } from 'react';
-import { FileTrigger } from 'react-aria-components';
 import { useSWRConfig } from 'swr';
 import { addressOf, sendFile } from '../api/ask';
 import { useApi } from '../api/use-api';
 import { useSending } from '../api/use-sending';
-import { Button } from '../ui/button';
+import { FileButton } from '../ui/file-button';
 import { Panel, Quiet, Row } from '../ui/frame';
 import { Stoppable } from '../ui/progress';
 import { Failed } from '../ui/states';
@@ -51,14 +50,14 @@ export function WholeAcademy() {
           Download academy.zip
         </a>
         {empty && (
-          <FileTrigger
-            acceptedFileTypes={['.zip', 'application/zip']}
-            onSelect={(files) => files?.[0] && void bring(files[0])}
+          <FileButton
+            $quiet
+            kinds={['.zip', 'application/zip']}
+            isDisabled={busy !== null}
+            onChoose={(file) => void bring(file)}
           >
-            <Button $quiet isDisabled={busy !== null}>
-              Bring an academy in
-            </Button>
-          </FileTrigger>
+            Bring an academy in
+          </FileButton>
         )}
         {busy && <Stoppable {...busy} />}
       </Row>

@@ -1,11 +1,11 @@
 import { endpoints, type OutputOf } from '@ulkret/contract';
 import { useState } from 'react';
-import { FileTrigger } from 'react-aria-components';
 import { Link } from 'react-router';
 import { useSWRConfig } from 'swr';
 import { ApiRefusal, ask } from '../api/ask';
 import { Failed } from '../ui/states';
 import { Button } from '../ui/button';
+import { FileButton } from '../ui/file-button';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { DataTable } from '../ui/data-table';
 import { many } from '../ui/words';
@@ -33,9 +33,7 @@ export default function ImportPage() {
       setRefusal(error);
     }
   };
-  const choose = async (files: FileList | null) => {
-    const chosen = files?.[0];
-    if (!chosen) return;
+  const choose = async (chosen: File) => {
     setReport(null);
     setBack(null);
     try {
@@ -87,12 +85,9 @@ export default function ImportPage() {
           <a href="/api/schema/breakdown.json">The format as JSON Schema</a>
         </p>
         <Row style={{ marginTop: '0.7rem' }}>
-          <FileTrigger
-            acceptedFileTypes={['.json', 'application/json']}
-            onSelect={(files) => void choose(files)}
-          >
-            <Button>Choose a file</Button>
-          </FileTrigger>
+          <FileButton kinds={['.json', 'application/json']} onChoose={(file) => void choose(file)}>
+            Choose a file
+          </FileButton>
           <TakeShipped quiet />
         </Row>
       </Panel>

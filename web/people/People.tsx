@@ -10,7 +10,6 @@ import {
   type Student,
 } from '@ulkret/core/people';
 import { lazy, Suspense, useState } from 'react';
-import { Button as AriaButton } from 'react-aria-components';
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { useMay } from '../api/may';
@@ -20,7 +19,7 @@ import { rulesOf, today, useKit } from '../device/kit';
 import { decidedReads, useDecisions, useRates } from '../reader/use-reading';
 import { RopeThumb } from '../strand/RopeThumb';
 import { Empty, Loaded } from '../ui/states';
-import { Button } from '../ui/button';
+import { Button, WordButton } from '../ui/button';
 import { Sheet } from '../ui/dialog';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { Select } from '../ui/select';
@@ -28,17 +27,6 @@ import { type Column, DataTable } from '../ui/data-table';
 import { many } from '../ui/words';
 import { StudentForm } from './StudentForm';
 import { Title } from '../ui/title';
-
-const NameButton = styled(AriaButton)`
-  justify-self: start;
-  border: 0;
-  padding: 0.3rem 0;
-  background: transparent;
-  color: var(--action);
-  font-weight: 600;
-  text-decoration: underline;
-  cursor: pointer;
-`;
 
 const NameCell = styled.span`
   display: grid;
@@ -117,7 +105,7 @@ export default function People() {
       head: 'Name',
       cell: (student) => (
         <NameCell>
-          {keeps ? <NameButton onPress={() => setOpen(student)}>{student.name}</NameButton> : student.name}
+          {keeps ? <WordButton onPress={() => setOpen(student)}>{student.name}</WordButton> : student.name}
           <Link to={`/people/${student.id}`} aria-label={`All readings of ${student.name}`}>
             readings
           </Link>

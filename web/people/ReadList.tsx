@@ -8,13 +8,13 @@ import {
 } from '@ulkret/core/formats';
 import type { Student } from '@ulkret/core/people';
 import { useState } from 'react';
-import { FileTrigger } from 'react-aria-components';
 import styled from 'styled-components';
 import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
 import { addressOf, ApiRefusal, ask } from '../api/ask';
 import { useHere } from '../api/signed-in';
 import { Button } from '../ui/button';
+import { FileButton } from '../ui/file-button';
 import { DataTable } from '../ui/data-table';
 import { Sheet } from '../ui/dialog';
 import { Quiet, Row } from '../ui/frame';
@@ -118,12 +118,13 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
         }}
       />
       <Row>
-        <FileTrigger
-          acceptedFileTypes={['.csv', '.tsv', '.txt', 'text/csv']}
-          onSelect={(files) => void files?.[0]?.text().then(setText)}
+        <FileButton
+          $quiet
+          kinds={['.csv', '.tsv', '.txt', 'text/csv']}
+          onChoose={(file) => void file.text().then(setText)}
         >
-          <Button $quiet>Or choose a CSV file</Button>
-        </FileTrigger>
+          Or choose a CSV file
+        </FileButton>
       </Row>
       {rows.length > 0 && (
         <>

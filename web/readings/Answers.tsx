@@ -7,6 +7,7 @@ import { DataTable } from '../ui/data-table';
 import { Fold } from '../ui/fold';
 import { Panel, Quiet } from '../ui/frame';
 import { Empty, Loaded } from '../ui/states';
+import { Estimate } from '../ui/estimate';
 import { many, percent, range } from '../ui/words';
 import { Behind } from './Behind';
 import { choicesQuery, numberIn } from './choices';
@@ -129,8 +130,7 @@ function Against({
       {answers.map(({ answer, tried, worked, works, behind }) => (
         <div key={answer}>
           <p>
-            <strong>{how(answer)}</strong> worked {worked} of {tried}: about {percent(works.value)}{' '}
-            <Quiet as="span">{range(works)}</Quiet>
+            <strong>{how(answer)}</strong> worked {worked} of {tried}: about <Estimate of={works} />
           </p>
           <Behind
             behind={behind}
@@ -163,7 +163,7 @@ function Against({
                 },
                 {
                   head: 'About',
-                  cell: ({ works }) => `${percent(works.value)} ${range(works)}`,
+                  cell: ({ works }) => <Estimate of={works} />,
                   by: ({ works }) => works.value,
                 },
               ]}

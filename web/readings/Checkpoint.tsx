@@ -3,6 +3,7 @@ import { beliefReading, fewestReps } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
 import { Columns, Panel, Quiet } from '../ui/frame';
 import { DataTable } from '../ui/data-table';
+import { Estimate } from '../ui/estimate';
 import { many, percent, range, sure } from '../ui/words';
 import type { Answer } from '../reader/reader';
 import { useReading } from '../reader/use-reading';
@@ -148,9 +149,7 @@ function Everybody({
                 head: 'Hazard',
                 cell: ({ at }) =>
                   at.enough ? (
-                    <>
-                      {percent(at.hazard.value)} <Quiet as="span">{range(at.hazard)}</Quiet>
-                    </>
+                    <Estimate of={at.hazard} />
                   ) : at.reached >= fewestReps ? (
                     <Quiet as="span">
                       {range(at.hazard)}, still wide: {at.moreNeeded} more

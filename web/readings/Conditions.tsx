@@ -1,7 +1,8 @@
 import type { CheckpointReading, Held } from '@ulkret/core/reading';
 import { rungNames } from '@ulkret/core/rep';
 import { Panel, Quiet } from '../ui/frame';
-import { percent, range } from '../ui/words';
+import { Estimate } from '../ui/estimate';
+import { percent } from '../ui/words';
 import { Small } from './Causes';
 
 /** How often the checkpoint holds by rung, lead side and partner. */
@@ -34,7 +35,7 @@ export function Conditions({ at }: { at: CheckpointReading }) {
                 {reached > 0 && `: ${percent((reached - failed) / reached)}`}
               </td>
               <td>
-                {percent(held.value)} <small>{range(held)}</small>
+                <Estimate of={held} />
               </td>
             </tr>
           ))}

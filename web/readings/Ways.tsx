@@ -5,7 +5,8 @@ import { useParams } from 'react-router';
 import { useApi } from '../api/use-api';
 import { Panel, Quiet } from '../ui/frame';
 import { Empty, Loaded } from '../ui/states';
-import { percent, range, sure } from '../ui/words';
+import { Estimate } from '../ui/estimate';
+import { sure } from '../ui/words';
 import { Behind } from './Behind';
 import { Bars } from './charts';
 import { choicesQuery, numberIn } from './choices';
@@ -71,8 +72,7 @@ function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading
         <div key={way}>
           <p>
             <strong>{wayOf(way)}</strong>: held {reached - failed} of {reached},{' '}
-            {students === 1 ? 'of one student' : `of ${students} students`}; about {percent(held.value)}{' '}
-            <Quiet as="span">{range(held)}</Quiet>
+            {students === 1 ? 'of one student' : `of ${students} students`}; about <Estimate of={held} />
           </p>
           <Behind
             behind={behind}

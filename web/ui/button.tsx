@@ -25,6 +25,21 @@ export const buttonLook = css<{ $quiet?: boolean | undefined; $tall?: boolean | 
   }
 `;
 
+/** A button that draws nothing by itself: for what has a look of its own. */
+export { AriaButton as BareButton };
+
+/** A button within a line of words. */
+export const WordButton = styled(AriaButton)`
+  justify-self: start;
+  border: 0;
+  padding: 0.3rem 0;
+  background: transparent;
+  color: var(--action);
+  font-weight: 600;
+  text-decoration: underline;
+  cursor: pointer;
+`;
+
 export const Button = styled(AriaButton)<{ $quiet?: boolean; $tall?: boolean }>`
   ${buttonLook}
 `;
