@@ -28,6 +28,8 @@ const one = [
   'The shoulder wedges under the chin.',
   'Your hand cups the back of the head.',
   'The leg traps the arm against the ribs.',
+  'They lie on the side of your strangling arm.',
+  'Both knees and one hand touch the floor.',
 ];
 const none = [
   'Good base.',

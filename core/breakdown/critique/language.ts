@@ -61,12 +61,14 @@ function isVerb(terms: readonly Term[], at: number): boolean {
   if (is(here, 'Copula', 'Modal') || /^(is|are|was|were|has|have|does|cannot)\W*$/i.test(here.text))
     return true;
   const afterThing = is(before, 'Noun', 'Pronoun', 'Adverb') && !is(before, 'Possessive');
+  // "They lie": a pronoun does what several do.
+  if (isBare(here.text) && is(before, 'Pronoun') && !is(before, 'Possessive')) return true;
   // Of what is done one thing "pinches" and several "pinch": anything else is the name of a grip.
   if (isDone(here.text) && is(before, 'Noun') && !is(before, 'Possessive') && !is(after, 'Copula', 'Modal'))
     return (
       is(before, 'Plural') === isBare(here.text) ||
-      // "The knuckles of your hand touch": who does it stands farther off.
-      terms.slice(0, at).some(({ text }) => /^of$/i.test(text))
+      // "The knuckles of your hand touch", "both knees and one hand touch": who does it stands farther off, or is several.
+      terms.slice(0, at).some(({ text }) => /^(of|and)$/i.test(text))
     );
   if (isDone(here.text)) return is(before, 'Pronoun', 'Adverb') && is(here, 'Verb');
   return is(here, 'Verb') && !is(here, 'Gerund', 'Particle', 'PhrasalVerb') && afterThing;
