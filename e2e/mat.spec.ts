@@ -311,7 +311,7 @@ test('after the class: what was drilled, who was not seen, causes tagged late, n
   await page.getByRole('button', { name: 'Enter 4 reps' }).click();
   await expect(page.getByText('4 reps entered.')).toBeVisible();
   await line.fill('44f2!');
-  await expect(page.getByText('The same is entered already')).toBeVisible();
+  await expect(page.getByText('These reps are entered already')).toBeVisible();
   await line.fill('');
   await page.getByRole('link', { name: 'Back' }).click();
   await expect(page.getByText('8 reps: 2 finishes, 5 stops, 1 forced')).toBeVisible();

@@ -55,7 +55,9 @@ describe('more readings than can be made in time', () => {
     const busy = () => Promise.reject(new Busy('Too many readings are asked for at once.'));
     const app = createServer(
       database.db,
-      settingsOf(database.db, { readings: { read: busy, rates: busy, decide: busy } }),
+      settingsOf(database.db, {
+        readings: { read: busy, rates: busy, decide: busy, choices: busy, agreement: busy },
+      }),
     );
     const hill = await signedIn(app, 'hill');
     const { body, headers } = await hill.get('/api/readings?technique=test-lock').expect(503);

@@ -6,7 +6,7 @@ import type { Reader } from './read';
 import type { Came } from './thread';
 
 /** Where readings are asked for, wherever they are made. */
-export type Readings = Pick<Reader, 'read' | 'rates' | 'decide'>;
+export type Readings = Pick<Reader, 'read' | 'rates' | 'decide' | 'choices' | 'agreement'>;
 
 const idleMs = 15 * 60_000;
 /** So many questions are answered beside each other, each slower for the others; the next ones wait. */
@@ -44,6 +44,8 @@ export function readInThread(url: string): Readings & { close(): Promise<void> }
     read: (academyId, of) => asked('read', { academyId, asked: of }),
     rates: (academyId, of) => asked('rates', { academyId, asked: of }),
     decide: (academyId, technique) => asked('decide', { academyId, technique }),
+    choices: (academyId, of) => asked('choices', { academyId, asked: of }),
+    agreement: (academyId, technique) => asked('agreement', { academyId, technique }),
     close: () => pool.destroy(),
   };
 }

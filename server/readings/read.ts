@@ -3,7 +3,9 @@ import type { Posterior } from '@ulkret/core/hazard';
 import type { Student } from '@ulkret/core/people';
 import { decide, decidedBy, type Decision, fallsFrom, knownOf } from '@ulkret/core/prescription';
 import {
+  type Agreement,
   type Cell,
+  type ChoicesReading,
   fitAcademy,
   fold,
   fullReadingSteps,
@@ -27,6 +29,7 @@ import { rested } from '../rested';
 import { fitOf, keepFit } from './fits';
 import { refreshTallies, talliesOf, weekBeginsOf } from './tallies';
 import { versionOf } from './version';
+import { agreementOn, choicesAmong, type WhichReps } from './whole';
 import { type Period, type Window, windowOf } from './window';
 
 /** What is asked to be read. */
@@ -163,6 +166,16 @@ export class Reader {
       };
     });
     return { technique, edition: breakdown.edition, decisions };
+  }
+
+  /** What was chosen on a technique; null where the library has no edition of it. */
+  choices(academyId: Id, of: WhichReps): Promise<ChoicesReading | null> {
+    return choicesAmong(this.db, academyId, of);
+  }
+
+  /** How well coaches agree about its reps; null where the library has no edition of it. */
+  agreement(academyId: Id, technique: Id): Promise<Agreement | null> {
+    return agreementOn(this.db, academyId, technique);
   }
 
   /** Names what a reading of some weeks is made of: it changes when the facts do, and when the week is over. */

@@ -1,10 +1,10 @@
-import type { Breakdown, Id } from '@ulkret/core/breakdown';
-import { agreementOf, asked, choicesOf, evidenceAt, type Editions } from '@ulkret/core/reading';
+import type { Id } from '@ulkret/core/breakdown';
+import { asked, evidenceAt } from '@ulkret/core/reading';
 import { standing } from '@ulkret/core/facts';
 import { endpoints, type InputOf } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
-import { factsOf, looksAt, repsThatFollow } from '../facts/read';
+import { factsOf } from '../facts/read';
 import { roster } from '../people/roster';
 import { editionsOf } from '../library/techniques';
 import { answer } from '../http';
@@ -12,18 +12,6 @@ import { notFound } from '../refused';
 import type { Readings } from './desk';
 import { type Asked, cellsOf } from './read';
 import { windowOf } from './window';
-
-/** The editions of a technique and the latest of them; a refusal where the library has none. */
-async function latestOf(
-  db: Db,
-  academyId: Id,
-  technique: Id,
-): Promise<{ editions: Editions; breakdown: Breakdown }> {
-  const editions = (await editionsOf(db, academyId, [technique])).get(technique)!;
-  const breakdown = editions.get(Math.max(...editions.keys()));
-  if (!breakdown) throw unknown(technique);
-  return { editions, breakdown };
-}
 
 const unknown = (technique: Id) => notFound(`technique "${technique}" in the library`);
 
@@ -106,29 +94,16 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
     return { reps: evidenceAt(editions, reps, checkpoint) };
   });
 
-  answer(router, db, endpoints.choices, async ({ query }, { coach: { academyId, weekBegins } }) => {
-    const { technique, student, rung = null, side = null, partner = null } = query;
-    const { editions, breakdown } = await latestOf(db, academyId, technique);
-    const { since, ...window } = windowOf(query, weekBegins);
-    const weeks = { ...window, since: since ?? undefined };
-    const masses = new Map((await roster(db, academyId)).map(({ id, massKg }) => [id, massKg]));
-    const within = asked({ rung, side, partner }, weeks, (person) => masses.get(person) ?? null);
-    const facts = await factsOf(db, academyId, {
-      technique,
-      ...(student && { student }),
-      since: weeks.since,
-    });
-    const own = standing(facts).filter(within);
-    const ids = own.map(({ id }) => id);
-    return choicesOf(breakdown, editions, [...own, ...(await repsThatFollow(db, academyId, ids))]);
+  answer(router, db, endpoints.choices, async ({ query }, { coach: { academyId } }) => {
+    const { rung = null, side = null, partner = null, ...rest } = query;
+    const choices = await readings.choices(academyId, { ...rest, slice: { rung, side, partner } });
+    if (!choices) throw unknown(query.technique);
+    return choices;
   });
 
-  answer(router, db, endpoints.agreement, async ({ query: { technique } }, { coach }) => {
-    const [{ editions, breakdown }, facts, looks] = await Promise.all([
-      latestOf(db, coach.academyId, technique),
-      factsOf(db, coach.academyId, { technique }),
-      looksAt(db, coach.academyId, technique),
-    ]);
-    return agreementOf(breakdown, editions, standing(facts), looks);
+  answer(router, db, endpoints.agreement, async ({ query: { technique } }, { coach: { academyId } }) => {
+    const agreement = await readings.agreement(academyId, technique);
+    if (!agreement) throw unknown(technique);
+    return agreement;
   });
 }

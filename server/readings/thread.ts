@@ -2,6 +2,7 @@ import { workerData } from 'node:worker_threads';
 import type { Id } from '@ulkret/core/breakdown';
 import { connect } from '../db/connect';
 import { type Asked, Reader } from './read';
+import type { WhichReps } from './whole';
 
 // Fits take a second and more: they are made in this thread, where no tap waits behind them.
 const { url } = workerData as { url: string };
@@ -32,3 +33,7 @@ export const rates = ({ academyId, asked }: { academyId: Id; asked: Asked }) =>
   came(reader.rates(academyId, asked));
 export const decide = ({ academyId, technique }: { academyId: Id; technique: Id }) =>
   came(reader.decide(academyId, technique));
+export const choices = ({ academyId, asked }: { academyId: Id; asked: WhichReps }) =>
+  came(reader.choices(academyId, asked));
+export const agreement = ({ academyId, technique }: { academyId: Id; technique: Id }) =>
+  came(reader.agreement(academyId, technique));

@@ -1,0 +1,67 @@
+import type { Breakdown, Id } from '@ulkret/core/breakdown';
+import { standing } from '@ulkret/core/facts';
+import {
+  type Agreement,
+  agreementOf,
+  asked,
+  type ChoicesReading,
+  choicesOf,
+  type Editions,
+  type Slice,
+} from '@ulkret/core/reading';
+import type { Db } from '../db/connect';
+import { factsOf, looksAt, repsThatFollow } from '../facts/read';
+import { editionsOf } from '../library/techniques';
+import { roster } from '../people/roster';
+import { weekBeginsOf } from './tallies';
+import { type Period, windowOf } from './window';
+
+// Readings that need each rep of a technique, and not its tallies alone.
+
+/** The editions of a technique and the latest of them; null where the library has none. */
+async function latestOf(
+  db: Db,
+  academyId: Id,
+  technique: Id,
+): Promise<{ editions: Editions; breakdown: Breakdown } | null> {
+  const editions = (await editionsOf(db, academyId, [technique])).get(technique)!;
+  const breakdown = editions.get(Math.max(...editions.keys()));
+  return breakdown ? { editions, breakdown } : null;
+}
+
+/** Which reps are asked about: of everybody, or of one student. */
+export interface WhichReps extends Period {
+  technique: Id;
+  student?: Id | undefined;
+  slice: Slice;
+}
+
+/** What was chosen on a technique and what came of it; null where the library has no edition of it. */
+export async function choicesAmong(db: Db, academyId: Id, of: WhichReps): Promise<ChoicesReading | null> {
+  const { technique, student, slice, ...period } = of;
+  const latest = await latestOf(db, academyId, technique);
+  if (!latest) return null;
+  const { since, ...window } = windowOf(period, await weekBeginsOf(db, academyId));
+  const weeks = { ...window, since: since ?? undefined };
+  const masses = new Map((await roster(db, academyId)).map(({ id, massKg }) => [id, massKg]));
+  const within = asked(slice, weeks, (person) => masses.get(person) ?? null);
+  const facts = await factsOf(db, academyId, {
+    technique,
+    ...(student && { student }),
+    since: weeks.since,
+  });
+  const own = standing(facts).filter(within);
+  const ids = own.map(({ id }) => id);
+  const all = [...own, ...(await repsThatFollow(db, academyId, ids))];
+  return choicesOf(latest.breakdown, latest.editions, all);
+}
+
+/** How well two coaches agree who saw the same reps; null where the library has no edition of the technique. */
+export async function agreementOn(db: Db, academyId: Id, technique: Id): Promise<Agreement | null> {
+  const [latest, facts, looks] = await Promise.all([
+    latestOf(db, academyId, technique),
+    factsOf(db, academyId, { technique }),
+    looksAt(db, academyId, technique),
+  ]);
+  return latest && agreementOf(latest.breakdown, latest.editions, standing(facts), looks);
+}
