@@ -151,12 +151,20 @@ export async function run(args: string[]): Promise<void> {
   const parts = args.filter((arg) => !arg.startsWith('--'));
   const wanted = (name: string) => parts.length === 0 || parts.includes(name);
   const counts: Count[] = [];
-  if (wanted('lint')) {
-    counts.push(await step('types', 'npm', ['run', '--silent', 'types']));
-    counts.push(await step('lint', 'npm', ['run', '--silent', 'lint']));
-    counts.push(...[audit() ?? []].flat());
-  }
-  if (wanted('unit')) counts.push(await jest('unit'));
+  const looked = async (): Promise<Count[]> => [
+    await step('types', 'npm', ['run', '--silent', 'types']),
+    await step('lint', 'npm', ['run', '--silent', 'lint']),
+    ...[audit() ?? []].flat(),
+  ];
+  // Each takes one core, and neither needs anything of the other.
+  counts.push(
+    ...(
+      await Promise.all([
+        wanted('lint') ? looked() : [],
+        wanted('unit') ? jest('unit').then((one) => [one]) : [],
+      ])
+    ).flat(),
+  );
   if (wanted('server') || wanted('browser')) {
     const cluster = await startThrowawayCluster();
     const onSignal = () => {

@@ -4,6 +4,7 @@ import { standing } from '@ulkret/core/facts';
 import { and, eq, getTableColumns, gte, inArray, lt, lte, type SQL, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { factsWhere } from '../facts/read';
+import { tellOfAll } from '../live/tell';
 import { roster } from '../people/roster';
 import { academies, reps, staleWeeks, tallies } from '../db/schema';
 import { readingsChanged } from './version';
@@ -145,11 +146,12 @@ export async function weekBeginsOf(db: Db, academyId: Id): Promise<Weekday> {
   return found?.weekBegins ?? 'monday';
 }
 
-/** Begins an academy's weeks on another weekday, and all its tallies anew; nobody who counts does so meanwhile. */
+/** Begins an academy's weeks on another weekday, in a transaction: all its tallies are counted anew, by nobody meanwhile, and its devices ask again. */
 export async function beginWeeksOn(db: Db, academyId: Id, weekBegins: Weekday): Promise<void> {
   await db.execute(turnOf(academyId));
   await db.update(academies).set({ weekBegins }).where(eq(academies.academyId, academyId));
   await db.delete(tallies).where(eq(tallies.academyId, academyId));
   await markAllStale(db, academyId);
   await readingsChanged(db, academyId);
+  await tellOfAll(db, academyId);
 }
