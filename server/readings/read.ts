@@ -29,7 +29,7 @@ import { rested } from '../rested';
 import { fitOf, keepFit } from './fits';
 import { refreshTallies, talliesOf, weekBeginsOf } from './tallies';
 import { versionOf } from './version';
-import { agreementOn, choicesAmong, type WhichReps } from './whole';
+import { agreementOn, choicesAmong, type WhichReps } from './rep-by-rep';
 import { type Period, type Window, windowOf } from './window';
 
 /** What is asked to be read. */

@@ -149,6 +149,7 @@ export async function weekBeginsOf(db: Db, academyId: Id): Promise<Weekday> {
 /** Begins an academy's weeks on another weekday, in a transaction: all its tallies are counted anew, by nobody meanwhile, and its devices ask again. */
 export async function beginWeeksOn(db: Db, academyId: Id, weekBegins: Weekday): Promise<void> {
   await db.execute(turnOf(academyId));
+  if ((await weekBeginsOf(db, academyId)) === weekBegins) return;
   await db.update(academies).set({ weekBegins }).where(eq(academies.academyId, academyId));
   await db.delete(tallies).where(eq(tallies.academyId, academyId));
   await markAllStale(db, academyId);

@@ -2,7 +2,7 @@ import { workerData } from 'node:worker_threads';
 import type { Id } from '@ulkret/core/breakdown';
 import { connect } from '../db/connect';
 import { type Asked, Reader } from './read';
-import type { WhichReps } from './whole';
+import type { WhichReps } from './rep-by-rep';
 
 // Fits take a second and more: they are made in this thread, where no tap waits behind them.
 const { url } = workerData as { url: string };

@@ -1,9 +1,10 @@
 import { endpoints, type InputOf } from '@ulkret/contract';
 import { Weekday } from '@ulkret/core/reading';
 import { type RefObject, useState } from 'react';
-import { ApiRefusal, ask } from '../api/ask';
+import { ask } from '../api/ask';
 import { useHere, useSession } from '../api/signed-in';
 import { forgetAnswers } from '../api/store';
+import { useAsking } from '../api/use-asking';
 import { findAnything } from './find-anything';
 import { forgetSaved } from '../device/entries';
 import { syncWords } from '../device/sync-state';
@@ -25,21 +26,21 @@ export interface HouseMenuProps {
   close: () => void;
 }
 
+const named = (day: Weekday): string => day[0]!.toUpperCase() + day.slice(1);
+
 /** What stands behind the academy's name: the look, files, and signing out. */
 export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | null>; close: () => void }) {
   const { coach, academy } = useHere();
   const sync = useSyncState();
   const [theme, setTheme] = useState<Theme>(readTheme);
-  const [trouble, setTrouble] = useState<string | null>(null);
   const { mutate } = useSession();
-  const save = async (body: InputOf<typeof endpoints.saveAcademy>['body']) => {
-    try {
+  const { asking, refusal } = useAsking();
+  /** Keeps it, and says so once it is kept, with the way back. */
+  const save = (body: InputOf<typeof endpoints.saveAcademy>['body'], saved?: () => void) =>
+    asking(async () => {
       await mutate(await ask(endpoints.saveAcademy, { body }), { revalidate: false });
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      setTrouble(`Not changed. ${error.message}`);
-    }
-  };
+      saved?.();
+    }, 'Not changed.');
   const [asked, setAsked] = useState(false);
   const signOut = async () => {
     // What is not sent stays on the device, for whoever noted it: that is said before, and not after.
@@ -47,16 +48,12 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
       setAsked(true);
       return;
     }
-    try {
+    await asking(async () => {
       await ask(endpoints.signOut);
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      setTrouble(`You are still signed in. ${error.message}`);
-      return;
-    }
-    await Promise.all([forgetAnswers(), forgetSaved()]).catch(() => undefined);
-    // A reload lets go of everything that this page still knows.
-    window.location.assign('/');
+      await Promise.all([forgetAnswers(), forgetSaved()]).catch(() => undefined);
+      // A reload lets go of everything that this page still knows.
+      window.location.assign('/');
+    }, 'You are still signed in.');
   };
   return (
     <Popover label="Academy" at={at} close={close}>
@@ -80,7 +77,11 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
       >
         Find anything
       </Button>
-      {trouble && <p role="alert">{trouble}</p>}
+      {refusal && (
+        <p role="alert">
+          {refusal.message} {refusal.todo}
+        </p>
+      )}
       <Choice
         label="Look"
         value={theme}
@@ -111,9 +112,14 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
           value={academy.weekBegins}
           options={Weekday.options.map((day) => ({
             value: day,
-            text: day[0]!.toUpperCase() + day.slice(1),
+            text: named(day),
           }))}
-          onChange={(weekBegins) => void save({ weekBegins })}
+          onChange={(weekBegins) => {
+            const before = academy.weekBegins;
+            void save({ weekBegins }, () =>
+              toast(`Weeks begin on ${named(weekBegins)}`, () => void save({ weekBegins: before })),
+            );
+          }}
         />
       )}
       {deviceZone() !== academy.zone && (
@@ -126,8 +132,9 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
               $quiet
               onPress={() => {
                 const [zone, before] = [deviceZone(), academy.zone];
-                void save({ zone });
-                toast(`Days are those of ${zone}`, () => void save({ zone: before }));
+                void save({ zone }, () =>
+                  toast(`Days are those of ${zone}`, () => void save({ zone: before })),
+                );
               }}
             >
               The academy is here

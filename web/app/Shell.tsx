@@ -9,6 +9,7 @@ import { Loading } from '../ui/states';
 import { findAnything } from './find-anything';
 import type { HouseMenuProps } from './HouseMenu';
 import { part } from '../ui/part';
+import { useNarrow } from '../ui/use-narrow';
 
 const places = [
   { to: '/', name: 'Today', Icon: CalendarDays },
@@ -141,13 +142,15 @@ const HouseMenu = part<HouseMenuProps>(() => import('./HouseMenu'));
 /** The academy's name; what stands behind it is loaded when it is opened. */
 function HouseDoor() {
   const { academy } = useHere();
+  const narrow = useNarrow();
   const door = useRef<HTMLButtonElement>(null);
   const [open, setOpen] = useState(false);
   return (
     <>
       <House
         ref={door}
-        aria-label={`${academy.name}: data and account`}
+        // It is called what stands on it.
+        aria-label={`${narrow ? 'More' : academy.name}: data and account`}
         aria-haspopup="dialog"
         aria-expanded={open}
         onPress={() => setOpen(true)}
