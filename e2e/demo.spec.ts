@@ -244,7 +244,7 @@ test('a reading page tells the plain numbers at once and refines them where they
 }) => {
   let letGo: () => void = () => undefined;
   const held = new Promise<void>((resolve) => (letGo = resolve));
-  await page.context().route(/\/api\/readings\?.*now=no/, async (route) => {
+  await page.context().route(/\/api\/rates\?.*now=no/, async (route) => {
     await held;
     await route.continue();
   });

@@ -133,7 +133,7 @@ const Reads = styled.div`
  * taken their place is marked for a moment. What is there stays while newer is made.
  */
 export function Read<T extends Pick<Answer, 'settings'>>({
-  of: { data: latest, error, refining, mutate, isLoading },
+  of: { data: latest, error, refining: awaited, mutate, isLoading },
   silent = false,
   children,
 }: {
@@ -144,6 +144,8 @@ export function Read<T extends Pick<Answer, 'settings'>>({
 }) {
   // A squad is hundreds of cells: they are drawn in slices, so that the page answers meanwhile.
   const data = useDeferredValue(latest, undefined);
+  // What is said of the numbers is said of those that are drawn.
+  const refining = useDeferredValue(awaited);
   const [wasPlain, setWasPlain] = useState(false);
   if (refining && !wasPlain) setWasPlain(true);
   const trouble = error && <Failed error={error} retry={mutate} />;
