@@ -167,6 +167,16 @@ test('a pair goes on to another lock and back: one line in the log, one undo, an
   await page.getByRole('button', { name: /^Stopped at 2 / }).click();
   await expect(log.getByRole('listitem')).toHaveCount(2);
   await goOn();
+  // Another device sees what the pair does, and brings it back for both.
+  const other = await page.context().newPage();
+  await other.goto(page.url());
+  await expect(other.getByTestId('pair').first()).toContainText('Other lock');
+  await other.getByRole('button', { name: 'Back', exact: true }).click();
+  await expect(other.getByTestId('pair').first()).not.toContainText('Other lock');
+  await expect(advice(page)).not.toContainText('Ada has gone on to it');
+  await other.close();
+  await log.getByRole('button', { name: 'Undo Ada left' }).first().click();
+  await goOn();
   await finish(page);
   await log.getByRole('button', { name: 'Undo Ada finished' }).first().click();
   await expect(log.getByRole('listitem')).toHaveCount(2);

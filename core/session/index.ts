@@ -1,3 +1,4 @@
+export * from './carried';
 export * from './clock';
 export * from './doubles';
 export * from './now';

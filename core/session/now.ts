@@ -17,6 +17,8 @@ export interface SessionNow {
   /** The ways that were chosen for a pair by hand, and what its partner plays. */
   ways: ReadonlyMap<string, readonly Id[]>;
   tasks: ReadonlyMap<string, SetTask>;
+  /** The rep after which a pair was last brought back to the technique of the class. */
+  back: ReadonlyMap<string, string>;
   /** What everybody works on, with what was decided since the session was set up. */
   prescribed: readonly Prescribed[];
   clock: RoundClock;
@@ -34,6 +36,7 @@ export function sessionNow(session: Session, changes: readonly SessionChange[]):
   const turns = new Map<string, SetTurn>();
   const ways = new Map<string, readonly Id[]>();
   const tasks = new Map<string, SetTask>();
+  const back = new Map<string, string>();
   const works = new Map<Id, WorksOn | null>();
   for (const { at, set } of [...changes].sort(byTime)) {
     if (set.is === 'pairs') ({ pairs } = set);
@@ -41,6 +44,7 @@ export function sessionNow(session: Session, changes: readonly SessionChange[]):
     else if (set.is === 'turn') turns.set(pairKey(set.pair), { at, ...set });
     else if (set.is === 'ways') ways.set(pairKey(set.pair), set.ways);
     else if (set.is === 'task') tasks.set(pairKey(set.pair), { task: set.task, called: set.called });
+    else if (set.is === 'back') back.set(pairKey(set.pair), set.rep);
     else if (set.is === 'works') works.set(set.about, set.on);
     else if (set.is === 'clock') ({ clock } = set);
     else if (set.is !== 'words') endedAt = set.is === 'end' ? at : null;
@@ -53,5 +57,5 @@ export function sessionNow(session: Session, changes: readonly SessionChange[]):
           ...session.prescribed.filter(({ student }) => !works.has(student)),
           ...[...works].flatMap(([student, on]) => (on ? [{ ...on, student }] : [])),
         ];
-  return { pairs, spans, turns, ways, tasks, prescribed, clock, endedAt };
+  return { pairs, spans, turns, ways, tasks, back, prescribed, clock, endedAt };
 }

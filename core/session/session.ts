@@ -96,6 +96,8 @@ const Setting = z.discriminatedUnion('is', [
     task: z.array(Id).max(20),
     called: z.boolean(),
   }),
+  /** A pair that went on to another technique with that rep drills that of the class again. */
+  z.object({ is: z.literal('back'), pair: z.array(Id).min(1).max(3), rep: FactId }),
   /** What somebody works on from now on: a coach has decided so meanwhile; null is nothing. */
   z.object({ is: z.literal('works'), about: Id, on: WorksOn.nullable() }),
   z.object({ is: z.literal('clock'), clock: RoundClock }),

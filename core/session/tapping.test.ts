@@ -188,8 +188,7 @@ test('a measure, a way and what a rep goes on from are told with it', () => {
     { do: 'measure', checkpoint: 'c3', value: null },
   );
   const follows = { rep: factId(9), by: 'exit' };
-  const carried = { technique: 'test-lock', from: null, side: 'right' as const, follows };
-  const rep = repOf({ outcome: 'finished' }, { ...begun, carried }, { ...pair, ways: ['high'] }, logged);
+  const rep = repOf({ outcome: 'finished' }, begun, { ...pair, ways: ['high'], follows }, logged);
   expect(rep).toMatchObject({ measured: [{ checkpoint: 'c2', value: 4 }], ways: ['high'], follows });
   expect(after({ do: 'leave', heldTo: 'c2', by: null }).ending).toEqual({
     outcome: 'left',

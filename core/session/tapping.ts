@@ -1,13 +1,4 @@
-import {
-  type Breakdown,
-  causesAt,
-  type Door,
-  doorsOf,
-  type Id,
-  otherSide,
-  placeOf,
-  type Side,
-} from '../breakdown';
+import { type Breakdown, causesAt, type Door, doorsOf, type Id, otherSide, placeOf } from '../breakdown';
 import type { Rep, Rung } from '../rep';
 import type { Ending } from './paper';
 import type { Pair, Turn } from './turn';
@@ -26,17 +17,6 @@ export interface Begun {
   measured: ReadonlyMap<Id, number>;
   /** The defence that was called for this rep, where they are called. */
   called: Id | null;
-  /** The technique that the pair has gone on to; null where it drills that of the class. */
-  carried: Carried | null;
-}
-
-/** Where a pair has gone on to, from which rep, and by which exit or answer. */
-export interface Carried {
-  technique: Id;
-  /** The checkpoint at which it is entered; null is the first. */
-  from: Id | null;
-  side: Side;
-  follows: { rep: string; by: Id | null };
 }
 
 const none: ReadonlySet<Id> = new Set();
@@ -47,7 +27,6 @@ export const nothingBegun: Begun = {
   met: new Map(),
   measured: new Map(),
   called: null,
-  carried: null,
 };
 
 /** What can be done on the open pair. */
@@ -74,6 +53,8 @@ export interface OpenPair {
   /** The ways that hold for the two, and what the partner was told to play. */
   ways?: readonly Id[];
   task?: readonly Id[];
+  /** The rep that the next one goes on from. */
+  follows?: Rep['follows'];
 }
 
 /** What came of a tap: what is begun now, the rep that it ended, if any, and what is said. */
@@ -194,7 +175,7 @@ export interface Logged {
 /** The rep of an ending, with what was begun before it. */
 export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logged): Rep => {
   const { student, partner, side } = pair.turn;
-  const { ways = [], task = [] } = pair;
+  const { ways = [], task = [], follows } = pair;
   const told = begun.called === null ? task : [begun.called];
   const met = [...begun.met].map(([defence, how]) => ({ defence, ...how }));
   const measured = [...begun.measured].flatMap(([checkpoint, value]) =>
@@ -215,7 +196,7 @@ export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logg
     ...(told.length > 0 && { task: [...told] }),
     ...(met.length > 0 && { met }),
     ...(measured.length > 0 && { measured }),
-    ...(begun.carried && { follows: begun.carried.follows }),
+    ...(follows && { follows }),
     ...ending,
   };
 };

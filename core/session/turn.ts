@@ -32,18 +32,16 @@ export const partnerOf = (pair: Pair, student: Id): Id | null =>
 export type Turning =
   { repsPerSide: number } | { repsPerSide: null; /** From 1. */ round: number; half: 'first' | 'second' };
 
+/** Is a rep of this pair: of a member on another member, or of one alone? */
+export const inPair = (pair: Pair, { partner }: Pick<Rep, 'partner'>): boolean =>
+  partner === null ? pair.length === 1 : pair.includes(partner);
+
 /**
  * The reps that a pair did together, in order of time: those of a member on another member, or of one alone. A sequence is
  * one of them: what goes on from a rep is no turn of its own.
  */
 export const repsOfPair = (pair: Pair, of: (student: Id) => readonly Rep[]): readonly Rep[] =>
-  pair
-    .flatMap((student) =>
-      of(student).filter(
-        ({ partner, follows }) => !follows && (partner === null ? pair.length === 1 : pair.includes(partner)),
-      ),
-    )
-    .sort(byTime);
+  pair.flatMap((student) => of(student).filter((rep) => !rep.follows && inPair(pair, rep))).sort(byTime);
 
 /**
  * The turn of a pair, told from nothing but its reps and the clock: so many on one side, the same on the other, then the

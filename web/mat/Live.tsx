@@ -247,6 +247,7 @@ function Live(opened: Opened) {
             place={i}
             view={i === at && !gone ? view : one}
             turn={i === at ? turn : one.turn}
+            gone={one.carried && (library.get(one.carried.technique)?.technique.name ?? null)}
             repsPerSide={repsPerSide}
             active={i === at}
             watch={watched?.student === one.turn.student ? watched : null}

@@ -95,6 +95,8 @@ interface PairTileProps {
   place: number;
   view: PairView;
   turn: Turn;
+  /** The name of the technique that the pair has gone on to; null where it drills that of the class. */
+  gone: string | null;
   repsPerSide: number | null;
   active: boolean;
   /** Set where this pair's next rep would teach most of all in this class. */
@@ -146,6 +148,7 @@ export const PairTile = memo(function PairTile({
   place,
   view,
   turn,
+  gone,
   repsPerSide,
   active,
   watch,
@@ -175,7 +178,8 @@ export const PairTile = memo(function PairTile({
       <small>
         {turn.side} side, {turn.done}
         {repsPerSide !== null && ` of ${repsPerSide}`}
-        {work && (
+        {gone && <em>{` · ${gone}`}</em>}
+        {work && !gone && (
           <>
             {' · '}
             <em title={signOffWords(work.test)}>

@@ -21,6 +21,7 @@ import { type SignOff, signOffAt, signOffShort } from '@ulkret/core/prescription
 import type { Rep, Rung } from '@ulkret/core/rep';
 import {
   type Carried,
+  carriedOf,
   type Pair,
   pairKey,
   type Prescribed,
@@ -49,6 +50,8 @@ export interface PairView {
   members: Pair;
   reps: readonly Rep[];
   turn: Turn;
+  /** What the pair has gone on to; null where it drills the technique of the class. */
+  carried: Carried | null;
   span: { from: Id | null; to: Id | null };
   permit: Permit;
   /** The ways that hold for the two of the turn. */
@@ -172,9 +175,16 @@ const alike = (a: readonly unknown[], b: readonly unknown[]): boolean =>
   a.length === b.length && a.every((one, i) => one === b[i]);
 
 function viewOf(common: Common, members: Pair, before?: PairView): PairView {
-  const { log, now, breakdown, session, turning } = common;
+  const { log, now, breakdown, library, session, turning } = common;
   const reps = repsOfPair(members, (student) => log.of(student));
   const turn = turnOf(members, reps, turning, now.turns.get(pairKey(members)));
+  const breakdownAt = (id: Id) => (id === breakdown.technique ? breakdown : library.get(id)?.breakdown);
+  const carried = carriedOf(
+    members,
+    (student) => log.of(student),
+    breakdownAt,
+    now.back.get(pairKey(members)),
+  );
   const span = now.spans.get(pairKey(members)) ?? { from: session.from, to: session.to };
   const fresh = waysOfTurn(common, members, turn);
   const [is, was] = [fresh, before?.ways ?? []].map((list) => list.map(({ variant }) => variant));
@@ -188,6 +198,7 @@ function viewOf(common: Common, members: Pair, before?: PairView): PairView {
     members,
     reps,
     turn,
+    carried,
     span,
     permit: permitOfTurn(common, turn, ways),
     ways,
@@ -232,6 +243,7 @@ export class PairViews {
       span?.to,
       now.turns.get(key),
       now.ways.get(key),
+      now.back.get(key),
     ];
     if (before && alike(own, before.own)) return before.view;
     const view = viewOf(common, members, before?.view);

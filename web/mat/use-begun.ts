@@ -1,4 +1,3 @@
-import { Side } from '@ulkret/core/breakdown';
 import { type Begun, nothingBegun, type Pair, pairKey } from '@ulkret/core/session';
 import { useState } from 'react';
 import { z } from 'zod';
@@ -16,14 +15,6 @@ const Kept = z.record(
     met: mapOf(z.object({ answer: z.string().nullable(), worked: z.boolean() })),
     measured: mapOf(z.number()),
     called: z.string().nullable(),
-    carried: z
-      .object({
-        technique: z.string(),
-        from: z.string().nullable(),
-        side: Side,
-        follows: z.object({ rep: z.string(), by: z.string().nullable() }),
-      })
-      .nullable(),
   }),
 );
 const keyOf = (session: string) => `ulkret-begun ${session}`;

@@ -1,4 +1,4 @@
-import { type Door, otherSide, placeOf, readFor } from '@ulkret/core/breakdown';
+import { type Door, placeOf, readFor } from '@ulkret/core/breakdown';
 import type { CareNote } from '@ulkret/core/care';
 import type { Entry } from '@ulkret/core/facts';
 import { type Rep, type Rung, stepWith } from '@ulkret/core/rep';
@@ -129,10 +129,11 @@ export function useLive({ work, breakdown, technique, library, students, notes, 
   const { members } = view;
   const begun = begunOf(members);
   /** What the open pair does next: the technique of the class, or what it has gone on to. */
-  const gone = begun.carried && library.get(begun.carried.technique);
+  const { carried } = view;
+  const gone = carried && library.get(carried.technique);
   const doing = useMemo(
-    () => (gone && begun.carried ? goneOn(common, members, view, begun.carried, gone) : view),
-    [common, members, view, begun.carried, gone],
+    () => (gone && carried ? goneOn(common, members, view, carried, gone) : view),
+    [common, members, view, carried, gone],
   );
   const drilled = gone?.breakdown ?? breakdown;
   const { turn } = doing;
@@ -144,6 +145,7 @@ export function useLive({ work, breakdown, technique, library, students, notes, 
     span: doing.span,
     ways: doing.ways.map(({ variant }) => variant.id),
     task: gone || !set || set.called ? [] : set.task,
+    ...(gone && carried && { follows: carried.follows }),
   };
   /** What ended a rep, as its cause is called; null where nobody has said. */
   const causeOf = useCallback(
@@ -191,17 +193,10 @@ export function useLive({ work, breakdown, technique, library, students, notes, 
           ? { rep: rep.id, breakdown: drilled, place: placeOf(drilled, rep.stop), side: rep.side }
           : null,
       );
-      if (door) {
-        const { technique: to, enteredAt, by, otherSide: turns } = door;
-        const side = turns ? otherSide(rep.side) : rep.side;
-        begin(members, {
-          ...nothingBegun,
-          carried: { technique: to, from: enteredAt, side, follows: { rep: rep.id, by } },
-        });
-        return setSaid(`${nameOf(rep.student)} goes on: ${library.get(to)?.technique.name ?? to}`);
-      }
       const next = turnOf(members, [...view.reps, rep], turning, now.turns.get(pairKey(members)));
-      if (gone) setSaid(`Back to ${technique.name}`);
+      const onwards = door && (library.get(door.technique)?.technique.name ?? door.technique);
+      if (onwards) setSaid(`${nameOf(rep.student)} goes on: ${onwards}`);
+      else if (gone) setSaid(`Back to ${technique.name}`);
       else if (sameTurn(next, turn)) setSaid('');
       else sayTurn(next);
     }
@@ -234,7 +229,10 @@ export function useLive({ work, breakdown, technique, library, students, notes, 
     const title = drilled.defences.find(({ id }) => id === defence)?.title ?? defence;
     setSaid(`Partner: ${readFor(title, turn.side)}`);
   };
-  const comeBack = () => begin(members, nothingBegun);
+  const comeBack = () => {
+    begin(members, nothingBegun);
+    if (carried) change({ is: 'back', pair: [...members], rep: carried.follows.rep });
+  };
   const what = (rep: Rep) =>
     rep.outcome === 'stopped' ? `stopped at ${numberOf(rep.stop, rep.technique)}` : rep.outcome;
   const onKnot = (place: number, does: 'knot' | 'soften') => {
@@ -246,7 +244,6 @@ export function useLive({ work, breakdown, technique, library, students, notes, 
     // What goes on from a rep goes with it: the whole step is taken back.
     for (const { id } of stepWith(rep, log.of(rep.student)))
       add({ is: 'voids', fact: { ...aboutRep(), rep: id, ofImport: false } });
-    if (begun.carried) comeBack();
     asker.current?.ask(null);
     setSaid(`Undone: ${nameOf(rep.student)}, ${what(rep)}`);
   };
