@@ -1,5 +1,14 @@
-import { Position, Breakdown, CheckpointKind, Draft, Id, Technique } from '@ulkret/core/breakdown';
-import { BreakdownFile, DrillItem, FileFault, FileItem } from '@ulkret/core/formats';
+import {
+  Position,
+  Breakdown,
+  CheckpointKind,
+  Draft,
+  Id,
+  Piece,
+  pieceWords,
+  Technique,
+} from '@ulkret/core/breakdown';
+import { BesideItem, BreakdownFile, FileFault, FileItem } from '@ulkret/core/formats';
 import { Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
@@ -43,7 +52,7 @@ const DraftEdit = z.object({
   value: z.unknown().optional(),
 });
 
-/** What a file has brought into the library: of each technique its editions, and what the technique was before; drafts; drills. */
+/** What a file has brought into the library: of each technique its editions, and what the technique was before; drafts; drills; pieces. */
 export const BroughtBreakdowns = z.object({
   techniques: z
     .array(
@@ -57,8 +66,22 @@ export const BroughtBreakdowns = z.object({
     .max(10_000),
   drafts: z.array(Id).max(10_000),
   drills: z.array(Id).max(10_000),
+  pieces: z.array(Id).max(10_000).default([]),
 });
 export type BroughtBreakdowns = z.infer<typeof BroughtBreakdowns>;
+
+/** A piece, and where it occurs: in the draft of a technique where there is one, else in its latest edition. */
+export const ListedPiece = Piece.extend({
+  occurs: z.array(
+    z.object({
+      technique: Id,
+      checkpoint: Id,
+      /** What the checkpoint says in words of its own. */
+      overwrites: z.array(z.enum(pieceWords)),
+    }),
+  ),
+});
+export type ListedPiece = z.infer<typeof ListedPiece>;
 
 export const libraryEndpoints = {
   techniques: define({
@@ -173,6 +196,31 @@ export const libraryEndpoints = {
     params: z.object({ id: Id }),
     output: Position,
   }),
+  pieces: define({
+    method: 'get',
+    path: '/api/pieces',
+    who: 'assistant',
+    summary: 'What occurs in several techniques, and where',
+    output: z.object({ pieces: z.array(ListedPiece) }),
+  }),
+  savePiece: define({
+    method: 'put',
+    path: '/api/pieces/:id',
+    who: 'coach',
+    summary:
+      'Add a piece, or change one: drafts of the techniques that have it follow, and are begun where there are none',
+    params: z.object({ id: Id }),
+    body: Piece,
+    output: z.object({ piece: Piece, drafts: z.array(Id) }),
+  }),
+  removePiece: define({
+    method: 'delete',
+    path: '/api/pieces/:id',
+    who: 'coach',
+    summary: 'Take a piece away that no technique has any more',
+    params: z.object({ id: Id }),
+    output: z.object({ removed: z.boolean() }),
+  }),
   breakdownSchema: define({
     method: 'get',
     path: '/api/schema/breakdown.json',
@@ -184,7 +232,8 @@ export const libraryEndpoints = {
     method: 'get',
     path: '/api/export/breakdowns.json',
     who: 'coach',
-    summary: 'The library, or one technique of it, with every edition and the drills that belong to it',
+    summary:
+      'The library, or one technique of it, with every edition and the drills and pieces that belong to it',
     query: z.object({ technique: Id.optional() }),
     output: BreakdownFile,
   }),
@@ -199,7 +248,8 @@ export const libraryEndpoints = {
     output: z.object({
       kept: z.boolean(),
       items: z.array(FileItem),
-      drills: z.array(DrillItem),
+      drills: z.array(BesideItem),
+      pieces: z.array(BesideItem),
       fault: FileFault.nullable(),
       /** What was kept, to be taken back as a whole where it was the wrong file. */
       brought: BroughtBreakdowns,

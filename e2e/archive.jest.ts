@@ -120,6 +120,10 @@ describe('a whole academy', () => {
       .put('/api/positions/our-seat')
       .send({ id: 'our-seat', name: 'Our seat', aliases: [], family: null, ahead: null })
       .expect(200);
+    await head
+      .put('/api/pieces/our-grip')
+      .send({ id: 'our-grip', kind: 'grip', title: 'Our grip', criterion: 'Closed.', proofs: [] })
+      .expect(200);
     const one = data.techniques[0]!;
     const draft = { technique: one.technique, draft: one.editions.at(-1)! };
     await head

@@ -5,7 +5,7 @@ import type { Student } from '@ulkret/core/people';
 import type { endpoints, OutputOf } from '@ulkret/contract';
 import { type Decision, isOpen, prescriptionWords } from '@ulkret/core/prescription';
 import type { Session } from '@ulkret/core/session';
-import { select, enterDemo } from './steps';
+import { enterDemo, goInside, select } from './steps';
 import { expect, test } from './instance';
 
 test.beforeEach(async ({ page, demo }) => enterDemo(page, demo.url));
@@ -299,7 +299,7 @@ test('what to correct first is one decision: on Today, on everybody’s page, on
   for (const one of due.slice(0, 4)) await expect(page.getByText(whatOf(one))).toBeVisible();
   // Everybody's page, whatever is looked at.
   for (const [i, one] of decisions.entries()) {
-    await page.goto(`${demo.url}/readings/${technique}/${one.student}${i % 2 ? '?method=plain' : ''}`);
+    await goInside(page, `/readings/${technique}/${one.student}${i % 2 ? '?method=plain' : ''}`);
     await expect(page.getByTestId('prescription')).toContainText(whatOf(one));
   }
   // The Mat: the session that is set up marks what was decided.

@@ -21,7 +21,8 @@ test('a large file shows how far it has come, is stopped on the way, and what wa
   // As an old spreadsheet writes it.
   await chooser.setFiles({ name: 'year.csv', mimeType: 'text/csv', buffer: Buffer.from(file, 'latin1') });
   await expect(page.getByRole('progressbar', { name: /^Reading year\.csv/ })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Keep 15,000 reps' })).toBeVisible();
+  // Fifteen thousand rows are looked at one by one.
+  await expect(page.getByRole('button', { name: 'Keep 15,000 reps' })).toBeVisible({ timeout: 60_000 });
   // A slow line, on which it takes a quarter of a minute.
   const line = await page.context().newCDPSession(page);
   const sending = (bytesPerSecond: number) =>

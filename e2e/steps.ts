@@ -99,6 +99,13 @@ export async function drillOnce(page: Page, url: string): Promise<void> {
   await allSaved(page);
 }
 
+/** Goes to an address as a link of the app does, without loading it anew. */
+export const goInside = (page: Page, address: string): Promise<void> =>
+  page.evaluate((to) => {
+    history.pushState(null, '', to);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, address);
+
 /** The rows of all reps, as the academy takes them out. */
 export const csvOf = async (page: Page): Promise<string[]> => {
   const csv = await page.evaluate(async () => (await fetch('/api/export/reps.csv')).text());

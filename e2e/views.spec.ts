@@ -31,6 +31,7 @@ const pages = {
     '/library',
     '/library/rear-strangle',
     ...['?edit=1', '/learn', '/print', '/editions'].map((rest) => writing + rest),
+    '/library/pieces',
     '/library/new',
     '/library/import',
   ],

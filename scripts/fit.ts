@@ -76,7 +76,7 @@ export async function run([file]: string[]): Promise<void> {
       student: numbered(students.map((id, i) => [id, effects[places.student + i]!] as const)),
       studentCheckpoint: numbered(
         Array.from(deviation, (own, cell): [string, number] => [
-          `${students[cells.student[cell]!]}.${trials.checkpoints[cells.checkpoint[cell]!]}`,
+          `${students[cells.student[cell]!]}.${trials.pieces[cells.piece[cell]!]}`,
           own,
         ]),
       ),

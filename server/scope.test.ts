@@ -116,6 +116,10 @@ async function writeEverywhere(): Promise<void> {
     .send({ id: mark, name: `Seat of ${mark}`, aliases: [], family: null, ahead: null })
     .expect(200);
   await harbour
+    .put(`/api/pieces/${mark}`)
+    .send({ id: mark, kind: 'grip', title: `Grip of ${mark}`, criterion: 'Closed.', proofs: [] })
+    .expect(200);
+  await harbour
     .post('/api/invitations')
     .send({ role: 'coach', name: `Friend of ${mark}` })
     .expect(200);

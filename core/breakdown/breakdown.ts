@@ -82,6 +82,8 @@ export const Checkpoint = z.object({
   variants: z.array(Variant),
   /** A warning that belongs to this moment. */
   caution: text.optional(),
+  /** The piece of the library that it is a case of. */
+  piece: Id.optional(),
 });
 export type Checkpoint = z.infer<typeof Checkpoint>;
 

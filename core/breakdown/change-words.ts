@@ -19,6 +19,7 @@ const fields: Readonly<Record<string, string>> = {
   task: 'the partner’s task',
   loads: 'what it loads',
   caution: 'caution',
+  piece: 'the piece that it is',
   at: 'where it shows',
   root: 'root',
   seen: 'what is seen',

@@ -14,7 +14,9 @@ const isThing = (value: unknown): value is Thing =>
   value !== null && typeof value === 'object' && !Array.isArray(value);
 const hasIds = (list: unknown[]): list is { id: Id }[] =>
   list.length > 0 && list.every((one) => isThing(one) && typeof one['id'] === 'string');
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
+/** Do two values of JSON say the same? A field that is not there says what one that is undefined says. */
+export const same = (a: unknown, b: unknown): boolean =>
+  JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
 const sorted = (value: unknown): unknown =>
   Array.isArray(value)
     ? value.map(sorted)

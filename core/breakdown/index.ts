@@ -1,6 +1,7 @@
 export * from './answers';
 export * from './breakdown';
 export * from './doors';
+export * from './pieces';
 export * from './positions';
 export * from './proof';
 export * from './rank';

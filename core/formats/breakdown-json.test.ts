@@ -148,12 +148,12 @@ describe('a file of breakdowns', () => {
     edition!.mistakes = edition!.mistakes.map((one, i) =>
       i === 0 ? { ...one, drills: [other.title] } : one,
     );
-    const out = breakdownFileOf([named], [plain, other, made]);
+    const out = breakdownFileOf([named], { drills: [plain, other, made] });
     expect(out.drills!.map(({ id }) => id)).toEqual([other.id, 'ours']);
-    expect(breakdownFileOf([entry('two')], [plain, other, made]).drills).toEqual([]);
+    expect(breakdownFileOf([entry('two')], { drills: [plain, other, made] }).drills).toEqual([]);
     const sent = { ...out, drills: [...out.drills!, { ...made, id: 'bad', minutes: -1 }, null] };
     const mine = [{ ...other, cue: 'As we say it.' }];
-    const { drills } = readBreakdownFile(sent, () => null, mine) as ReadFile;
+    const { drills } = (readBreakdownFile(sent, () => null, { drills: mine }) as ReadFile).beside;
     expect(drills.items.map(({ title, is }) => `${title} ${is}`)).toEqual([
       `${other.title} stays`,
       'Ours new',
@@ -162,7 +162,8 @@ describe('a file of breakdowns', () => {
     ]);
     expect(drills.items[2]!.reason).toContain('drills[2].minutes');
     expect(drills.keep).toEqual([made]);
-    expect((readBreakdownFile(out, () => null, [other, made]) as ReadFile).drills.keep).toEqual([]);
+    const known = { drills: [other, made] };
+    expect((readBreakdownFile(out, () => null, known) as ReadFile).beside.drills.keep).toEqual([]);
   });
 
   test('of another format, or none at all, is refused with what it should be', () => {

@@ -1,8 +1,15 @@
 import { z } from 'zod';
-import { Breakdown, changesBetween, type Id, Technique, withAnswerIds } from '../breakdown';
+import { Breakdown, changesBetween, type Id, Piece, Technique, withAnswerIds } from '../breakdown';
 import { Drill } from '../drills';
 import { finished, type Steps } from '../math';
-import { type DrillItem, drillsWith, readDrills } from './drills-in-file';
+import {
+  type Beside,
+  type BesideItem,
+  type BesideList,
+  drillsWith,
+  piecesWith,
+  readBeside,
+} from './beside-in-file';
 
 const format = 'ulkret.breakdown/2';
 /** What is read: the format of today, and the one before it, which says less and means the same. */
@@ -17,17 +24,23 @@ export const BreakdownFile = z.object({
   techniques: z.array(TechniqueInFile),
   /** Those that the breakdowns name, or that are made for a part of them. */
   drills: z.array(Drill).optional(),
+  /** Those that their checkpoints are. */
+  pieces: z.array(Piece).optional(),
 });
 export type BreakdownFile = z.infer<typeof BreakdownFile>;
 
-/** Techniques as a file, with those of an academy's drills that belong to them. */
+/** What an academy has beside its breakdowns. */
+export type KnownBeside = { readonly [L in BesideList]?: readonly Beside[L][] };
+
+/** Techniques as a file, with those of an academy's drills and pieces that belong to them. */
 export const breakdownFileOf = (
   techniques: readonly TechniqueInFile[],
-  drills: readonly Drill[] = [],
+  { drills = [], pieces = [] }: KnownBeside = {},
 ): BreakdownFile => ({
   format,
   techniques: [...techniques],
   drills: drillsWith(techniques, drills),
+  pieces: piecesWith(techniques, pieces),
 });
 
 /** The format as JSON Schema (draft 2020-12), made from the same schema that reads it. */
@@ -57,7 +70,7 @@ export interface ReadFile {
   items: FileItem[];
   /** What to keep, technique by technique: editions that the library does not have yet. */
   keep: TechniqueInFile[];
-  drills: { items: DrillItem[]; keep: Drill[] };
+  beside: { [L in BesideList]: { items: BesideItem[]; keep: Beside[L][] } };
 }
 
 const pathOf = (path: readonly PropertyKey[]): string =>
@@ -79,10 +92,12 @@ const differences = (a: Breakdown, b: Breakdown): number =>
 export function* readBreakdownSteps(
   given: unknown,
   known: (technique: Id) => TechniqueInFile | null,
-  knownDrills: readonly Drill[] = [],
+  there: KnownBeside = {},
 ): Steps<ReadFile | { fault: FileFault }> {
   const many = z.array(z.unknown()).max(2000);
-  const outer = z.object({ format: Format, techniques: many, drills: many.optional() }).safeParse(given);
+  const outer = z
+    .object({ format: Format, techniques: many, drills: many.default([]), pieces: many.default([]) })
+    .safeParse(given);
   if (!outer.success) {
     const [issue] = outer.error.issues;
     const path = pathOf(issue?.path ?? []);
@@ -90,8 +105,11 @@ export function* readBreakdownSteps(
       path === 'format' ? `the format should be "${format}"` : (issue?.message ?? 'it cannot be read');
     return { fault: { path: path || 'file', reason } };
   }
-  const drills = readDrills(outer.data.drills ?? [], knownDrills, pathOf);
-  const read: ReadFile = { items: [], keep: [], drills };
+  const beside = {
+    drills: readBeside('drills', outer.data.drills, there.drills ?? [], pathOf),
+    pieces: readBeside('pieces', outer.data.pieces, there.pieces ?? [], pathOf),
+  };
+  const read: ReadFile = { items: [], keep: [], beside };
   const seen = new Set<string>();
   for (const [i, raw] of outer.data.techniques.entries()) {
     readTechnique(raw, i, known, seen, read);

@@ -3,7 +3,7 @@ export * from './file-text';
 import '../words';
 
 export * from './breakdown-json';
-export * from './drills-in-file';
+export * from './beside-in-file';
 export * from './prescriptions-csv';
 export * from './reading-json';
 export * from './reps-csv';

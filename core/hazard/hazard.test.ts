@@ -50,7 +50,7 @@ describe('the hierarchical hazard model, against R lme4', () => {
     );
     const own = reference.studentCheckpoint as Record<string, number>;
     deviation.forEach((value, cell) => {
-      const name = `${trials.students[trials.cells.student[cell]!]}.${trials.checkpoints[trials.cells.checkpoint[cell]!]}`;
+      const name = `${trials.students[trials.cells.student[cell]!]}.${trials.pieces[trials.cells.piece[cell]!]}`;
       expect(Math.abs(value - own[name]!)).toBeLessThan(1e-5);
     });
     expect(logMarginal).toBeCloseTo(reference.logLik, 1);
@@ -85,7 +85,7 @@ describe('the model of any reps', () => {
         for (const student of ['a', 'never seen'])
           for (const checkpoint of ['1', 'never tried']) {
             const closer = posterior.closer(student, checkpoint);
-            const drawn = posterior.drawCloser(student, checkpoint, closer, posterior.draws(3, 0.1));
+            const drawn = posterior.drawCloser(closer, posterior.draws(3, 0.1));
             const numbers = [...closer.mean, ...closer.covariance, ...drawn];
             expect(numbers.every(Number.isFinite)).toBe(true);
             expect(closer.covariance[0]).toBeGreaterThan(0);

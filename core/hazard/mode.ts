@@ -14,7 +14,7 @@ export interface Priors {
   scales: { usual: Scales; spread: number } | null;
 }
 
-/** Standard deviations, in logits, of students and of a student's deviation at one checkpoint: ω and τ. */
+/** Standard deviations, in logits, of students and of a student's deviation at one piece: ω and τ. */
 export interface Scales {
   student: number;
   deviation: number;
@@ -83,7 +83,7 @@ const featurePlaces = (trials: Trials): number[] => {
 export const softplus = (x: number): number =>
   x > 0 ? x + Math.log1p(Math.exp(-x)) : Math.log1p(Math.exp(x));
 
-/** What one pass over a cell's trials gives: likelihood, its gradient and its curvature over the features. */
+/** What one pass over a part's trials gives: likelihood, its gradient and its curvature over the features. */
 export interface Pass {
   logLikelihood: number;
   gradient: Float64Array;
@@ -97,21 +97,21 @@ export const newPass = ({ features }: Trials): Pass => ({
   curvature: new Float64Array(features * features),
 });
 
-/** Sums a cell's trials at given coefficients of its features, and a given fall a dose, into `pass`. */
+/** Sums a part's trials at given coefficients of its features, and a given fall a dose, into `pass`. */
 export function passOver(
   trials: Trials,
-  cell: number,
+  part: number,
   coefficients: Float64Array,
   fall: number,
   pass: Pass,
 ): void {
-  const { features, level, off, mass, doses, reached, failed, cells } = trials;
+  const { features, level, off, mass, doses, reached, failed, parts } = trials;
   const { gradient, curvature } = pass;
   gradient.fill(0);
   curvature.fill(0);
   let logLikelihood = 0;
   const [offAt, massAt] = [features - 2, features - 1];
-  for (let row = cells.start[cell]!; row < cells.start[cell + 1]!; row++) {
+  for (let row = parts.start[part]!; row < parts.start[part + 1]!; row++) {
     const at = level[row]! + 1;
     const [o, m, n, y] = [off[row]!, mass[row]!, reached[row]!, failed[row]!];
     const logit =
@@ -162,7 +162,17 @@ interface Survey {
   slope: Float64Array;
   bend: Float64Array;
   cross: Float64Array;
+  /** Part by part: the curvature of the deviation with the checkpoint. */
+  lead: Float64Array;
 }
+
+/** The most parts that a cell has: in how many techniques one student has met one piece. */
+const mostParts = ({ cells }: Trials): number => {
+  let most = 1;
+  for (let cell = 0; cell < cells.count; cell++)
+    most = Math.max(most, cells.start[cell + 1]! - cells.start[cell]!);
+  return most;
+};
 
 function survey(
   trials: Trials,
@@ -171,7 +181,7 @@ function survey(
   effects: Float64Array,
   deviation: Float64Array,
 ): Survey {
-  const { cells, features } = trials;
+  const { cells, parts, features } = trials;
   const places = placesOf(trials);
   const { size } = places;
   const fixed = featurePlaces(trials);
@@ -180,8 +190,8 @@ function survey(
   const slope = new Float64Array(cells.count);
   const bend = new Float64Array(cells.count);
   const cross = new Float64Array(cells.count * features);
-  const pass = newPass(trials);
-  const { gradient, curvature } = pass;
+  const lead = new Float64Array(parts.count);
+  const passes = Array.from({ length: mostParts(trials) }, () => newPass(trials));
   // All but the first are the same for every cell.
   const coefficients = new Float64Array(features);
   coefficients.set(effects.subarray(places.level, places.student), 1);
@@ -194,35 +204,48 @@ function survey(
     else matrix[j * size + i]! += value;
   };
   for (let cell = 0; cell < cells.count; cell++) {
-    const checkpoint = cells.checkpoint[cell]!;
     const student = places.student + cells.student[cell]!;
     const own = deviation[cell]!;
-    coefficients[0] = effects[checkpoint]! + effects[student]! + own;
-    passOver(trials, cell, coefficients, fall, pass);
-    penalised += pass.logLikelihood - (precision.deviation * own * own) / 2;
-    const g = gradient[0]! - precision.deviation * own;
-    const h = curvature[0]! + precision.deviation;
+    const [from, to] = [cells.start[cell]!, cells.start[cell + 1]!];
+    const at = cell * features;
+    let g = -precision.deviation * own;
+    let h = precision.deviation;
+    penalised -= (precision.deviation * own * own) / 2;
+    for (let part = from; part < to; part++) {
+      const pass = passes[part - from]!;
+      coefficients[0] = effects[parts.checkpoint[part]!]! + effects[student]! + own;
+      passOver(trials, part, coefficients, fall, pass);
+      penalised += pass.logLikelihood;
+      g += pass.gradient[0]!;
+      h += pass.curvature[0]!;
+      lead[part] = pass.curvature[0]!;
+      for (let i = 0; i < features; i++) cross[at + i]! += pass.curvature[i]!;
+    }
     slope[cell] = g;
     bend[cell] = h;
-    cross.set(curvature.subarray(0, features), cell * features);
     logDeterminant += Math.log(h / precision.deviation);
-    for (let i = 0; i < features; i++) {
-      const lead = curvature[i]!;
-      const toRight = gradient[i]! - (lead * g) / h;
-      if (i === 0) {
-        const square = lead - (lead * lead) / h;
-        right[checkpoint]! += toRight;
-        right[student]! += toRight;
-        add(checkpoint, checkpoint, square);
-        add(student, student, square);
-        add(student, checkpoint, square);
-      } else if (lead !== 0) {
-        right[fixed[i]!]! += toRight;
-        const first = lead - (lead * curvature[0]!) / h;
-        add(fixed[i]!, checkpoint, first);
-        add(student, fixed[i]!, first);
+    for (let part = from; part < to; part++) {
+      const { gradient, curvature } = passes[part - from]!;
+      const checkpoint = parts.checkpoint[part]!;
+      const first = curvature[0]!;
+      const toRight = gradient[0]! - (first * g) / h;
+      right[checkpoint]! += toRight;
+      right[student]! += toRight;
+      add(checkpoint, checkpoint, first - (first * first) / h);
+      // The deviation that they share ties a piece's checkpoints to each other.
+      for (let other = from; other < part; other++)
+        add(checkpoint, parts.checkpoint[other]!, -(first * lead[other]!) / h);
+      const shared = first - (first * cross[at]!) / h;
+      add(student, student, shared);
+      add(student, checkpoint, shared);
+      for (let i = 1; i < features; i++) {
+        const one = curvature[i]!;
+        if (cross[at + i] === 0 && curvature[i * features + i] === 0) continue;
+        right[fixed[i]!]! += gradient[i]! - (one * g) / h;
+        add(fixed[i]!, checkpoint, one - (first * cross[at + i]!) / h);
+        add(student, fixed[i]!, one - (one * cross[at]!) / h);
         for (let k = i; k < features; k++) {
-          const value = curvature[i * features + k]! - (lead * curvature[k]!) / h;
+          const value = curvature[i * features + k]! - (one * cross[at + k]!) / h;
           if (value !== 0) add(fixed[i]!, fixed[k]!, value);
         }
       }
@@ -247,7 +270,7 @@ function survey(
   }
   // Where nothing varies, a flat prior leaves a row of zeros: the effect stays where it is.
   for (let i = 0; i < size; i++) if (matrix[i * size + i] === 0) matrix[i * size + i] = 1;
-  return { penalised, logMarginal: penalised - logDeterminant / 2, matrix, right, slope, bend, cross };
+  return { penalised, logMarginal: penalised - logDeterminant / 2, matrix, right, slope, bend, cross, lead };
 }
 
 const mostSteps = 60;
@@ -264,7 +287,7 @@ export function* modeSteps(
   start?: Pick<Mode, 'effects' | 'deviation'>,
   tolerance = 1e-8,
 ): Steps<Mode> {
-  const { cells, features } = trials;
+  const { cells, parts, features } = trials;
   const places = placesOf(trials);
   const fixed = featurePlaces(trials);
   let effects = start ? Float64Array.from(start.effects) : new Float64Array(places.size);
@@ -280,8 +303,9 @@ export function* modeSteps(
     for (let i = 0; i < places.size; i++) decrement += move[i]! * here.right[i]!;
     for (let cell = 0; cell < cells.count; cell++) {
       const at = cell * features;
-      let shared =
-        here.cross[at]! * (move[cells.checkpoint[cell]!]! + move[places.student + cells.student[cell]!]!);
+      let shared = here.cross[at]! * move[places.student + cells.student[cell]!]!;
+      for (let part = cells.start[cell]!; part < cells.start[cell + 1]!; part++)
+        shared += here.lead[part]! * move[parts.checkpoint[part]!]!;
       for (let i = 1; i < features; i++) shared += here.cross[at + i]! * move[fixed[i]!]!;
       own[cell] = (here.slope[cell]! - shared) / here.bend[cell]!;
       decrement += here.slope[cell]! ** 2 / here.bend[cell]!;
@@ -312,7 +336,7 @@ export const modeAt = (...of: Parameters<typeof modeSteps>): Mode => finished(mo
  * explains why reps of before broke more often than those of now.
  */
 export function fallFrom({ trials, priors, scales, effects, deviation }: Mode): number {
-  const { cells, level, off, mass, doses, reached, failed } = trials;
+  const { cells, parts, level, off, mass, doses, reached, failed } = trials;
   const places = placesOf(trials);
   let fall = fallAt(priors, scales);
   if (doses.every((one) => one === 0)) return fall;
@@ -320,23 +344,22 @@ export function fallFrom({ trials, priors, scales, effects, deviation }: Mode): 
     let slope = -priors.fall.precision * (fall - priors.fall.mean);
     let bend = priors.fall.precision;
     for (let cell = 0; cell < cells.count; cell++) {
-      const own =
-        effects[cells.checkpoint[cell]!]! +
-        effects[places.student + cells.student[cell]!]! +
-        deviation[cell]!;
-      for (let row = cells.start[cell]!; row < cells.start[cell + 1]!; row++) {
-        const [dose, n] = [doses[row]!, reached[row]!];
-        if (dose === 0) continue;
-        const logit =
-          own +
-          (level[row]! < 0 ? 0 : effects[places.level + level[row]!]!) +
-          effects[places.off]! * off[row]! +
-          effects[places.mass]! * mass[row]! -
-          fall * dose;
-        const p = 1 / (1 + Math.exp(-logit));
-        slope -= dose * (failed[row]! - n * p);
-        bend += dose * dose * n * p * (1 - p);
-      }
+      const own = effects[places.student + cells.student[cell]!]! + deviation[cell]!;
+      for (let part = cells.start[cell]!; part < cells.start[cell + 1]!; part++)
+        for (let row = parts.start[part]!; row < parts.start[part + 1]!; row++) {
+          const [dose, n] = [doses[row]!, reached[row]!];
+          if (dose === 0) continue;
+          const logit =
+            own +
+            effects[parts.checkpoint[part]!]! +
+            (level[row]! < 0 ? 0 : effects[places.level + level[row]!]!) +
+            effects[places.off]! * off[row]! +
+            effects[places.mass]! * mass[row]! -
+            fall * dose;
+          const p = 1 / (1 + Math.exp(-logit));
+          slope -= dose * (failed[row]! - n * p);
+          bend += dose * dose * n * p * (1 - p);
+        }
     }
     if (bend === 0) return fall;
     const move = slope / bend;

@@ -17,14 +17,21 @@ export interface Condition {
 
 /**
  * One student at one checkpoint, looked at closely: normal coefficients of the features (1, levels, off, mass), with room
- * for this student to differ from the room in each. `free` is what is left of them when the shared effects are known;
- * `pull` is how they follow the shared effects.
+ * for this student to differ from the room in each. `free` is what is left of them when the shared effects are known, and
+ * `unseen` the deviation of what no trial has told of the first; `pulls` is how they follow the shared effects.
  */
 export interface Closer {
   mean: Float64Array;
   covariance: Float64Array;
   free: Cholesky;
-  pull: Float64Array;
+  unseen: number;
+  pulls: readonly Pull[];
+}
+
+/** What each coefficient adds for one that a shared effect adds. */
+interface Pull {
+  place: number;
+  column: Float64Array;
 }
 
 /** Draws of the shared effects, one row a draw, of the seeded kind that always comes out the same. */
@@ -37,14 +44,16 @@ export interface SharedDraws {
 export class Posterior {
   private readonly studentAt: ReadonlyMap<string, number>;
   private readonly checkpointAt: ReadonlyMap<string, number>;
+  private readonly pieceAt: ReadonlyMap<string, number>;
   private readonly cellAt = new Map<number, number>();
 
   constructor(readonly mode: Mode) {
-    const { students, checkpoints, cells } = mode.trials;
+    const { students, checkpoints, pieces, cells } = mode.trials;
     this.studentAt = new Map(students.map((id, i) => [id, i]));
     this.checkpointAt = new Map(checkpoints.map((id, i) => [id, i]));
+    this.pieceAt = new Map(pieces.map((id, i) => [id, i]));
     for (let cell = 0; cell < cells.count; cell++)
-      this.cellAt.set(cells.student[cell]! * checkpoints.length + cells.checkpoint[cell]!, cell);
+      this.cellAt.set(cells.student[cell]! * pieces.length + cells.piece[cell]!, cell);
   }
 
   /** Features of a condition. Throws RangeError for a level that the model does not have. */
@@ -70,111 +79,114 @@ export class Posterior {
     return { rows, normal };
   }
 
-  /** Rows of the vector of effects that the features of a student at a checkpoint add up, and what no trial has told. */
-  private shared(student: string, checkpoint: string) {
-    const { mode } = this;
-    const places = placesOf(mode.trials);
+  /** The coefficients of a student at a checkpoint, by Newton steps in that cell alone, given the shared effects. */
+  closer(student: string, checkpoint: string, piece = checkpoint): Closer {
+    const { trials, effects, factor, scales, priors } = this.mode;
+    const { parts, cells } = trials;
+    const n = trials.features;
+    const places = placesOf(trials);
     const s = this.studentAt.get(student);
     const c = this.checkpointAt.get(checkpoint);
-    const first = [...(c === undefined ? [] : [c]), ...(s === undefined ? [] : [places.student + s])];
-    const rows = [first, ...Array.from({ length: mode.trials.features - 1 }, (_, i) => [places.level + i])];
-    // A student or checkpoint without a trial is as its prior says, and independent of everything else.
-    const { mean, precision } = mode.priors.checkpoint;
-    const unseen = {
-      mean: c === undefined ? mean : 0,
-      variance: (c === undefined ? 1 / precision : 0) + (s === undefined ? mode.scales.student ** 2 : 0),
-    };
-    return { s, c, rows, unseen };
-  }
-
-  /** The coefficients of a student at a checkpoint, by Newton steps in that cell alone, given the shared effects. */
-  closer(student: string, checkpoint: string): Closer {
-    const { trials, effects, factor, scales } = this.mode;
-    const n = trials.features;
-    const { s, c, rows, unseen } = this.shared(student, checkpoint);
-    const base = new Float64Array(n);
-    rows.forEach((places, i) => places.forEach((place) => (base[i]! += effects[place]!)));
-    base[0]! += unseen.mean;
-    const precision = Float64Array.from({ length: n }, (_, i) =>
-      i === 0 ? 1 / (scales.deviation ** 2 + unseen.variance) : contrastScale ** -2,
-    );
+    const p = this.pieceAt.get(piece);
     const cell =
-      s === undefined || c === undefined ? undefined : this.cellAt.get(s * trials.checkpoints.length + c);
+      s === undefined || p === undefined ? undefined : this.cellAt.get(s * trials.pieces.length + p);
+    const [from, to] = cell === undefined ? [0, 0] : [cells.start[cell]!, cells.start[cell + 1]!];
+    // What all parts have in common; each has the effect of its checkpoint besides.
+    const common = new Float64Array(n);
+    if (s !== undefined) common[0] = effects[places.student + s]!;
+    common.set(effects.subarray(places.level, places.student), 1);
+    // A student or checkpoint without a trial is as its prior says, and independent of everything else.
+    const { mean, precision: sure } = priors.checkpoint;
+    const unseen = (c === undefined ? 1 / sure : 0) + (s === undefined ? scales.student ** 2 : 0);
+    const precision = Float64Array.from({ length: n }, (_, i) =>
+      i === 0 ? scales.deviation ** -2 : contrastScale ** -2,
+    );
     const pass = newPass(trials);
+    const gradient = new Float64Array(n);
+    const curvature = new Float64Array(n * n);
+    const firsts = Array.from({ length: to - from }, () => new Float64Array(n));
     const own = new Float64Array(n);
     const hessian = new Float64Array(n * n);
     let local!: Cholesky;
     for (let step = 0; step < 25; step++) {
-      if (cell !== undefined)
-        passOver(
-          trials,
-          cell,
-          base.map((x, i) => x + own[i]!),
-          fallAt(this.mode.priors, scales),
-          pass,
-        );
+      gradient.fill(0);
+      curvature.fill(0);
+      for (let part = from; part < to; part++) {
+        const here = common.map((x, i) => x + own[i]!);
+        here[0]! += effects[parts.checkpoint[part]!]!;
+        passOver(trials, part, here, fallAt(priors, scales), pass);
+        for (let i = 0; i < n; i++) gradient[i]! += pass.gradient[i]!;
+        for (let i = 0; i < n * n; i++) curvature[i]! += pass.curvature[i]!;
+        firsts[part - from]!.set(pass.curvature.subarray(0, n));
+      }
       for (let i = 0; i < n; i++)
         for (let k = 0; k <= i; k++)
-          hessian[i * n + k] = pass.curvature[k * n + i]! + (i === k ? precision[i]! : 0);
+          hessian[i * n + k] = curvature[k * n + i]! + (i === k ? precision[i]! : 0);
       local = cholesky(hessian, n);
-      const right = Float64Array.from(own, (x, i) => pass.gradient[i]! - precision[i]! * x);
+      const right = Float64Array.from(own, (x, i) => gradient[i]! - precision[i]! * x);
       const move = solve(local, right);
       const size = Math.max(...move.map(Math.abs));
       // A step in logits of more than two is a step into the flat of the curve.
       own.forEach((_, i) => (own[i]! += move[i]! * Math.min(1, 2 / Math.max(size, 1e-12))));
       if (size < 1e-7) break;
     }
-    // coefficients = own + shared, and own follows the shared ones by −H⁻¹G: together they follow by H⁻¹P.
-    const pull = new Float64Array(n * n);
+    // coefficients = own + shared, and own follows the shared ones by −H⁻¹G: what is common to all parts they follow by H⁻¹P,
+    // the checkpoint looked at by 1 − H⁻¹G of its part, and that of another part by −H⁻¹G of that one.
+    const pulls: Pull[] = [];
     for (let k = 0; k < n; k++) {
+      const place = k > 0 ? places.level + k - 1 : s === undefined ? null : places.student + s;
+      if (place === null) continue;
       const column = new Float64Array(n);
       column[k] = precision[k]!;
-      solve(local, column);
-      for (let i = 0; i < n; i++) pull[i * n + k] = column[i]!;
+      pulls.push({ place, column: solve(local, column) });
     }
+    let told = false;
+    for (let part = from; part < to; part++) {
+      const place = parts.checkpoint[part]!;
+      const column = solve(local, firsts[part - from]!.slice()).map((x) => -x);
+      if (place === c) column[0]! += 1;
+      told ||= place === c;
+      pulls.push({ place, column });
+    }
+    if (c !== undefined && !told) pulls.push({ place: c, column: unit(n, 0) });
     const covariance = new Float64Array(n * n);
     for (let k = 0; k < n; k++) {
-      const unit = new Float64Array(n);
-      unit[k] = 1;
-      solve(local, unit);
-      for (let i = 0; i < n; i++) covariance[i * n + k]! += unit[i]!;
+      const column = solve(local, unit(n, k));
+      for (let i = 0; i < n; i++) covariance[i * n + k]! += column[i]!;
     }
     const lifted = Array.from({ length: n }, (_, i) => {
       const row = new Float64Array(factor.size);
-      for (let k = 0; k < n; k++) for (const place of rows[k]!) row[place]! += pull[i * n + k]!;
+      for (const { place, column } of pulls) row[place]! += column[i]!;
       return solveLower(factor, row);
     });
     for (let i = 0; i < n; i++)
       for (let k = 0; k < n; k++)
         for (let at = 0; at < factor.size; at++) covariance[i * n + k]! += lifted[i]![at]! * lifted[k]![at]!;
-    return { mean: base.map((x, i) => x + own[i]!), covariance, free: local, pull };
+    covariance[0]! += unseen;
+    const base = common.map((x, i) => x + own[i]!);
+    base[0]! += c === undefined ? mean : effects[c]!;
+    return { mean: base, covariance, free: local, unseen: Math.sqrt(unseen), pulls };
   }
 
   /** Draws of the coefficients, row after row in one list, a row of `features` for each draw of the shared effects. */
-  drawCloser(
-    student: string,
-    checkpoint: string,
-    closer: Closer,
-    { rows, normal }: SharedDraws,
-  ): Float64Array {
-    const n = this.mode.trials.features;
-    const { rows: places } = this.shared(student, checkpoint);
+  drawCloser({ mean, free, unseen, pulls }: Closer, { rows, normal }: SharedDraws): Float64Array {
+    const n = mean.length;
     const drawn = new Float64Array(rows.length * n);
-    const away = new Float64Array(n);
     const own = new Float64Array(n);
     rows.forEach((shared, draw) => {
       for (let i = 0; i < n; i++) own[i] = normal();
-      solveUpper(closer.free, own);
-      for (let k = 0; k < n; k++) {
-        away[k] = 0;
-        for (const place of places[k]!) away[k]! += shared[place]!;
-      }
-      for (let i = 0; i < n; i++) {
-        let sum = own[i]! + closer.mean[i]!;
-        for (let k = 0; k < n; k++) sum += closer.pull[i * n + k]! * away[k]!;
-        drawn[draw * n + i] = sum;
-      }
+      solveUpper(free, own);
+      if (unseen > 0) own[0]! += unseen * normal();
+      for (const { place, column } of pulls)
+        for (let i = 0; i < n; i++) own[i]! += column[i]! * shared[place]!;
+      for (let i = 0; i < n; i++) drawn[draw * n + i] = mean[i]! + own[i]!;
     });
     return drawn;
   }
 }
+
+const unit = (n: number, at: number): Float64Array => {
+  const column = new Float64Array(n);
+  column[at] = 1;
+  return column;
+};

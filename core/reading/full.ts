@@ -1,4 +1,4 @@
-import { type Id, otherSide, type Side } from '../breakdown';
+import { type Breakdown, type Checkpoint, type Id, otherSide, type Side } from '../breakdown';
 import {
   type Closer,
   type Condition,
@@ -38,16 +38,24 @@ const unmetMass = { lighter: -0.15, heavier: 0.15 } as const;
 /** The name of a checkpoint in the model of the whole academy. */
 const inModel = (technique: Id, checkpoint: Id): string => `${technique}/${checkpoint}`;
 
+/** The name of a piece in it; no checkpoint is called so. */
+const pieceInModel = (piece: Id): string => `piece:${piece}`;
+
 /**
  * Every cell's checkpoints as trials of the model; a side is off where it is not the student's main one. What was drilled
  * since has lowered what was seen then, by what a dose does here.
  */
-export const trialRows = (cells: readonly Cell[], mainSides: ReadonlyMap<Id, Side>): TrialRow[] =>
+export const trialRows = (
+  cells: readonly Cell[],
+  mainSides: ReadonlyMap<Id, Side>,
+  pieces: ReadonlyMap<string, string> = new Map(),
+): TrialRow[] =>
   cells.flatMap(({ technique, student, rung, side, massBand, checkpoints }) =>
     Object.entries(checkpoints).flatMap(([checkpoint, { parts }]) =>
       parts.map(({ doses, weightReached, weightFailed }) => ({
         student,
         checkpoint: inModel(technique, checkpoint),
+        piece: pieces.get(inModel(technique, checkpoint)),
         level: rung,
         off: side === (mainSides.get(student) ?? 'right') ? 0 : 1,
         mass: massBand / 10,
@@ -58,13 +66,26 @@ export const trialRows = (cells: readonly Cell[], mainSides: ReadonlyMap<Id, Sid
     ),
   );
 
-/** Fits the model to a whole academy's cells, every technique at once. It pauses as it goes; see `fit`. */
+/** The piece that each checkpoint of some breakdowns is, as the model calls both; those that are none are left out. */
+const piecesInModel = (breakdowns: Iterable<Breakdown>): Map<string, string> =>
+  new Map(
+    [...breakdowns].flatMap(({ technique, checkpoints }) =>
+      checkpoints.flatMap((one): [string, string][] =>
+        one.piece === undefined ? [] : [[inModel(technique, one.id), pieceInModel(one.piece)]],
+      ),
+    ),
+  );
+
+/**
+ * Fits the model to a whole academy's cells, every technique at once; what is the same piece in several of the breakdowns, a
+ * student is thought to be the same at. It pauses as it goes; see `fit`.
+ */
 export function* fitAcademy(
   cells: readonly Cell[],
   mainSides: ReadonlyMap<Id, Side>,
-  options: FitOptions = {},
+  { breakdowns = [], ...options }: FitOptions & { breakdowns?: Iterable<Breakdown> } = {},
 ): Steps<Posterior> {
-  const trials = trialsOf(trialRows(cells, mainSides), referenceRung, rungs);
+  const trials = trialsOf(trialRows(cells, mainSides, piecesInModel(breakdowns)), referenceRung, rungs);
   return new Posterior(yield* fit(trials, modelPriors, options));
 }
 
@@ -150,12 +171,12 @@ export function* fullReadingSteps(question: Question, posterior: Posterior): Ste
     );
   };
 
-  const sight = (student: Id, tallied: Tallied, id: Id): Sight => {
+  const sight = (student: Id, tallied: Tallied, { id, piece }: Checkpoint): Sight => {
     const name = inModel(breakdown.technique, id);
-    const closer = posterior.closer(student, name);
+    const closer = posterior.closer(student, name, piece && pieceInModel(piece));
     const mix = mixOf(student, slice);
     const { deviation, ...atMode } = hazardOf(mix, closer);
-    const coefficients = posterior.drawCloser(student, name, closer, shared);
+    const coefficients = posterior.drawCloser(closer, shared);
     const draws = new Float64Array(drawCount);
     for (let draw = 0; draw < drawCount; draw++)
       for (const { share, features } of mix)
@@ -184,7 +205,7 @@ export function* fullReadingSteps(question: Question, posterior: Posterior): Ste
   };
 
   return yield* readSquad(question, 'full', (student, tallied) =>
-    breakdown.checkpoints.map(({ id }) => sight(student, tallied, id)),
+    breakdown.checkpoints.map((checkpoint) => sight(student, tallied, checkpoint)),
   );
 }
 

@@ -19,6 +19,7 @@ import {
   drafts,
   drills,
   houseRules,
+  pieces,
   positions,
   reps,
   sessions,
@@ -254,7 +255,7 @@ export async function bringIn(
     return db.transaction(async (tx) => {
       await tx.select().from(academies).where(eq(academies.academyId, academyId)).for('update');
       await mustBeEmpty(tx, academyId);
-      for (const table of [drafts, breakdowns, techniques, positions, drills])
+      for (const table of [drafts, breakdowns, techniques, positions, pieces, drills])
         await tx.delete(table).where(eq(table.academyId, academyId));
       const items: Record<string, number> = {};
       const all = <T>(name: string, schema: z.ZodType<T>) => itemsIn(folder, manifest, name, schema);

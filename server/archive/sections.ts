@@ -1,5 +1,5 @@
 import { Access, PersonNote } from '@ulkret/contract';
-import { Breakdown, Draft, Id, Position, Technique } from '@ulkret/core/breakdown';
+import { Breakdown, Draft, Id, Piece, Position, Technique } from '@ulkret/core/breakdown';
 import { RuleSet } from '@ulkret/core/care';
 import { Drill } from '@ulkret/core/drills';
 import { factLists, kindOf } from '@ulkret/core/facts';
@@ -15,6 +15,7 @@ import {
   drills,
   houseRules,
   personNotes,
+  pieces,
   positions,
   sessions,
   students,
@@ -116,6 +117,14 @@ export const sections: Readonly<Record<string, Section>> = {
     [positions.id],
     'position',
     ({ id }: Position) => ({ id }),
+  ),
+  pieces: documents(
+    'what occurs in several techniques, with its words',
+    Piece,
+    pieces,
+    [pieces.id],
+    'piece',
+    ({ id }: Piece) => ({ id }),
   ),
   drills: documents(
     'drills that the academy has added or changed',

@@ -1,4 +1,4 @@
-import type { Breakdown, Draft, Position, Technique } from '@ulkret/core/breakdown';
+import type { Breakdown, Draft, Piece, Position, Technique } from '@ulkret/core/breakdown';
 import type { CareNote, RuleSet } from '@ulkret/core/care';
 import type { Drill } from '@ulkret/core/drills';
 import type { Student, Units } from '@ulkret/core/people';
@@ -217,6 +217,17 @@ export const positions = pgTable(
     academyId: academyId().references(() => academies.academyId),
     id: text('id').notNull(),
     position: jsonb('position').$type<Position>().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.academyId, table.id] })],
+);
+
+/** What occurs in several techniques: its words, once. */
+export const pieces = pgTable(
+  'pieces',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: text('id').notNull(),
+    piece: jsonb('piece').$type<Piece>().notNull(),
   },
   (table) => [primaryKey({ columns: [table.academyId, table.id] })],
 );

@@ -119,6 +119,7 @@ describe('a backup', () => {
       '0.1.0-migration-4.backup': ['slipway', 'rear-strangle', 30, 0],
       '0.1.0-migration-15.backup': ['harbour', 'test-lock', 29, 1],
       '0.1.0-migration-17.backup': ['harbour', 'test-lock', 29, 1],
+      '0.1.0-migration-18.backup': ['harbour', 'test-lock', 29, 1],
     } as const;
     expect((await readdir(releases)).sort()).toEqual(Object.keys(about).sort());
     for (const [name, [academy, technique, standing, agreed]] of Object.entries(about))

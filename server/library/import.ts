@@ -1,13 +1,13 @@
 import { setImmediate as rest } from 'node:timers/promises';
 import { type Breakdown, critique, type Id, type Library, type Technique } from '@ulkret/core/breakdown';
 import type { BroughtBreakdowns } from '@ulkret/contract';
-import type { Drill } from '@ulkret/core/drills';
-import type { FileItem, TechniqueInFile } from '@ulkret/core/formats';
+import type { FileItem, ReadFile, TechniqueInFile } from '@ulkret/core/formats';
 import { eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { techniques } from '../db/schema';
 import { saveDrill } from '../prescriptions/drills';
 import { draftOf, saveDraft } from './drafts';
+import { addPiece } from './pieces';
 import { addTechnique, forgetSummaries } from './techniques';
 
 /** What a file brings after the gate: what is published, and what comes in as a draft because the critique finds errors. */
@@ -79,7 +79,7 @@ export const keepGated = (
   db: Db,
   academyId: Id,
   { publish, drafts: begun }: Gated,
-  newDrills: readonly Drill[],
+  { drills: { keep: newDrills }, pieces: { keep: newPieces } }: ReadFile['beside'],
   known: Iterable<TechniqueInFile>,
   by: string,
 ): Promise<BroughtBreakdowns> =>
@@ -94,6 +94,7 @@ export const keepGated = (
     );
     for (const one of publish) await addTechnique(tx, academyId, one);
     for (const drill of newDrills) await saveDrill(tx, academyId, drill);
+    for (const piece of newPieces) await addPiece(tx, academyId, piece);
     for (const one of begun) await saveDraft(tx, academyId, { ...one, revision: 0 }, by);
     const changed = new Set(publish.map(({ technique }) => technique.id));
     const leading = [...known].filter(({ editions }) =>
@@ -112,5 +113,6 @@ export const keepGated = (
       })),
       drafts: begun.map((one) => one.technique.id),
       drills: newDrills.map(({ id }) => id),
+      pieces: newPieces.map(({ id }) => id),
     };
   });

@@ -23,6 +23,7 @@ import {
 } from './drafts';
 import { gated, keepGated } from './import';
 import { takeBack } from './take-back';
+import { listedPieces, piecesOf, removePiece, savePiece, techniquesWith } from './pieces';
 import { mergePosition, partPosition, positionsOf, savePosition } from './positions';
 import { addMissing, checkpointsOf, library, technique, wholeLibrary } from './techniques';
 import { rested } from '../rested';
@@ -31,7 +32,7 @@ import { notFound, Refused } from '../refused';
 import { drillsOf } from '../prescriptions/drills';
 import type { Settings } from '../settings';
 
-const nothing: BroughtBreakdowns = { techniques: [], drafts: [], drills: [] };
+const nothing: BroughtBreakdowns = { techniques: [], drafts: [], drills: [], pieces: [] };
 
 const savedInBetween = () =>
   new Refused(
@@ -186,26 +187,51 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     return parted;
   });
 
+  answer(router, db, endpoints.pieces, async (_, { coach }) => ({
+    pieces: await listedPieces(db, coach.academyId),
+  }));
+
+  answer(router, db, endpoints.savePiece, ({ params, body }, { coach }) =>
+    orMet(savePiece(db, coach.academyId, { ...body, id: params.id }, coach.name)),
+  );
+
+  answer(router, db, endpoints.removePiece, async ({ params: { id } }, { coach }) => {
+    const having = await techniquesWith(db, coach.academyId, id);
+    if (having.length > 0)
+      throw new Refused(
+        409,
+        `${having.length === 1 ? 'A technique has' : `${having.length} techniques have`} this piece: ${having.join(', ')}.`,
+        'Let go of it there first, then take it away.',
+      );
+    return { removed: await removePiece(db, coach.academyId, id) };
+  });
+
   answer(router, db, endpoints.breakdownSchema, async () => breakdownJsonSchema());
 
   answer(router, db, endpoints.exportBreakdowns, async ({ query }, { coach, response }) => {
     response.attachment(query.technique ? `${query.technique}.json` : 'breakdowns.json');
     const { academyId } = coach;
-    return breakdownFileOf(await wholeLibrary(db, academyId, query.technique), await drillsOf(db, academyId));
+    const [drills, pieces] = await Promise.all([drillsOf(db, academyId), piecesOf(db, academyId)]);
+    return breakdownFileOf(await wholeLibrary(db, academyId, query.technique), { drills, pieces });
   });
 
   answer(router, db, endpoints.importBreakdowns, async ({ query, body }, { coach }) => {
     const known = new Map((await wholeLibrary(db, coach.academyId)).map((one) => [one.technique.id, one]));
-    const drills = await drillsOf(db, coach.academyId);
-    const read = await rested(readBreakdownSteps(body, (id) => known.get(id) ?? null, drills));
-    if ('fault' in read) return { kept: false, items: [], drills: [], fault: read.fault, brought: nothing };
+    const there = {
+      drills: await drillsOf(db, coach.academyId),
+      pieces: await piecesOf(db, coach.academyId),
+    };
+    const read = await rested(readBreakdownSteps(body, (id) => known.get(id) ?? null, there));
+    if ('fault' in read)
+      return { kept: false, items: [], drills: [], pieces: [], fault: read.fault, brought: nothing };
     const settled = await checkpointsOf(db, coach.academyId);
     const gate = await gated(db, coach.academyId, read.items, read.keep, new Set(known.keys()), settled);
     const kept = query.dry !== 'true';
     const brought = kept
-      ? await orMet(keepGated(db, coach.academyId, gate, read.drills.keep, known.values(), coach.name))
+      ? await orMet(keepGated(db, coach.academyId, gate, read.beside, known.values(), coach.name))
       : nothing;
-    return { kept, items: gate.items, drills: read.drills.items, fault: null, brought };
+    const { drills, pieces } = read.beside;
+    return { kept, items: gate.items, drills: drills.items, pieces: pieces.items, fault: null, brought };
   });
 
   answer(router, db, endpoints.takeBreakdownsBack, ({ body }, { coach }) =>

@@ -4,6 +4,7 @@ import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { breakdowns, drafts, drills, reps, sessions, steps, techniques } from '../db/schema';
 import { readingsChanged } from '../readings/version';
+import { removePiece, techniquesWith } from './pieces';
 import { technique } from './techniques';
 
 /** Why an edition stays; null where nobody would miss it. */
@@ -39,7 +40,7 @@ async function missedBy(tx: Db, academyId: Id, technique: Id, edition: number): 
 export const takeBack = (
   db: Db,
   academyId: Id,
-  { techniques: brought, drafts: begun, drills: newDrills }: BroughtBreakdowns,
+  { techniques: brought, drafts: begun, drills: newDrills, pieces: newPieces }: BroughtBreakdowns,
 ): Promise<{ gone: number; stays: { what: string; reason: string }[] }> =>
   db.transaction(async (tx) => {
     const stays: { what: string; reason: string }[] = [];
@@ -94,6 +95,12 @@ export const takeBack = (
         .where(and(eq(drills.academyId, academyId), inArray(drills.id, [...newDrills])))
         .returning({ id: drills.id }))
         gone.add(drill.id);
+    for (const id of newPieces) {
+      const having = await techniquesWith(tx, academyId, id);
+      if (having.length > 0)
+        stays.push({ what: `the piece “${id}”`, reason: `${having.join(', ')} still has it` });
+      else if (await removePiece(tx, academyId, id)) gone.add(id);
+    }
     await readingsChanged(tx, academyId);
     await tx.update(techniques).set({ summary: null }).where(eq(techniques.academyId, academyId));
     return { gone: gone.size, stays };

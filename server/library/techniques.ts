@@ -58,6 +58,16 @@ export async function latestEdition(db: Db, academyId: Id, technique: Id): Promi
   return found?.breakdown ?? null;
 }
 
+/** The latest edition of every technique that has one. */
+export async function latestEditions(db: Db, academyId: Id): Promise<Map<Id, Breakdown>> {
+  const rows = await db
+    .selectDistinctOn([breakdowns.techniqueId])
+    .from(breakdowns)
+    .where(eq(breakdowns.academyId, academyId))
+    .orderBy(breakdowns.techniqueId, desc(breakdowns.edition));
+  return new Map(rows.map(({ techniqueId, breakdown }) => [techniqueId, breakdown]));
+}
+
 /** Every technique of an academy with all its published editions; those without one are left out. */
 export async function wholeLibrary(
   db: Db,

@@ -21,7 +21,7 @@ import {
 } from '@ulkret/core/reading';
 import { rulesOf } from '../care/rules';
 import type { Db } from '../db/connect';
-import { latestEdition, technique as techniqueOf } from '../library/techniques';
+import { latestEdition, latestEditions, technique as techniqueOf } from '../library/techniques';
 import { mainSidesOf, roster } from '../people/roster';
 import { drillsOf } from '../prescriptions/drills';
 import { followed } from '../prescriptions/lives';
@@ -214,14 +214,16 @@ export class Reader {
    */
   private async fit(academyId: Id, period: Period, window: Window): Promise<Posterior> {
     const asOften = period.asOf === undefined && window.halfLifeDays === decidedBy.halfLifeDays;
-    const [cells, mainSides, kept] = await Promise.all([
+    const [cells, mainSides, latest, kept] = await Promise.all([
       cellsOf(this.db, academyId, window),
       mainSidesOf(this.db, academyId),
+      latestEditions(this.db, academyId),
       asOften ? fitOf(this.db, academyId) : null,
     ]);
     const fresh =
       kept !== null && kept.model === modelVersion && Date.now() - Date.parse(kept.madeAt) < dayMs;
-    const posterior = await rested(fitAcademy(cells, mainSides, fresh ? { at: kept.scales } : {}));
+    const known = { breakdowns: latest.values(), ...(fresh && { at: kept.scales }) };
+    const posterior = await rested(fitAcademy(cells, mainSides, known));
     if (asOften && period.weeks === decidedBy.weeks && !fresh)
       await keepFit(this.db, academyId, modelVersion, posterior.mode.scales);
     return posterior;

@@ -13,6 +13,12 @@ const places: Findable[] = [
   { kind: 'page', name: 'Today', more: 'corrections, care', to: '/' },
   { kind: 'page', name: 'Library', more: 'techniques, breakdowns', to: '/library' },
   { kind: 'page', name: 'New technique', more: 'begin a breakdown', to: '/library/new' },
+  {
+    kind: 'page',
+    name: 'Shared pieces',
+    more: 'grips and finishes of several techniques',
+    to: '/library/pieces',
+  },
   { kind: 'page', name: 'Positions', more: 'start, entry, retreat', to: '/library/positions' },
   { kind: 'page', name: 'Read breakdowns from a file', more: 'import', to: '/library/import' },
   { kind: 'page', name: 'Mat', more: 'classes, sessions', to: '/mat' },

@@ -23,6 +23,7 @@ export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/library', part(() => import('../library/Library'))],
   ['/library/new', part(async () => ({ default: (await import('../library/Library')).NewTechnique }))],
   ['/library/import', part(() => import('../library/ImportPage'))],
+  ['/library/pieces', part(() => import('../library/Pieces'))],
   ['/library/positions', part(() => import('../library/Positions'))],
   ['/library/drills', part(() => import('../library/Drills'))],
   ['/library/:technique', part(() => import('../library/Technique'))],

@@ -14,6 +14,7 @@ import {
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { MarkIcon } from '../strand/marks';
+import { SharedPiece } from '../reader/SharedPiece';
 import { Caution } from '../ui/caution';
 import { Panel, Row } from '../ui/frame';
 
@@ -74,6 +75,7 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
         </Row>
         <p style={{ fontSize: '1.12rem', marginTop: '0.4rem' }}>{read(criterion)}</p>
       </div>
+      <SharedPiece of={checkpoint} technique={breakdown.technique} />
       {caution && <Caution note={read(caution)} />}
       <dl>
         {proofs.map((proof) => (

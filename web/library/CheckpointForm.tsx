@@ -24,6 +24,7 @@ import {
   TextInput,
   Two,
 } from './fields';
+import { PiecePart } from './PiecePart';
 import { ProofsForm, ToleranceForm } from './ProofsForm';
 import { conditions, VariantForm } from './VariantForm';
 
@@ -167,6 +168,7 @@ export const CheckpointForm = memo(function CheckpointForm({
           set={(path, value) => set(path, value === '' ? undefined : value)}
         />
       </Part>
+      <PiecePart checkpoint={checkpoint} path={at()} edit={edit} />
       <Part title={`Variants (${variants.length})`} open={variants.length > 0}>
         {variants.map((variant, k) => (
           <VariantForm

@@ -1,5 +1,5 @@
 import { endpoints, type OutputOf } from '@ulkret/contract';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
 import { useSWRConfig } from 'swr';
 import { ApiRefusal, ask } from '../api/ask';
@@ -14,8 +14,8 @@ import { TakeShipped } from './TakeShipped';
 
 type Report = OutputOf<typeof endpoints.importBreakdowns>;
 
-const brings = ({ techniques, drafts, drills }: Report['brought']): number =>
-  techniques.length + drafts.length + drills.length;
+const brings = ({ techniques, drafts, drills, pieces }: Report['brought']): number =>
+  techniques.length + drafts.length + drills.length + pieces.length;
 
 /** Reads a file of breakdowns: first what it would do, technique by technique, then, if the coach wants, does it. */
 export default function ImportPage() {
@@ -66,12 +66,16 @@ export default function ImportPage() {
   const items = report?.items ?? [];
   const count = (is: Report['items'][number]['is']) => items.filter((item) => item.is === is).length;
   const wanted = count('new') + count('changed');
-  const drills = report?.drills ?? [];
-  const newDrills = drills.filter(({ is }) => is === 'new');
+  const beside = [
+    { one: 'drill', title: 'Drills', list: report?.drills ?? [] },
+    { one: 'shared piece', title: 'Shared pieces', list: report?.pieces ?? [] },
+  ];
   const what = [
-    ...(wanted > 0 ? [many(wanted, 'technique')] : []),
-    ...(newDrills.length > 0 ? [many(newDrills.length, 'drill')] : []),
-  ].join(' and ');
+    { one: 'technique', n: wanted },
+    ...beside.map(({ one, list }) => ({ one, n: list.filter(({ is }) => is === 'new').length })),
+  ]
+    .flatMap(({ one, n }) => (n > 0 ? [many(n, one)] : []))
+    .join(' and ');
   return (
     <Page>
       <Head>
@@ -155,19 +159,21 @@ export default function ImportPage() {
               },
             ]}
           />
-          {drills.length > 0 && (
-            <>
-              <h3>Drills that go with them</h3>
-              <ul>
-                {drills.map(({ id, title, is, reason }, place) => (
-                  <li key={`${id} ${place}`}>
-                    {title}: {is === 'stays' ? 'not taken' : is === 'same' ? 'there already' : is}
-                    {reason && `. ${reason}`}
-                  </li>
-                ))}
-              </ul>
-            </>
-          )}
+          {beside
+            .filter(({ list }) => list.length > 0)
+            .map(({ one: name, title: heading, list }) => (
+              <Fragment key={name}>
+                <h3>{heading} that go with them</h3>
+                <ul>
+                  {list.map(({ id, title, is, reason }, place) => (
+                    <li key={`${id} ${place}`}>
+                      {title}: {is === 'stays' ? 'not taken' : is === 'same' ? 'there already' : is}
+                      {reason && `. ${reason}`}
+                    </li>
+                  ))}
+                </ul>
+              </Fragment>
+            ))}
           {report.kept && brings(report.brought) > 0 && (
             <Button $quiet onPress={() => void takeBack(report.brought)}>
               Take it back

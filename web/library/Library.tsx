@@ -102,6 +102,9 @@ export default function Library() {
           <ButtonLink $quiet to="/library/positions">
             Positions
           </ButtonLink>
+          <ButtonLink $quiet to="/library/pieces">
+            Shared pieces
+          </ButtonLink>
           {writes && (
             <>
               <ButtonLink $quiet to="/library/import">

@@ -6,6 +6,7 @@ import { DataTable } from '../ui/data-table';
 import { Estimate } from '../ui/estimate';
 import { many, percent, range, sure } from '../ui/words';
 import type { Answer } from '../reader/reader';
+import { SharedPiece } from '../reader/SharedPiece';
 import { useReading } from '../reader/use-reading';
 import { Causes } from './Causes';
 import { Points } from './charts';
@@ -102,6 +103,7 @@ function Everybody({
             }))}
           />
           <Quiet>Share of the reps that got here and ended here; lines are 80 % intervals.</Quiet>
+          <SharedPiece of={breakdown.checkpoints[place]!} technique={breakdown.technique} />
         </Panel>
         <Conditions at={squad} />
       </div>

@@ -1,16 +1,24 @@
 import { z } from 'zod';
-import type { Id } from '../breakdown';
+import { type Id, Piece } from '../breakdown';
 import { Drill, drillCalled } from '../drills';
 import type { FileFault, TechniqueInFile } from './breakdown-json';
 
-/** What a file would do to one drill of an academy; one that is there and says otherwise stays as it is. */
-export const DrillItem = z.object({
+/** What goes along with breakdowns in a file, by the name of its list. */
+export const beside = { drills: Drill, pieces: Piece };
+export interface Beside {
+  drills: Drill;
+  pieces: Piece;
+}
+export type BesideList = keyof Beside;
+
+/** What a file would do to one drill or piece of an academy; one that is there and says otherwise stays as it is. */
+export const BesideItem = z.object({
   id: z.string(),
   title: z.string(),
   is: z.enum(['new', 'same', 'stays', 'refused']),
   reason: z.string(),
 });
-export type DrillItem = z.infer<typeof DrillItem>;
+export type BesideItem = z.infer<typeof BesideItem>;
 
 /** The drills that go along with breakdowns: those that their mistakes name, and those that are made for a part of them. */
 export function drillsWith(techniques: readonly TechniqueInFile[], drills: readonly Drill[]): Drill[] {
@@ -28,35 +36,52 @@ export function drillsWith(techniques: readonly TechniqueInFile[], drills: reado
   });
 }
 
-/** Reads the drills of a file against those that are known: a bad one never costs another, none that is known is overwritten. */
-export function readDrills(
+/** The pieces that go along with breakdowns: those that their checkpoints are. */
+export function piecesWith(techniques: readonly TechniqueInFile[], pieces: readonly Piece[]): Piece[] {
+  const named = new Set(
+    techniques.flatMap(({ editions }) =>
+      editions.flatMap(({ checkpoints }) => checkpoints.map(({ piece }) => piece)),
+    ),
+  );
+  return pieces.filter(({ id }) => named.has(id));
+}
+
+/** Reads what a file has beside breakdowns against what is known: a bad one never costs another, none that is known is overwritten. */
+export function readBeside<L extends BesideList>(
+  list: L,
   given: readonly unknown[],
-  known: readonly Drill[],
+  known: readonly Beside[L][],
   pathOf: (path: readonly PropertyKey[]) => string,
-): { items: DrillItem[]; keep: Drill[] } {
-  const read: { items: DrillItem[]; keep: Drill[] } = { items: [], keep: [] };
-  const there = new Map(known.map((drill) => [drill.id, drill]));
+): { items: BesideItem[]; keep: Beside[L][] } {
+  const schema = beside[list] as unknown as z.ZodType<Beside[L]>;
+  const read: { items: BesideItem[]; keep: Beside[L][] } = { items: [], keep: [] };
+  const there = new Map(known.map((one) => [one.id, one]));
   given.forEach((raw, i) => {
     const named = raw as { id?: unknown; title?: unknown } | null;
-    const parsed = Drill.safeParse(raw);
+    const parsed = schema.safeParse(raw);
     if (!parsed.success) {
       const faults = parsed.error.issues.map(({ path, message }): FileFault => ({
-        path: pathOf(['drills', i, ...path]),
+        path: pathOf([list, i, ...path]),
         reason: message,
       }));
       const [id, title] = [named?.id, named?.title].map((one) => (typeof one === 'string' ? one : ''));
       const reason = faults.map((fault) => `${fault.path}: ${fault.reason}`).join('; ');
-      read.items.push({ id: id!, title: title || id || `drill ${i + 1}`, is: 'refused', reason });
+      read.items.push({
+        id: id!,
+        title: title || id || `${list.slice(0, -1)} ${i + 1}`,
+        is: 'refused',
+        reason,
+      });
       return;
     }
     const { id, title } = parsed.data;
     const old = there.get(id);
-    const tell = (is: DrillItem['is'], reason = '') => read.items.push({ id, title, is, reason });
+    const tell = (is: BesideItem['is'], reason = '') => read.items.push({ id, title, is, reason });
     if (!old) {
       tell('new');
       read.keep.push(parsed.data);
       there.set(id, parsed.data);
-    } else if (JSON.stringify(Drill.parse(old)) === JSON.stringify(parsed.data)) tell('same');
+    } else if (JSON.stringify(schema.parse(old)) === JSON.stringify(parsed.data)) tell('same');
     else tell('stays', 'There is one under this id that says otherwise: it stays as it is.');
   });
   return read;
