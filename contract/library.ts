@@ -217,7 +217,7 @@ export const libraryEndpoints = {
     method: 'delete',
     path: '/api/pieces/:id',
     who: 'coach',
-    summary: 'Take a piece away that no technique has any more',
+    summary: 'Take away a piece that no technique uses',
     params: z.object({ id: Id }),
     output: z.object({ removed: z.boolean() }),
   }),
