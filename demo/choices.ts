@@ -3,7 +3,7 @@ import type { CauseTag } from '@ulkret/core/facts';
 import type { Student } from '@ulkret/core/people';
 import { observing, type Rep, type Rung } from '@ulkret/core/rep';
 import type { Session } from '@ulkret/core/session';
-import { variantsFor } from '@ulkret/core/ways';
+import { pairingOf, variantsFor } from '@ulkret/core/ways';
 import { maker, type Truth } from './simulate';
 
 /** The breakdowns of the demo, and what is true of them. */
@@ -39,12 +39,9 @@ export function saidMore(
     // Who follows the school loses that checkpoint a little more often.
     const chosen =
       student?.follows === true || (here === 'failed' && chance() < secondSchoolLost) ? [school] : [];
-    const ways = variantsFor(breakdown, {
-      student: student?.one ?? null,
-      partner: rep.partner === null ? null : (people.get(rep.partner)?.one ?? null),
-      attire: 'no-gi',
-      chosen: new Set(chosen),
-    }).map(({ variant }) => variant.id);
+    const partner = rep.partner === null ? null : (people.get(rep.partner)?.one ?? null);
+    const pairing = pairingOf({ attire: 'no-gi' }, student?.one ?? null, partner, chosen);
+    const ways = variantsFor(breakdown, pairing).map(({ variant }) => variant.id);
     const played = rep.rung === 2 ? task : [];
     const met = played.flatMap((id): NonNullable<Rep['met']> => {
       const defence = breakdown.defences.find((one) => one.id === id)!;

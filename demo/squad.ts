@@ -65,6 +65,7 @@ export const squadOf = (now: number): Student[] =>
         armSpanCm,
         neckGirthCm,
         chestGirthCm,
+        armGirthCm: Math.round(0.85 * neckGirthCm),
         hipMobility,
         injuries:
           name === 'Gudrun'

@@ -25,6 +25,14 @@ function library(): TechniqueInFile[] {
       ruleTags: ['spinal'],
     },
   ];
+  breakdown.checkpoints[4]!.variants = [
+    {
+      id: 'palms',
+      name: 'Palm to palm',
+      when: { on: 'body', fact: 'reach margin', is: '<', value: 0 },
+      criterion: 'Your palms touch.',
+    },
+  ];
   breakdown.defences[1]!.task = 'Pull the elbow out, slowly.';
   const technique = (id: string, name: string): TechniqueInFile['technique'] => ({
     id,
@@ -43,7 +51,13 @@ function library(): TechniqueInFile[] {
   other.checkpoints.forEach((one) => (one.variants = []));
   other.defences.forEach((one) => (one.answers = []));
   return [
-    { technique: technique('test-lock', 'Test lock'), editions: [breakdown] },
+    {
+      technique: {
+        ...technique('test-lock', 'Test lock'),
+        reach: { limb: 'arm', around: 'neck', lock: 'hand on the biceps', takesCm: 40 },
+      },
+      editions: [breakdown],
+    },
     { technique: technique('other-lock', 'Other lock'), editions: [other] },
   ];
 }
@@ -259,4 +273,37 @@ test('a way of the body notes itself; the rule tag of a way stops a student of f
   await expect(advice(page)).toContainText('spinal');
   await finish(page);
   await expect(page.getByText(/^Not logged: /)).not.toHaveCount(0);
+});
+
+test('an arm that is too short for a neck notes its way; where an estimate is not sure the coach chooses', async ({
+  page,
+  empty,
+}) => {
+  await drilling(page, empty.url, [
+    { name: 'Ada', statureCm: 150, armSpanCm: 148, neckGirthCm: 40 },
+    { name: 'Ben', statureCm: 190, neckGirthCm: 40 },
+  ]);
+  await begin(page);
+  if (!/^Ada/.test((await pair(page).textContent())!))
+    await page.getByRole('button', { name: 'Swap roles' }).first().click();
+  await expect(knot(page, 5)).toContainText('Palm to palm');
+  await ofPair(page).click();
+  await expect(sheet(page)).toContainText(
+    'Reach: 15 cm short, give or take 1 cm; the chance that it closes is 0 %.',
+  );
+  await sheet(page).getByRole('button', { name: 'Done' }).click();
+  await finish(page);
+  // The other way round only the stature is known.
+  await page.getByRole('button', { name: 'Swap roles' }).first().click();
+  await expect(knot(page, 5)).not.toContainText('Palm to palm');
+  await ofPair(page).click();
+  await expect(sheet(page)).toContainText(
+    'Reach: 4 cm to spare, give or take 3 cm; the chance that it closes is 86 %.',
+  );
+  await sheet(page).getByText('Palm to palm').click();
+  await sheet(page).getByRole('button', { name: 'Done' }).click();
+  await expect(knot(page, 5)).toContainText('Palm to palm');
+  await finish(page);
+  await allSaved(page);
+  expect((await csvOf(page)).filter((row) => row.includes(',palms,'))).toHaveLength(2);
 });

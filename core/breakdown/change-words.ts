@@ -18,6 +18,7 @@ const fields: Readonly<Record<string, string>> = {
   withinSeconds: 'how soon',
   task: 'the partner’s task',
   loads: 'what it loads',
+  reach: 'what closes around what',
   caution: 'caution',
   piece: 'the piece that it is',
   at: 'where it shows',

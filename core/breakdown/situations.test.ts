@@ -30,6 +30,7 @@ const pairing = (more: Partial<Pairing> = {}): Pairing => ({
   partner: null,
   attire: 'either',
   chosen: new Set(),
+  reach: null,
   ...more,
 });
 const somebody = (more: Parameters<typeof newStudent>[0] | object = {}) => newStudent({ id: 'one', ...more });
@@ -47,8 +48,8 @@ const schoolsAt = (said: Said, id: Id): string[] =>
 
 const says: Readonly<Record<Id, (said: Said) => void>> = {
   'leg-frame-strangle': (said) => {
-    expect(waysFor(said, { reachMargin: -2 })).toEqual(['too-short']);
-    expect(waysFor(said, { reachMargin: 3 })).toEqual([]);
+    expect(waysFor(said, { reach: { margin: -2, error: 0 } })).toEqual(['too-short']);
+    expect(waysFor(said, { reach: { margin: 3, error: 0 } })).toEqual([]);
     expect(fundamentalsOf(said.breakdown, 'closed')).toEqual(['head-off']);
     expect(toleranceWords(at(said, 'sideways').tolerance!)).toBe('60 to 120 degrees: thigh and shin');
     expect(against(said, 'arm-inside').answers).toMatchObject([

@@ -30,6 +30,14 @@ export type RuleTag = z.infer<typeof RuleTag>;
  */
 export const Load = z.object({ region: Region, whom: z.enum(['partner', 'student']), from: Id.nullable() });
 export type Load = z.infer<typeof Load>;
+/** Which limb of the student goes round what of the partner, how it is locked, and how much of the limb that lock takes. */
+export const Closing = z.object({
+  limb: z.enum(['arm', 'leg']),
+  around: z.enum(['neck', 'neck and arm', 'waist', 'thigh']),
+  lock: z.string().max(80),
+  takesCm: z.number().min(0).max(100),
+});
+export type Closing = z.infer<typeof Closing>;
 export const LoadSpeed = z.enum(['slow', 'fast']);
 
 /** Anything that can be broken down: a submission, a defence, or a control. Its anatomy is in its breakdowns. */
@@ -45,6 +53,8 @@ export const Technique = z.object({
   regions: z.array(Region),
   /** Where it is left out, a submission loads the partner at its regions, a defence its own student, a control nobody. */
   loads: z.array(Load).max(20).optional(),
+  /** What the reach of two people is told from; left out where no limb closes around anybody. */
+  reach: Closing.optional(),
   ruleTags: z.array(RuleTag),
   loadSpeed: LoadSpeed,
   safetyNote: z.string().max(600),

@@ -37,6 +37,8 @@ export const Drill = z.object({
     mistakes: z.array(Part).max(40),
     defences: z.array(Part).max(40),
     ways: z.array(Part).max(40),
+    /** Shared pieces of the library, in whichever technique. */
+    pieces: z.array(Id).max(40).optional(),
   }),
   setUp: words,
   /** What is not allowed, so that the point has to hold by itself; empty where nothing is. */

@@ -53,6 +53,13 @@ describe('the drills for a correction', () => {
     const [first, second] = drillsFor([...shippedDrills, point, own], breakdown, wanted, 2);
     expect([first!.drill.id, second!.drill.id]).toEqual(['own', 'point']);
   });
+  test('are found for a shared piece in whichever technique, and nowhere else', () => {
+    const trains = { kinds: [], answers: false, checkpoints: [], mistakes: [], defences: [], ways: [] };
+    const drill = { ...shippedDrills[0]!, trains: { ...trains, pieces: ['four'] } };
+    const having = structuredClone(breakdown);
+    having.checkpoints.find(({ id }) => id === wanted.checkpoint)!.piece = 'four';
+    expect([nearness(drill, having, wanted), nearness(drill, breakdown, wanted)]).toEqual([2, 0]);
+  });
   test('are found by the words of a mistake that name one, whatever their letters’ case', () => {
     const named = structuredClone(breakdown);
     named.mistakes[1]!.drills = ['  one POINT, ten times '];

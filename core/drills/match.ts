@@ -17,10 +17,10 @@ const same = (words: string): string => words.trim().toLowerCase();
 export const drillCalled = (drills: readonly Drill[], words: string): Drill | undefined =>
   drills.find(({ id, title }) => id === words || same(title) === same(words));
 
-/** How near a drill is to what is wanted: 3 made for its cause, or for the way that a body calls for, 2 for its checkpoint, 1 for its kind, 0 for something else. */
+/** How near a drill is to what is wanted: 3 made for its cause, or for the way that a body calls for, 2 for its checkpoint or the piece that it is, 1 for its kind, 0 for something else. */
 export function nearness(drill: Drill, breakdown: Breakdown, wanted: Wanted): 0 | 1 | 2 | 3 {
   const { technique } = breakdown;
-  const { kinds, answers, checkpoints, mistakes, defences, ways } = drill.trains;
+  const { kinds, answers, checkpoints, mistakes, defences, ways, pieces = [] } = drill.trains;
   const has = (list: typeof checkpoints, id: Id | null) =>
     list.some((one) => one.technique === technique && one.id === id);
   const mistake = breakdown.mistakes.find(({ id }) => id === wanted.mistake);
@@ -28,11 +28,12 @@ export function nearness(drill: Drill, breakdown: Breakdown, wanted: Wanted): 0 
   if (mistake?.drills.some((words) => drillCalled([drill], words))) return 3;
   if (wanted.defence !== null && has(defences, wanted.defence)) return 3;
   if (wanted.ways?.some((id) => has(ways, id))) return 3;
+  const checkpoint = breakdown.checkpoints.find(({ id }) => id === wanted.checkpoint);
   if (has(checkpoints, wanted.checkpoint)) return 2;
+  if (checkpoint?.piece !== undefined && pieces.includes(checkpoint.piece)) return 2;
   // Where the partner ends it, what is drilled is the answer, and not the point once more.
   if (wanted.defence !== null) return answers ? 1 : 0;
-  const kind = breakdown.checkpoints.find(({ id }) => id === wanted.checkpoint)?.kind;
-  return kind !== undefined && kinds.includes(kind) ? 1 : 0;
+  return checkpoint && kinds.includes(checkpoint.kind) ? 1 : 0;
 }
 
 /** The plainer kinds first; where the partner ends it, those that are made of defences before all. */

@@ -20,7 +20,7 @@ export const BesideItem = z.object({
 });
 export type BesideItem = z.infer<typeof BesideItem>;
 
-/** The drills that go along with breakdowns: those that their mistakes name, and those that are made for a part of them. */
+/** The drills that go along with breakdowns: those that their mistakes name, and those that are made for a part or a piece of them. */
 export function drillsWith(techniques: readonly TechniqueInFile[], drills: readonly Drill[]): Drill[] {
   const ids = new Set<Id>(techniques.map(({ technique }) => technique.id));
   const named = new Set(
@@ -30,20 +30,28 @@ export function drillsWith(techniques: readonly TechniqueInFile[], drills: reado
       ),
     ),
   );
-  return drills.filter(({ id, trains: { checkpoints, mistakes, defences, ways } }) => {
+  const occurring = piecesIn(techniques);
+  return drills.filter(({ id, trains: { checkpoints, mistakes, defences, ways, pieces = [] } }) => {
     const parts = [...checkpoints, ...mistakes, ...defences, ...ways];
-    return named.has(id) || parts.some(({ technique }) => ids.has(technique));
+    return (
+      named.has(id) ||
+      parts.some(({ technique }) => ids.has(technique)) ||
+      pieces.some((piece) => occurring.has(piece))
+    );
   });
 }
 
-/** The pieces that go along with breakdowns: those that their checkpoints are. */
-export function piecesWith(techniques: readonly TechniqueInFile[], pieces: readonly Piece[]): Piece[] {
-  const named = new Set(
+const piecesIn = (techniques: readonly TechniqueInFile[]): ReadonlySet<Id | undefined> =>
+  new Set(
     techniques.flatMap(({ editions }) =>
       editions.flatMap(({ checkpoints }) => checkpoints.map(({ piece }) => piece)),
     ),
   );
-  return pieces.filter(({ id }) => named.has(id));
+
+/** The pieces that go along with breakdowns: those that their checkpoints are. */
+export function piecesWith(techniques: readonly TechniqueInFile[], pieces: readonly Piece[]): Piece[] {
+  const occurring = piecesIn(techniques);
+  return pieces.filter(({ id }) => occurring.has(id));
 }
 
 /** Reads what a file has beside breakdowns against what is known: a bad one never costs another, none that is known is overwritten. */

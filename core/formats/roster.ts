@@ -16,6 +16,9 @@ export const rosterFields = [
   'arm span',
   'neck girth',
   'chest girth',
+  'arm girth',
+  'waist girth',
+  'thigh girth',
   'guardian',
   'guardian’s contact',
 ] as const;
@@ -34,6 +37,9 @@ const heads: Readonly<Record<RosterField, readonly string[]>> = {
   'arm span': ['arm span', 'span', 'reach', 'wingspan'],
   'neck girth': ['neck'],
   'chest girth': ['chest'],
+  'arm girth': ['arm girth', 'upper arm', 'biceps'],
+  'waist girth': ['waist'],
+  'thigh girth': ['thigh'],
   guardian: ['guardian', 'parent'],
   'guardian’s contact': [
     'guardian’s contact',
@@ -216,6 +222,12 @@ export function readRoster(
           return put('neckGirthCm', readLength(cell, units));
         case 'chest girth':
           return put('chestGirthCm', readLength(cell, units));
+        case 'arm girth':
+          return put('armGirthCm', readLength(cell, units));
+        case 'waist girth':
+          return put('waistGirthCm', readLength(cell, units));
+        case 'thigh girth':
+          return put('thighGirthCm', readLength(cell, units));
         case 'guardian':
           guardian.name = cell;
           return;

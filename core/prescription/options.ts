@@ -6,7 +6,7 @@ import type { CheckpointReading, Reading } from '../reading';
 import { type Rung, rungs } from '../rep';
 import type { SignedSides } from './life';
 import type { Candidate } from './prescription';
-import { type Body, type Pairing, variantsFor } from '../ways';
+import { type Body, type Pairing, pairingOf, variantsFor } from '../ways';
 import { signOffTest } from './signoff';
 import { bestHold, drilledHold, fallOf, type Falls, risesAt, taught } from './value';
 
@@ -44,7 +44,7 @@ export const knownOf = (
   mainSide: student.mainSide,
   may: (rung) => permit(student, null, technique, activityAt(rung), circumstances).verdict !== 'not allowed',
   load: { technique, caps: circumstances.rules.caps },
-  pairing: { student, partner: null, attire: technique.attire, chosen: new Set() },
+  pairing: pairingOf(technique, student, null),
 });
 
 /** A checkpoint with the best that can be done about it. */

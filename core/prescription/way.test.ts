@@ -3,6 +3,7 @@ import { shippedDrills } from '../drills';
 import { newStudent } from '../people';
 import { plainReading } from '../reading';
 import { aRep, plainBreakdown, questionOf } from '../test';
+import { pairingOf } from '../ways';
 import { type Known, prescribe, prescriptionWords, whyWords } from '.';
 
 const breakdown = plainBreakdown(5);
@@ -40,7 +41,7 @@ function told(hipMobility: 'low' | 'high' | null, pairing = true) {
     mainSide: 'right',
     drills: [plain, made],
     ...(pairing && {
-      pairing: { student, partner: null, attire: 'either' as const, chosen: new Set<string>() },
+      pairing: pairingOf({ attire: 'either' }, student, null),
     }),
   };
   const now = prescribe(breakdown, reading, known);

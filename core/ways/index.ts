@@ -1,1 +1,2 @@
+export * from './reach';
 export * from './ways';

@@ -9,6 +9,7 @@ const pairing = (more: Partial<Pairing> = {}): Pairing => ({
   partner: newStudent({ id: 'ben', massKg: 90, statureCm: 184 }),
   attire: 'gi',
   chosen: new Set(),
+  reach: null,
   ...more,
 });
 const when = (
@@ -32,7 +33,12 @@ describe('a way holds', () => {
     expect(held(when('grade', '>', 2))).toBe(false);
     expect(held(when('wrist mobility', '=', 'low'))).toBeNull();
     expect(held(when('reach margin', '<', 0))).toBeNull();
-    expect(holdsFor(when('reach margin', '<', 0), pairing({ reachMargin: -3 }))).toBe(true);
+    expect(holdsFor(when('reach margin', '<', 0), pairing({ reach: { margin: -3, error: 0 } }))).toBe(true);
+    const reach = { margin: -3, error: 3 };
+    // What is only an estimate decides where it is sure enough, and else leaves it to the coach.
+    expect(holdsFor(when('reach margin', '<', 2), pairing({ reach }))).toBe(true);
+    expect(holdsFor(when('reach margin', '<', 0), pairing({ reach }))).toBeNull();
+    expect(holdsFor(when('reach margin', '>', 2), pairing({ reach }))).toBe(false);
     expect(holdsFor(when('partner mass ratio', '>', 1), pairing({ partner: null }))).toBeNull();
   });
 

@@ -1,19 +1,15 @@
-import type { Attire, BodyFact, Breakdown, Id, Variant, When } from '../breakdown';
+import type { Attire, BodyFact, Breakdown, Id, Technique, Variant, When } from '../breakdown';
 import type { Student } from '../people';
 import type { z } from 'zod';
+import { chanceOver, type Reach, type Reached, type Reaching, reachOf } from './reach';
 
 /** What is known of a body; null where nobody has measured it. */
 export type Body = Pick<
   Student,
-  | 'statureCm'
-  | 'massKg'
-  | 'hipMobility'
-  | 'wristMobility'
-  | 'shoulderMobility'
-  | 'legLengthCm'
-  | 'handLengthCm'
-  | 'grade'
->;
+  'massKg' | 'hipMobility' | 'wristMobility' | 'shoulderMobility' | 'handLengthCm' | 'grade'
+> &
+  Reaching &
+  Reached;
 
 /** Two people, what they wear, and the ways that somebody has chosen for them by hand. */
 export interface Pairing {
@@ -21,20 +17,31 @@ export interface Pairing {
   partner: Body | null;
   attire: z.infer<typeof Attire>;
   chosen: ReadonlySet<Id>;
-  /** How much longer the limb is than what it closes around, in cm; null where that cannot be told. */
-  reachMargin?: number | null;
+  /** How far the student's limb closes around the partner; null where that cannot be told. */
+  reach: Reach | null;
 }
 
+/** What decides about two people on a technique, with the ways that were chosen for them. */
+export const pairingOf = (
+  { attire, reach }: Pick<Technique, 'attire' | 'reach'>,
+  student: Body | null,
+  partner: Body | null,
+  chosen: Iterable<Id> = [],
+): Pairing => ({
+  student,
+  partner,
+  attire,
+  chosen: new Set(chosen),
+  reach: reach ? reachOf(reach, student, partner) : null,
+});
+
 /** A fact of the two bodies, in the terms of a condition; null where it is not known. */
-export function factOf(
-  fact: BodyFact,
-  { student, partner, reachMargin = null }: Pairing,
-): number | string | null {
+export function factOf(fact: BodyFact, { student, partner, reach }: Pairing): number | string | null {
   const ratio = (own: number | null | undefined, other: number | null | undefined) =>
     own && other ? other / own : null;
   switch (fact) {
     case 'reach margin':
-      return reachMargin;
+      return reach?.margin ?? null;
     case 'partner mass ratio':
       return ratio(student?.massKg, partner?.massKg);
     case 'stature ratio':
@@ -54,6 +61,9 @@ export function factOf(
   }
 }
 
+/** The chance from which on an estimated reach decides by itself; a coach chooses where it is less. */
+const surely = 0.9;
+
 /** Does a condition hold for these two? Null where only a person can say: a school, a situation, a body nobody measured. */
 export function holdsFor(when: When, pairing: Pairing): boolean | null {
   switch (when.on) {
@@ -63,6 +73,11 @@ export function holdsFor(when: When, pairing: Pairing): boolean | null {
     case 'attire':
       return pairing.attire === 'either' || when.attire === 'either' ? null : when.attire === pairing.attire;
     case 'body': {
+      if (when.fact === 'reach margin' && pairing.reach && when.is !== '=') {
+        const over = chanceOver(pairing.reach, Number(when.value));
+        const sure = when.is === '>' ? over : 1 - over;
+        return sure >= surely ? true : sure <= 1 - surely ? false : null;
+      }
       const fact = factOf(when.fact, pairing);
       if (fact === null) return null;
       if (when.is === '=' || typeof fact === 'string') return fact === when.value;

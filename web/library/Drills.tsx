@@ -1,5 +1,5 @@
 import { endpoints } from '@ulkret/contract';
-import { CheckpointKind } from '@ulkret/core/breakdown';
+import { CheckpointKind, readFor } from '@ulkret/core/breakdown';
 import { type Drill, Drill as DrillSchema, DrillKind } from '@ulkret/core/drills';
 import { type Rung, rungNames, rungs } from '@ulkret/core/rep';
 import { useState } from 'react';
@@ -135,7 +135,8 @@ function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }
       setRefusal(error as ApiRefusal);
     }
   };
-  const { kinds } = drill.trains;
+  const { kinds, pieces: trained = [] } = drill.trains;
+  const pieces = useApi(endpoints.pieces).data?.pieces;
   const trains = (part: Partial<Drill['trains']>) => put({ trains: { ...drill.trains, ...part } });
   return (
     <Sheet label={drill.title || 'A new drill'} written={written} close={close}>
@@ -175,6 +176,21 @@ function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }
           answers to a defence
         </Checkbox>
       </Row>
+      {pieces && (
+        <Row role="group" aria-label="Shared pieces that it trains">
+          {pieces.map(({ id, title }) => (
+            <Checkbox
+              key={id}
+              isSelected={trained.includes(id)}
+              onChange={(on) =>
+                trains({ pieces: on ? [...trained, id] : trained.filter((one) => one !== id) })
+              }
+            >
+              {readFor(title, 'right')}
+            </Checkbox>
+          ))}
+        </Row>
+      )}
       <TextArea label="Set-up" value={drill.setUp} onChange={(setUp) => put({ setUp })} maxLength={400} />
       <TextField
         label="What is not allowed"

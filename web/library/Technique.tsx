@@ -133,6 +133,8 @@ function Reading({ id }: { id: string }) {
                   <Quiet>
                     {one.kind} from {readFor(one.startPosition, lead).toLowerCase()} · {one.mechanism} ·
                     edition {breakdown.edition}, {breakdown.source}
+                    {one.reach &&
+                      ` · the ${one.reach.limb} closes around the ${one.reach.around}${one.reach.lock && `, ${one.reach.lock}`}`}
                   </Quiet>
                 </div>
                 <Row>

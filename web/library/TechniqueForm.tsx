@@ -1,6 +1,7 @@
 import type { TechniqueRow } from '@ulkret/contract';
 import {
   Attire,
+  Closing,
   type Draft,
   type Id,
   LoadSpeed,
@@ -11,11 +12,13 @@ import {
   TechniqueKind,
   unretireCheckpoint,
 } from '@ulkret/core/breakdown';
+import { Quiet } from '../ui/frame';
 import { loadsOf } from '@ulkret/core/care';
 import { optionsOf } from './CheckpointForm';
 import {
   Check,
   ManyInput,
+  OpenNumberInput,
   Pane,
   Part,
   plainly,
@@ -93,6 +96,53 @@ function LoadsForm({
   );
 }
 
+/** Which limb goes round what, and how it is locked: from it and two bodies it is told whether it closes. */
+function ReachForm({ technique: { reach }, set }: Pick<Props, 'technique' | 'set'>) {
+  const at = (...rest: string[]) => ['technique', 'reach', ...rest];
+  return (
+    <Part title="What closes around what" open={reach !== undefined}>
+      <Check
+        label="A limb closes around the partner"
+        value={reach !== undefined}
+        onChange={(on) => set(at(), on ? usualReach : undefined)}
+      />
+      {reach && (
+        <>
+          <Two>
+            <SelectInput
+              label="Limb"
+              path={at('limb')}
+              value={reach.limb}
+              options={plainly(Closing.shape.limb.options)}
+              onChange={(limb) => set(at('limb'), limb)}
+            />
+            <SelectInput
+              label="Around"
+              path={at('around')}
+              value={reach.around}
+              options={plainly(Closing.shape.around.options)}
+              onChange={(around) => set(at('around'), around)}
+            />
+            <TextInput label="Lock" path={at('lock')} value={reach.lock} set={set} />
+            <OpenNumberInput
+              label="What the lock takes of the limb, cm"
+              path={at('takesCm')}
+              value={reach.takesCm}
+              set={(path, value) => set(path, value ?? 0)}
+            />
+          </Two>
+          <Quiet>
+            An arm counts from the shoulder to the fingertips, a leg from the hip to the ankle. Ways that ask
+            for the reach margin go by it, on the Mat, where both bodies are known.
+          </Quiet>
+        </>
+      )}
+    </Part>
+  );
+}
+
+const usualReach: Closing = { limb: 'arm', around: 'neck', lock: '', takesCm: 20 };
+
 /** What is true of the technique as a whole: what it is, what it loads, how it is entered and left. */
 export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Props) {
   const at = (...rest: (string | number)[]) => ['technique', ...rest];
@@ -163,6 +213,7 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
         onChange={(list) => set(at('regions'), list)}
       />
       <LoadsForm technique={technique} points={points} set={set} />
+      <ReachForm technique={technique} set={set} />
       <ManyInput
         label="Rule tags"
         path={at('ruleTags')}

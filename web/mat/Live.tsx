@@ -12,7 +12,7 @@ import { narrow, sideways, upright } from './held';
 import { Knots } from './Knots';
 import { LogBar } from './LogBar';
 import { OfSession, type Opened } from './OfSession';
-import { pairingOf, workShort } from './pair-view';
+import { pairingOfTurn, workShort } from './pair-view';
 import { PairTile } from './PairTile';
 import { Played } from './Played';
 import { signalWords } from './signals';
@@ -405,7 +405,7 @@ function Live(opened: Opened) {
             span={span}
             side={turn.side}
             who={`${nameOf(turn.student)}${turn.partner ? ` on ${nameOf(turn.partner)}` : ''}: ${(gone ?? technique).name}`}
-            pairing={pairingOf(live.common, members, turn, gone ?? technique)}
+            pairing={pairingOfTurn(live.common, members, turn, gone ?? technique)}
             set={gone || !set ? noTask : set}
             begun={begun}
             library={library}

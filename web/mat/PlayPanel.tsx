@@ -10,8 +10,9 @@ import {
   whenWords,
 } from '@ulkret/core/breakdown';
 import { type Begun, doorsIn, isDrilled, type OpenPair, type SetTask } from '@ulkret/core/session';
-import { choosable, chosenAfter, type Pairing } from '@ulkret/core/ways';
+import { choosable, chosenAfter, type Pairing, reachWords } from '@ulkret/core/ways';
 import styled from 'styled-components';
+import { useHere } from '../api/signed-in';
 import { Button } from '../ui/button';
 import { Caution } from '../ui/caution';
 import { Checkbox } from '../ui/checkbox';
@@ -75,6 +76,8 @@ export default function PlayPanel({
     const place = placeOf(breakdown, id);
     return `${place + 1} ${read(breakdown.checkpoints[place]!.title)}`;
   };
+  const { academy } = useHere();
+  const { reach } = pairing;
   const ways = choosable(breakdown, pairing);
   const doors = doorsIn(breakdown, span).filter(({ technique }) => library.has(technique));
   const measured = breakdown.checkpoints.flatMap(({ id, tolerance }) =>
@@ -101,6 +104,7 @@ export default function PlayPanel({
           </Checkbox>
         )}
       </Section>
+      {reach && <Quiet>{reachWords(reach, academy.units)}</Quiet>}
       {ways.length > 0 && (
         <Section>
           <h3>How they do it</h3>

@@ -3,7 +3,7 @@ import type { Breakdown, Technique } from '@ulkret/core/breakdown';
 import { activityAt, permitOfPair, withWays } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import type { Rung } from '@ulkret/core/rep';
-import { variantsFor } from '@ulkret/core/ways';
+import { pairingOf, variantsFor } from '@ulkret/core/ways';
 import { useCallback, useMemo } from 'react';
 import { rulesOf, today } from '../device/kit';
 
@@ -13,9 +13,7 @@ export const asDoneBy =
   (student: Student, partner: Student | null): Technique =>
     withWays(
       technique,
-      variantsFor(breakdown, { student, partner, attire: technique.attire, chosen: new Set() }).map(
-        ({ variant }) => variant,
-      ),
+      variantsFor(breakdown, pairingOf(technique, student, partner)).map(({ variant }) => variant),
     );
 
 /** May a pair do a technique at a rung, in every turn of it? Null before the technique is known. */

@@ -32,7 +32,7 @@ import {
   turnOf,
 } from '@ulkret/core/session';
 import type { Standing } from '@ulkret/core/facts';
-import { type Pairing, variantsFor, type WayAt } from '@ulkret/core/ways';
+import { type Pairing, pairingOf, variantsFor, type WayAt } from '@ulkret/core/ways';
 
 /** What an attacker works on, and where its sign-off test stands. */
 export interface Work {
@@ -131,24 +131,25 @@ export function capsOfTurn(
 }
 
 /** All that decides which ways the two of a turn use. */
-export const pairingOf = (
+export const pairingOfTurn = (
   { students, now }: Pick<Common, 'students' | 'now'>,
   members: Pair,
   { student, partner }: Pick<Turn, 'student' | 'partner'>,
-  { attire }: Pick<Technique, 'attire'>,
-): Pairing => ({
-  student: students.get(student) ?? null,
-  partner: (partner === null ? null : students.get(partner)) ?? null,
-  attire,
-  chosen: new Set(now.ways.get(pairKey(members))),
-});
+  technique: Technique,
+): Pairing =>
+  pairingOf(
+    technique,
+    students.get(student) ?? null,
+    (partner === null ? null : students.get(partner)) ?? null,
+    now.ways.get(pairKey(members)),
+  );
 
 /** The ways that hold for a turn: by bodies and attire, and by what was chosen for the pair. */
 export const waysOfTurn = (
   common: Common,
   members: Pair,
   turn: Pick<Turn, 'student' | 'partner'>,
-): readonly WayAt[] => variantsFor(common.breakdown, pairingOf(common, members, turn, common.technique));
+): readonly WayAt[] => variantsFor(common.breakdown, pairingOfTurn(common, members, turn, common.technique));
 
 export const workOf = (
   { breakdown, prescribed, log, rung }: Pick<Common, 'breakdown' | 'prescribed' | 'log' | 'rung'>,

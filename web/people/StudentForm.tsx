@@ -41,6 +41,9 @@ const measures = [
   { name: 'armSpanCm', label: 'Arm span', of: 'length' },
   { name: 'neckGirthCm', label: 'Neck girth', of: 'length' },
   { name: 'chestGirthCm', label: 'Chest girth', of: 'length' },
+  { name: 'armGirthCm', label: 'Upper arm girth', of: 'length' },
+  { name: 'waistGirthCm', label: 'Waist girth', of: 'length' },
+  { name: 'thighGirthCm', label: 'Thigh girth', of: 'length' },
   { name: 'legLengthCm', label: 'Leg, hip to heel', of: 'length' },
   { name: 'handLengthCm', label: 'Hand, wrist to fingertip', of: 'length' },
 ] as const;
