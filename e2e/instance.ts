@@ -98,7 +98,7 @@ export const test = base.extend<{ empty: Instance; watched: null }, { demo: Inst
   },
   served: [
     async ({}, use) => withInstance(['--empty'], use), // eslint-disable-line no-empty-pattern -- Playwright reads the pattern
-    { scope: 'worker', timeout: 60_000 },
+    { scope: 'worker', timeout: 240_000 },
   ],
   demo: [
     // eslint-disable-next-line no-empty-pattern -- Playwright reads the pattern
@@ -107,7 +107,7 @@ export const test = base.extend<{ empty: Instance; watched: null }, { demo: Inst
         await read(instance);
         await use(instance);
       }),
-    { scope: 'worker', timeout: 120_000 },
+    { scope: 'worker', timeout: 240_000 },
   ],
 });
 export { expect } from '@playwright/test';

@@ -3,8 +3,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: '.',
   // A journey through several pages, a restart and a second device: on a slow machine it takes its time.
-  timeout: 120_000,
-  expect: { timeout: 20_000 },
+  timeout: 240_000,
+  expect: { timeout: 60_000 },
   workers: 2,
   fullyParallel: false,
   forbidOnly: true,

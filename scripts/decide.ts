@@ -44,7 +44,7 @@ export function run([file]: string[]): void {
   );
   const cells = fold(tallies, { asOf, since: weeksBefore(asOf, weeks - 1), halfLifeDays });
   const question = { breakdown, cells, slice: everything, mainSides };
-  const reading = fullReading(question, finished(fitAcademy(cells, mainSides)));
+  const reading = fullReading(question, finished(fitAcademy(cells, mainSides, { breakdowns: [breakdown] })));
   const decision = decide(breakdown, reading, () => ({ mainSide: 'right' })).find(
     (one) => one.student === student,
   );

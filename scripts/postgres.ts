@@ -1,5 +1,5 @@
 import { spawn, type SpawnSyncReturns, spawnSync } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
+import { randomBytes, randomInt } from 'node:crypto';
 import {
   chmodSync,
   chownSync,
@@ -109,15 +109,22 @@ export function reachable(folder: string): boolean {
   return spawnSync('test', ['-x', folder], { ...who, cwd: '/' }).status === 0;
 }
 
-export const freePort = (): Promise<number> =>
-  new Promise((resolve, reject) => {
-    const probe = createServer();
-    probe.once('error', reject);
-    probe.listen(0, '127.0.0.1', () => {
-      const address = probe.address();
-      probe.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
+/** Below those that systems give to outgoing connections: one of these could take the port before it is listened to. */
+const ports = { low: 20_000, high: 32_000 };
+
+/** A port of this machine on which nobody listens. Throws where none is found in a hundred tries. */
+export async function freePort(): Promise<number> {
+  for (let tries = 0; tries < 100; tries++) {
+    const port = randomInt(ports.low, ports.high);
+    const free = await new Promise<boolean>((resolve) => {
+      const probe = createServer();
+      probe.once('error', () => resolve(false));
+      probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
     });
-  });
+    if (free) return port;
+  }
+  throw new Trouble(`No port between ${ports.low} and ${ports.high} is free.`);
+}
 
 /** The port of the cluster that runs in a folder, or null where none does. */
 function runningPort(folder: string): number | null {
