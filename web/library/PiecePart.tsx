@@ -83,7 +83,7 @@ export function PiecePart({
           <Small onClick={() => put((one) => takenFrom(one, piece))}>Take the piece’s words</Small>
         </Quiet>
       )}
-      {!piece && (
+      {data && !piece && (
         <>
           <Quiet>
             A grip or a finish that several techniques have is written once, and reps of each tell of it in
