@@ -58,6 +58,16 @@ export default function Learn() {
   const lead = Side.catch('right').parse(search.get('side'));
   const set = (name: string, value: string) =>
     setSearch((at) => (at.set(name, value), at), { replace: true });
+  // From where the address is now: a thumb is faster than a slow phone draws, and no tap of it is lost.
+  const step = (by: number) =>
+    setSearch(
+      () => {
+        const now = new URLSearchParams(window.location.search);
+        now.set('at', String(Number(now.get('at') ?? 0) + by));
+        return now;
+      },
+      { replace: true },
+    );
   return (
     <Page>
       <Loaded of={technique} what="the breakdown">
@@ -82,10 +92,10 @@ export default function Learn() {
                 <>
                   <Point breakdown={breakdown} place={at} read={(text) => readFor(text, lead)} />
                   <Thumb>
-                    <Button $quiet $tall isDisabled={at === 0} onPress={() => set('at', String(at - 1))}>
+                    <Button $quiet $tall isDisabled={at === 0} onPress={() => step(-1)}>
                       Back
                     </Button>
-                    <Button $tall onPress={() => set('at', String(at + 1))}>
+                    <Button $tall onPress={() => step(1)}>
                       {at + 1 < last ? `Next: ${at + 2} of ${last}` : 'Check yourself'}
                     </Button>
                   </Thumb>
