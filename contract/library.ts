@@ -28,6 +28,8 @@ export type TechniqueSummary = z.infer<typeof TechniqueSummary>;
 
 export const TechniqueRow = TechniqueSummary.extend({
   technique: Technique,
+  /** The position that its start is, as the academy calls it. */
+  position: z.string(),
   reps: z.int(),
   draft: z.boolean(),
 });

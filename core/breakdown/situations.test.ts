@@ -48,8 +48,8 @@ const schoolsAt = (said: Said, id: Id): string[] =>
 
 const says: Readonly<Record<Id, (said: Said) => void>> = {
   'leg-frame-strangle': (said) => {
-    expect(waysFor(said, { reach: { margin: -2, error: 0 } })).toEqual(['too-short']);
-    expect(waysFor(said, { reach: { margin: 3, error: 0 } })).toEqual([]);
+    expect(waysFor(said, { reach: { margin: -2, error: 0, estimated: false } })).toEqual(['too-short']);
+    expect(waysFor(said, { reach: { margin: 3, error: 0, estimated: false } })).toEqual([]);
     expect(fundamentalsOf(said.breakdown, 'closed')).toEqual(['head-off']);
     expect(toleranceWords(at(said, 'sideways').tolerance!)).toBe('60 to 120 degrees: thigh and shin');
     expect(against(said, 'arm-inside').answers).toMatchObject([

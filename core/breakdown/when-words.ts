@@ -2,7 +2,7 @@ import type { When } from './breakdown';
 
 const compared = { '<': 'under', '>': 'over', '=': 'of' } as const;
 
-/** When a way holds, as a coach says it: "as the low school does it", "in the gi", "where the reach margin is under 2". */
+/** When a way holds, as a coach says it: "as the low school does it", "in the gi", "where the limb does not close". */
 export function whenWords(when: When): string {
   switch (when.on) {
     case 'school':
@@ -16,6 +16,13 @@ export function whenWords(when: When): string {
     case 'situation':
       return when.situation;
     case 'body':
+      if (when.fact === 'reach margin' && when.is !== '=')
+        return reachMarginWords(when.is, Number(when.value));
       return `where the ${when.fact} is ${when.is === '=' ? '' : `${compared[when.is]} `}${when.value}`;
   }
 }
+
+const reachMarginWords = (is: '<' | '>', cm: number): string =>
+  cm === 0
+    ? `where the limb ${is === '<' ? 'does not close' : 'closes'}`
+    : `where ${is === '<' ? 'less' : 'more'} than ${cm} cm of reach are left`;

@@ -11,6 +11,8 @@ export type Reached = Pick<Student, 'neckGirthCm' | 'armGirthCm' | 'waistGirthCm
 export interface Reach {
   margin: number;
   error: number;
+  /** Nobody has measured the limb: its length is told from the stature. */
+  estimated: boolean;
 }
 
 /**
@@ -27,7 +29,8 @@ function limbOf(limb: Closing['limb'], { statureCm, armSpanCm, legLengthCm }: Re
   const scale = own ?? statureCm;
   if (scale === null) return null;
   const length = scale * shares[limb];
-  return { length, error: length * (own === null ? errorOf.estimated : errorOf.measured) };
+  const estimated = own === null;
+  return { length, estimated, error: length * (estimated ? errorOf.estimated : errorOf.measured) };
 }
 
 /** The circles that a limb goes round, side by side as they lie in it; null where one of them was not measured. */
@@ -59,18 +62,22 @@ export function reachOf(
   const own = student && limbOf(limb, student);
   const circles = partner && circlesOf(around, partner);
   if (!own || !circles) return null;
-  return { margin: own.length - beltLength(circles) - takesCm, error: own.error };
+  const { length, error, estimated } = own;
+  return { margin: length - beltLength(circles) - takesCm, error, estimated };
 }
 
 /** The chance that the margin is over a number of centimetres. */
-export const chanceOver = ({ margin, error }: Reach, cm: number): number =>
+export const chanceOver = ({ margin, error }: Pick<Reach, 'margin' | 'error'>, cm: number): number =>
   error > 0 ? normalCdf((margin - cm) / error) : margin > cm ? 1 : 0;
 
 /** Whether it closes, in words with the numbers. */
 export function reachWords(reach: Reach, units: Units): string {
   const length = (cm: number) => measuredWords(units, 'length', Math.round(Math.abs(cm)));
-  const { margin, error } = reach;
+  const { margin, error, estimated } = reach;
   const closes = chanceOver(reach, 0);
+  const chance = closes < 0.01 ? 'under 1 %' : closes > 0.99 ? 'over 99 %' : `${Math.round(100 * closes)} %`;
   const how = margin >= 0 ? `${length(margin)} to spare` : `${length(margin)} short`;
-  return `Reach: ${how}, give or take ${length(error)}; the chance that it closes is ${Math.round(100 * closes)} %.`;
+  return `Reach: ${how}, give or take ${length(error)}; the chance that it closes is ${chance}.${
+    estimated ? ' The limb is an estimate from the stature.' : ''
+  }`;
 }

@@ -33,8 +33,10 @@ describe('a way holds', () => {
     expect(held(when('grade', '>', 2))).toBe(false);
     expect(held(when('wrist mobility', '=', 'low'))).toBeNull();
     expect(held(when('reach margin', '<', 0))).toBeNull();
-    expect(holdsFor(when('reach margin', '<', 0), pairing({ reach: { margin: -3, error: 0 } }))).toBe(true);
-    const reach = { margin: -3, error: 3 };
+    expect(
+      holdsFor(when('reach margin', '<', 0), pairing({ reach: { margin: -3, error: 0, estimated: false } })),
+    ).toBe(true);
+    const reach = { margin: -3, error: 3, estimated: false };
     // What is only an estimate decides where it is sure enough, and else leaves it to the coach.
     expect(holdsFor(when('reach margin', '<', 2), pairing({ reach }))).toBe(true);
     expect(holdsFor(when('reach margin', '<', 0), pairing({ reach }))).toBeNull();

@@ -60,6 +60,18 @@ describe('positions', () => {
     await hill.post('/api/positions/boat/part').send().expect(200);
     expect((await called('Mount'))[0]!.aliases).not.toContain('On a boat');
     expect((await called('On a raft'))[0]!.mergedInto).toBeNull();
+    // The library goes by the position that a text names, whatever it is called by.
+    const startOf = async () =>
+      (await hill.get('/api/techniques').expect(200)).body.techniques[0].position as string;
+    const before = await startOf();
+    const named = (await hill.get('/api/positions')).body.positions.find(
+      ({ techniques }: { techniques: string[] }) => techniques.includes('test-lock'),
+    );
+    expect(before).toBe(guard!.name);
+    await hill.post(`/api/positions/${named.id}/merge`).send({ into: 'boat' }).expect(200);
+    expect(await startOf()).toBe('On a raft');
+    await hill.post(`/api/positions/${named.id}/part`).send().expect(200);
+    expect(await startOf()).toBe(before);
     // Those of one academy are nothing to another.
     expect(await called('On a raft', harbour)).toEqual([]);
     await hill

@@ -5,6 +5,7 @@ import {
   type Id,
   overwritten,
   type Piece,
+  same,
   shippedPieces,
   withAnswerIds,
 } from '@ulkret/core/breakdown';
@@ -12,19 +13,18 @@ import type { ListedPiece } from '@ulkret/contract';
 import { and, eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { drafts, pieces } from '../db/schema';
-import { draftOf, saveDraft } from './drafts';
+import { discardDraft, draftOf, saveDraft } from './drafts';
+import { overShipped } from './shipped';
 import { latestEditions, technique } from './techniques';
 
 const at = (academyId: Id, id: Id) => and(eq(pieces.academyId, academyId), eq(pieces.id, id));
 
-/** The pieces of an academy by their titles: its own, and what ships where it has not changed it. */
+/** The pieces of an academy, by their titles. */
 export async function piecesOf(db: Db, academyId: Id): Promise<Piece[]> {
-  const own = (await db.select().from(pieces).where(eq(pieces.academyId, academyId))).map(
-    ({ piece }) => piece,
-  );
-  const changed = new Set(own.map(({ id }) => id));
-  return [...own, ...shippedPieces.filter(({ id }) => !changed.has(id))].sort(
-    (a, b) => a.title.localeCompare(b.title) || (a.id < b.id ? -1 : 1),
+  const own = await db.select().from(pieces).where(eq(pieces.academyId, academyId));
+  return overShipped(
+    own.map(({ piece }) => piece),
+    shippedPieces,
   );
 }
 
@@ -74,14 +74,22 @@ export const savePiece = (
       .values({ academyId, id: piece.id, piece })
       .onConflictDoUpdate({ target: [pieces.academyId, pieces.id], set: { piece } });
     const followed: Id[] = [];
+    const latest = await latestEditions(tx, academyId);
     if (before)
       for (const [id, words] of await latestWords(tx, academyId)) {
         const draft = following(withAnswerIds(words), before, piece);
         if (draft.checkpoints.every((one, i) => one === words.checkpoints[i])) continue;
         const saved = await draftOf(tx, academyId, id);
-        const one = saved?.technique ?? (await technique(tx, academyId, id))!.technique;
-        await saveDraft(tx, academyId, { technique: one, draft, revision: saved?.revision ?? 0 }, by);
-        followed.push(id);
+        const published = latest.get(id);
+        const known = (await technique(tx, academyId, id))!.technique;
+        const one = saved?.technique ?? known;
+        // Back at the words of before it says what is published: then there is nothing to be published.
+        if (published && same(withAnswerIds(published), draft) && same(known, one))
+          await discardDraft(tx, academyId, id);
+        else {
+          await saveDraft(tx, academyId, { technique: one, draft, revision: saved?.revision ?? 0 }, by);
+          followed.push(id);
+        }
       }
     return { piece, drafts: followed };
   });

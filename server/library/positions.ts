@@ -48,6 +48,12 @@ export async function positionsOf(db: Db, academyId: Id): Promise<(Position & { 
     .sort((a, b) => a.name.localeCompare(b.name));
 }
 
+/** The position that a text names, by its first name; the text itself where it names none. */
+export async function positionNamer(db: Db, academyId: Id): Promise<(text: string) => string> {
+  const all = positionsFrom(await own(db, academyId), []);
+  return (text) => positionOf(text, all)?.name ?? text;
+}
+
 const keep = async (db: Db, academyId: Id, position: Position): Promise<Position> => {
   await db
     .insert(positions)

@@ -24,7 +24,7 @@ import {
 import { gated, keepGated } from './import';
 import { takeBack } from './take-back';
 import { listedPieces, piecesOf, removePiece, savePiece, techniquesWith } from './pieces';
-import { mergePosition, partPosition, positionsOf, savePosition } from './positions';
+import { mergePosition, partPosition, positionNamer, positionsOf, savePosition } from './positions';
 import { addMissing, checkpointsOf, library, technique, wholeLibrary } from './techniques';
 import { rested } from '../rested';
 import { answer, check } from '../http';
@@ -77,9 +77,12 @@ function editedOrNull({ technique: one, draft }: z.infer<typeof Writing>, edits:
 }
 
 export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings, 'starter'>): void {
-  answer(router, db, endpoints.techniques, async (_, { coach }) => ({
-    techniques: await library(db, coach.academyId),
-  }));
+  answer(router, db, endpoints.techniques, async (_, { coach: { academyId } }) => {
+    const [rows, called] = await Promise.all([library(db, academyId), positionNamer(db, academyId)]);
+    return {
+      techniques: rows.map((row) => ({ ...row, position: called(row.technique.startPosition) })),
+    };
+  });
 
   answer(router, db, endpoints.technique, async ({ params }, { coach }) => {
     const found = await technique(db, coach.academyId, params.id);

@@ -156,7 +156,8 @@ async function fillSummaries(db: Db, academyId: Id): Promise<void> {
   }
 }
 
-export async function library(db: Db, academyId: Id): Promise<TechniqueRow[]> {
+/** The library, a row a technique; what its start is called the positions say. */
+export async function library(db: Db, academyId: Id): Promise<Omit<TechniqueRow, 'position'>[]> {
   await fillSummaries(db, academyId);
   const [rows, written, counted] = await Promise.all([
     db.select().from(techniques).where(eq(techniques.academyId, academyId)).orderBy(techniques.name),
@@ -169,7 +170,7 @@ export async function library(db: Db, academyId: Id): Promise<TechniqueRow[]> {
   ]);
   const drafted = new Set(written.map(({ id }) => id));
   const repsOf = new Map(counted.map((row) => [row.technique, row.reps]));
-  return rows.flatMap(({ id, technique: one, summary }): TechniqueRow[] =>
+  return rows.flatMap(({ id, technique: one, summary }) =>
     summary ? [{ technique: one, ...summary, draft: drafted.has(id), reps: repsOf.get(id) ?? 0 }] : [],
   );
 }

@@ -3,15 +3,14 @@ import { type Drill, shippedDrills } from '@ulkret/core/drills';
 import { eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { drills } from '../db/schema';
+import { overShipped } from '../library/shipped';
 
-/** The drills of an academy by their titles: its own, and what ships where it has not changed it. */
+/** The drills of an academy, by their titles. */
 export async function drillsOf(db: Db, academyId: Id): Promise<Drill[]> {
-  const own = (await db.select().from(drills).where(eq(drills.academyId, academyId))).map(
-    ({ drill }) => drill,
-  );
-  const changed = new Set(own.map(({ id }) => id));
-  return [...own, ...shippedDrills.filter(({ id }) => !changed.has(id))].sort(
-    (a, b) => a.title.localeCompare(b.title) || (a.id < b.id ? -1 : 1),
+  const own = await db.select().from(drills).where(eq(drills.academyId, academyId));
+  return overShipped(
+    own.map(({ drill }) => drill),
+    shippedDrills,
   );
 }
 

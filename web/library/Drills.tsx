@@ -42,7 +42,11 @@ const empty = (): Drill => ({
 });
 
 const trainsWords = ({ trains }: Drill): string =>
-  [...trains.kinds, ...(trains.answers ? ['answers'] : [])].join(', ') || 'what names it';
+  [
+    ...trains.kinds,
+    ...(trains.answers ? ['answers'] : []),
+    ...(trains.pieces?.length ? ['shared pieces'] : []),
+  ].join(', ') || 'what names it';
 
 /** Ways to practise one thing by itself: what ships, and what the room has added or changed. */
 export default function Drills() {

@@ -164,8 +164,8 @@ function Found({ rows }: { rows: readonly TechniqueRow[] }) {
   });
   const ids = useSearch(rows, words);
   const position = search.get('position') ?? all;
-  const fits = ({ technique }: TechniqueRow) =>
-    (position === all || technique.startPosition === position) &&
+  const fits = ({ technique, position: from }: TechniqueRow) =>
+    (position === all || from === position) &&
     filters.every(({ name, of }) => {
       const wanted = search.get(name);
       return wanted === null || (of(technique) as readonly string[]).includes(wanted);
@@ -173,11 +173,11 @@ function Found({ rows }: { rows: readonly TechniqueRow[] }) {
   const byId = new Map(rows.map((row) => [row.technique.id, row]));
   const found = (ids ? ids.flatMap((id) => byId.get(id) ?? []) : rows).filter(fits);
   const shown = more ? found : found.slice(0, shownAtFirst);
-  const positions = [...new Set(rows.map(({ technique }) => technique.startPosition))].sort();
+  const positions = [...new Set(rows.map(({ position: from }) => from))].sort();
   const groups = ids
     ? [{ name: '', rows: shown }]
     : positions
-        .map((name) => ({ name, rows: shown.filter(({ technique }) => technique.startPosition === name) }))
+        .map((name) => ({ name, rows: shown.filter(({ position: from }) => from === name) }))
         .filter((group) => group.rows.length > 0);
   return (
     <>

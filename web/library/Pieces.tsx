@@ -55,7 +55,8 @@ export default function Pieces() {
       </Head>
       <Quiet>
         A grip, an angle or a finish that several techniques have. Its words are written here; a checkpoint
-        that is one takes them over, and a student’s reps of one technique tell of it in the others.
+        that is one takes them over, and a student’s reps of one technique tell of it in the others, in the
+        full reading.
       </Quiet>
       <Loaded of={listed} what="the pieces">
         {({ pieces }) => (

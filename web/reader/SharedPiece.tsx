@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { useApi } from '../api/use-api';
 import { Quiet } from '../ui/frame';
 
-/** Says of a checkpoint that is a shared piece where else it occurs: reps there tell of it here. */
+/** Says of a checkpoint that is a shared piece where else it occurs: in the full reading, reps there tell of it here. */
 export function SharedPiece({ of: { piece: id }, technique }: { of: Checkpoint; technique: string }) {
   const { data } = useApi(endpoints.pieces, id === undefined ? null : {});
   const library = useApi(endpoints.techniques, id === undefined ? null : {});
@@ -25,7 +25,7 @@ export function SharedPiece({ of: { piece: id }, technique }: { of: Checkpoint; 
               <Link to={`/library/${one}`}>{nameOf(one)}</Link>
             </Fragment>
           ))}
-      {others.length > 0 && ': reps of each tell of it in the others.'}
+      {others.length > 0 && ': the full reading takes what is seen there along.'}
     </Quiet>
   );
 }
