@@ -21,6 +21,8 @@ const shared = {
 export default {
   // A busy machine is slow, not wrong.
   testTimeout: 30_000,
+  // Jest alone would leave a core of two unused.
+  maxWorkers: '100%',
   projects: [
     {
       ...shared,

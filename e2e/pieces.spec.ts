@@ -55,7 +55,10 @@ test('a checkpoint is shared, taken over in another technique, and followed when
   await page.goto(`${empty.url}/library/leg-triangle?edit=1`);
   await page.getByRole('button', { name: 'Publish …' }).click();
   await page.getByRole('button', { name: /^Publish edition/ }).click();
-  await page.waitForURL(/leg-triangle$/);
+  // The workbench, which has these words as well, stays on the screen until the page that reads is drawn.
+  const anatomy = page.getByLabel('Anatomy of the checkpoint');
+  await expect(anatomy).toBeVisible();
   await page.getByText('Hand kept').first().click();
+  await expect(anatomy.getByRole('heading', { name: 'Hand kept' })).toBeVisible();
   await expect(page.getByTestId('shared-piece')).toContainText('also in');
 });

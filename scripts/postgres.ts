@@ -137,8 +137,8 @@ function runningPort(folder: string): number | null {
   return null;
 }
 
-/** Starts the private cluster of a data folder; makes it first where there is none. */
-export async function startCluster(dataFolder: string): Promise<Cluster> {
+/** Starts the private cluster of a data folder, with these settings beside its own; makes it first where there is none. */
+export async function startCluster(dataFolder: string, more: readonly string[] = []): Promise<Cluster> {
   const bins = programs();
   const who = owner();
   const folder = path.join(dataFolder, 'postgres');
@@ -196,7 +196,7 @@ export async function startCluster(dataFolder: string): Promise<Cluster> {
     'log_parameter_max_length=0',
     'log_parameter_max_length_on_error=0',
   ];
-  const settings = ['listen_addresses=127.0.0.1', "unix_socket_directories=''", ...discreet]
+  const settings = ['listen_addresses=127.0.0.1', "unix_socket_directories=''", ...discreet, ...more]
     .map((one) => `-c ${one}`)
     .join(' ');
   const starting = ['start', '-w', '-s', '-D', folder, '-l', logFile, '-o', `-p ${port} ${settings}`];
@@ -297,7 +297,8 @@ function lastOf(logFile: string): string {
 /** A cluster in a folder that goes away with it: for tests and benchmarks. */
 export async function startThrowawayCluster(): Promise<Cluster> {
   const folder = path.join(os.tmpdir(), `ulkret-${randomBytes(6).toString('hex')}`);
-  const cluster = await startCluster(folder);
+  // Of many servers at once, each with its pools.
+  const cluster = await startCluster(folder, ['max_connections=300']);
   return {
     ...cluster,
     stop: () => {

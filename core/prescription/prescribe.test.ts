@@ -193,6 +193,7 @@ describe('a prescription', () => {
         const prescription = prescribed(reps, rooted);
         const { what, why, how } = prescriptionWords(rooted, prescription, 'Ada', 'right');
         const tried = Math.max(...drawn.map(({ rung }) => rung));
+        const { checkpoints } = readingOf(reps, rooted);
         if (prescription.kind === 'correct') {
           const { hazard, target, gain, failed, failedHere, open, reached, dose } = prescription;
           expect(hazard.value).toBeGreaterThan(target);
@@ -207,6 +208,11 @@ describe('a prescription', () => {
           expect(prescription.more).toBeGreaterThan(0);
           expect(prescription.rung).toBeLessThanOrEqual(Math.min(3, tried + 1));
           expect(what).toContain(`${prescription.more} more rep`);
+          const likely = checkpoints.filter(
+            ({ atRoot }) => atRoot.failed + atRoot.open > 0 && atRoot.hazard.value > atRoot.target,
+          );
+          const watched = checkpoints.find(({ checkpoint }) => checkpoint === prescription.checkpoint)!;
+          for (const { promise } of likely) expect(promise).toBeLessThanOrEqual(watched.promise);
         }
       }),
     );

@@ -15,7 +15,7 @@ import {
 import type { Candidate, Prescription, Reason, RuleFired } from './prescription';
 import { signOff } from './signoff';
 import { drilledHold, taught } from './value';
-import { opennessOf, startOf } from './unsure';
+import { startOf } from './unsure';
 
 /** A fundamental that breaks more often than this comes before what stands on it. */
 export const fundamentalsFirstAbove = 0.35;
@@ -62,13 +62,13 @@ export function prescribe(breakdown: Breakdown, reading: Reading, known: Known):
     return correction(breakdown, reading, chosen, insteadOf, rest, known);
   }
   if (!unknown && open.every(({ at }) => at.rootGain.value < leastGain)) return none;
-  // A rep tells most where a choice is promising and its gain uncertain.
+  // What most likely comes first: a few reps more there settle whether it does.
   const watchable =
     open.length > 0
       ? open.map(({ at }) => at)
       : checkpoints.filter(({ enough, checkpoint }) => !enough && !known.declined?.has(checkpoint));
   if (watchable.length === 0) return none;
-  const watched = watchable.reduce((a, b) => (opennessOf(b) > opennessOf(a) ? b : a));
+  const watched = watchable.reduce((a, b) => (b.promise > a.promise ? b : a));
   return {
     kind: 'watch',
     checkpoint: watched.checkpoint,

@@ -49,7 +49,7 @@ export function prescriptionWords(
         what: `Watch ${many(more, 'more rep')} of ${name} at rung ${rung}${startAt ? `, started at ${point(startAt)}` : ''}.`,
         why:
           reached >= fewestReps
-            ? `Not clear yet: ${failed} of the ${many(reached, 'rep')} that reached ${point(checkpoint)} ${failed === 1 ? 'was' : 'were'} lost there. A few more would tell most.`
+            ? `Not clear yet: ${failed} of the ${many(reached, 'rep')} that reached ${point(checkpoint)}, the likeliest gain, ${failed === 1 ? 'was' : 'were'} lost there.`
             : `Not enough yet to say: ${reached === 0 ? 'no rep has' : `only ${many(reached, 'rep has', 'reps have')}`} reached ${point(checkpoint)}, the likeliest gain.`,
         how: '',
       };
