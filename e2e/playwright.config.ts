@@ -5,8 +5,7 @@ export default defineConfig({
   // A journey through several pages, a restart and a second device: on a slow machine it takes its time.
   timeout: 240_000,
   expect: { timeout: 60_000 },
-  // More than cores: a test waits most of its time, for a pause or a round by the clock.
-  workers: 3,
+  workers: 2,
   fullyParallel: false,
   forbidOnly: true,
   outputDir: '../test-results',

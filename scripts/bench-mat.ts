@@ -184,6 +184,30 @@ export async function coldOfflineStart(
   return spent.sort((a, b) => a - b)[2]!;
 }
 
+const tapsSeen = 30;
+
+/** Milliseconds from a tap on one device to its mark on another that has the same session open, in order. */
+export async function seenElsewhere(here: Page, there: Page, mat: string): Promise<number[]> {
+  for (const page of [here, there]) {
+    await page.goto(mat);
+    await page.getByTestId('pair').first().waitFor();
+  }
+  const words = there.getByTestId('pair').first().locator('small');
+  const spent: number[] = [];
+  for (let i = 0; i < tapsSeen; i++) {
+    const before = await words.textContent();
+    const seen = there.waitForFunction(
+      (old) => document.querySelector('[data-testid=pair] small')!.textContent !== old,
+      before,
+    );
+    const start = performance.now();
+    await here.keyboard.press('Enter');
+    await seen;
+    spent.push(performance.now() - start);
+  }
+  return spent.sort((a, b) => a - b);
+}
+
 const devices = 200;
 const perBatch = 5;
 const everyMs = 2000;

@@ -13,7 +13,7 @@ import { listenForFacts } from '@ulkret/server/live/live';
 import { readInThread } from '@ulkret/server/readings/desk';
 import pg from 'pg';
 import { searchTimes, typingTasks } from './bench-library';
-import { coldOfflineStart, crowd, fullSession, tapToPaint } from './bench-mat';
+import { coldOfflineStart, crowd, fullSession, seenElsewhere, tapToPaint } from './bench-mat';
 import { underPressure, type UnderPressure } from './bench-pressure';
 import { startTimes } from './bench-start';
 import { decidingTimes, fitOfSingleTrials, largeRoom, pageTimes, talliesAtScale } from './bench-readings';
@@ -175,6 +175,11 @@ export async function run(args: string[]): Promise<void> {
       );
       line('  p95', `${at(0.95)} ms`, 'under 50 ms');
       line('  the mark is in the frame that ends the tap', String(painted), 'true');
+      const second = await browser.newContext({ storageState: await context.storageState() });
+      const seen = await seenElsewhere(page, await second.newPage(), `${url}/mat/${session}`);
+      await second.close();
+      line('tap to its mark on a second device: p50', `${seen[seen.length >> 1]!.toFixed(0)} ms`, '');
+      line('  the longest', `${seen.at(-1)!.toFixed(0)} ms`, 'under 1 s');
       const cold = await coldOfflineStart(context, `${url}/mat/${session}`, slowdown);
       line(
         `cold offline start to the first painted tap, slowed ${slowdown}×`,
