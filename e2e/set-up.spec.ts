@@ -268,7 +268,7 @@ test('a page that breaks breaks alone: the rail stays, and it says what is kept'
   await expect(page.getByRole('heading', { name: 'Library' })).toBeVisible();
 });
 
-test('what was saved or thrown away can be taken back, and the units are the academy’s', async ({
+test('what was saved or thrown away can be taken back, or it says why not, and the units are the academy’s', async ({
   page,
   empty,
 }) => {
@@ -291,6 +291,14 @@ test('what was saved or thrown away can be taken back, and the units are the aca
   await select(page, /^Weeks begin on:/, 'Sunday');
   await expect(page.getByRole('button', { name: 'Weeks begin on: Sunday' })).toBeVisible();
   await page.keyboard.press('Escape');
+  // The menu is closed: that it could not be taken back is said all the same.
+  await page.context().setOffline(true);
+  const said = page.getByRole('alertdialog').filter({ hasText: 'Weeks begin on Sunday' });
+  await said.getByRole('button', { name: 'Undo' }).click();
+  await expect(
+    page.getByText('“Weeks begin on Sunday” was not taken back. The server cannot be reached.'),
+  ).toBeVisible();
+  await page.context().setOffline(false);
   await expect(page.getByRole('row', { name: /Ada/ })).toContainText('160 lb');
   // What is read, it is read from a Sunday on.
   const { settings } = await (

@@ -35,10 +35,13 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
   const [theme, setTheme] = useState<Theme>(readTheme);
   const { mutate } = useSession();
   const { asking, refusal } = useAsking();
+  type Changed = InputOf<typeof endpoints.saveAcademy>['body'];
+  const put = async (body: Changed) =>
+    mutate(await ask(endpoints.saveAcademy, { body }), { revalidate: false });
   /** Keeps it, and says so once it is kept, with the way back. */
-  const save = (body: InputOf<typeof endpoints.saveAcademy>['body'], saved?: () => void) =>
+  const save = (body: Changed, saved?: () => void) =>
     asking(async () => {
-      await mutate(await ask(endpoints.saveAcademy, { body }), { revalidate: false });
+      await put(body);
       saved?.();
     }, 'Not changed.');
   const [asked, setAsked] = useState(false);
@@ -117,7 +120,7 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
           onChange={(weekBegins) => {
             const before = academy.weekBegins;
             void save({ weekBegins }, () =>
-              toast(`Weeks begin on ${named(weekBegins)}`, () => void save({ weekBegins: before })),
+              toast(`Weeks begin on ${named(weekBegins)}`, () => put({ weekBegins: before })),
             );
           }}
         />
@@ -132,9 +135,7 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
               $quiet
               onPress={() => {
                 const [zone, before] = [deviceZone(), academy.zone];
-                void save({ zone }, () =>
-                  toast(`Days are those of ${zone}`, () => void save({ zone: before })),
-                );
+                void save({ zone }, () => toast(`Days are those of ${zone}`, () => put({ zone: before })));
               }}
             >
               The academy is here

@@ -106,7 +106,7 @@ function Fix({ fact: kept, students }: { fact: KeptFact; students: readonly Stud
         $quiet
         onPress={() => {
           void outbox.letGo(kept);
-          toast(`${kindOf(kept.is).name} was let go`, () => void outbox.takeBack(kept));
+          toast(`${kindOf(kept.is).name} was let go`, () => outbox.takeBack(kept));
         }}
       >
         Let it go

@@ -48,10 +48,7 @@ function ForHead({ me }: { me: string }) {
           revalidate: false,
         });
       await save(to);
-      toast(
-        to.open ? `${one.name}: ${to.role}` : `${one.name} may not sign in any more`,
-        () => void asking(() => save(before).then(() => undefined), 'It stays as it is.'),
-      );
+      toast(to.open ? `${one.name}: ${to.role}` : `${one.name} may not sign in any more`, () => save(before));
     }, 'Nothing was changed.');
   const withdraw = (invitation: Invitation) =>
     asking(async () => {

@@ -141,7 +141,7 @@ function EditPiece({
     try {
       const said = await task();
       await refresh();
-      toast(said, () => void undo().then(refresh));
+      toast(said, () => undo().then(refresh));
       close();
     } catch (error) {
       setRefused(error as ApiRefusal);

@@ -157,7 +157,7 @@ function EditPosition({
     try {
       await task();
       await refresh();
-      toast(said, undo && (() => void undo().then(refresh)));
+      toast(said, undo && (() => undo().then(refresh)));
       close();
     } catch (error) {
       setRefused(error as ApiRefusal);

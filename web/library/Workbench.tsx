@@ -237,7 +237,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
       await state.refreshLists();
       await navigate(`/library/${id}?edit=1`);
     };
-    toast(`The draft of ${technique.name || 'the technique'} was thrown away`, () => void back());
+    toast(`The draft of ${technique.name || 'the technique'} was thrown away`, back);
     await navigate(latest ? `/library/${work.technique.id}` : '/library');
     await lists;
   };

@@ -53,12 +53,13 @@ export default function ManyAtOnce({
   const [typed, setTyped] = useState('');
   const [at, setAt] = useState<number | null>(null);
   const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
+  /** One after the other; throws what is to be told of those with whom it did not work. */
   const each = async (
     people: readonly Student[],
     act: (student: Student) => Promise<void>,
     says: (n: number) => string,
-    undo?: (kept: readonly Student[]) => void,
-  ) => {
+    undo?: (kept: readonly Student[]) => Promise<void>,
+  ): Promise<void> => {
     setRefusal(null);
     const kept: Student[] = [];
     const refused: { name: string; why: ApiRefusal }[] = [];
@@ -76,18 +77,19 @@ export default function ManyAtOnce({
     }
     setAt(null);
     const [first] = refused;
-    if (!first) done();
-    else
-      setRefusal(
-        new ApiRefusal(
-          first.why.status,
-          `${many(kept.length, 'student')} done, ${people.length - kept.length} not. ${refused
-            .map(({ name, why }) => `${name}: ${why.message}`)
-            .join(' ')}`,
-          first.why.todo,
-        ),
-      );
     if (kept.length > 0) toast(says(kept.length), undo ? () => undo(kept) : null);
+    if (!first) return done();
+    throw new ApiRefusal(
+      first.why.status,
+      `${many(kept.length, 'student')} done, ${people.length - kept.length} not. ${refused
+        .map(({ name, why }) => `${name}: ${why.message}`)
+        .join(' ')}`,
+      first.why.todo,
+    );
+  };
+  const told = (error: unknown) => {
+    if (!(error instanceof ApiRefusal)) throw error;
+    setRefusal(error);
   };
   const change = (to: (student: Student) => Student, says: (n: number) => string) =>
     each(
@@ -95,12 +97,12 @@ export default function ManyAtOnce({
       (student) => save(to(student), student, true),
       says,
       (kept) =>
-        void each(
+        each(
           kept,
           (student) => save(student, to(student), true),
           (n) => `${many(n, 'student')} as before`,
         ),
-    );
+    ).catch(told);
   const erase = () =>
     each(
       chosen,
@@ -109,7 +111,7 @@ export default function ManyAtOnce({
         await Promise.all([mutate(addressOf(endpoints.kit)), mutate(addressOf(endpoints.students))]);
       },
       (n) => `${many(n, 'student')} erased; their reps stay without a name`,
-    );
+    ).catch(told);
   const gone = chosen.every(({ archived }) => archived);
   const grades = Array.from({ length: rules.ladder.length || countedGrades }, (_, grade) => ({
     value: String(grade),

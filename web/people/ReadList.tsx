@@ -83,9 +83,9 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
         setDone(taken.length);
         taken.push(await keep(student));
       }
-      toast(`${many(taken.length, 'student')} on the roster`, () => {
-        void Promise.all(taken.map((student) => keep(student, true))).then(everywhere);
-      });
+      toast(`${many(taken.length, 'student')} on the roster`, () =>
+        Promise.all(taken.map((student) => keep(student, true))).then(everywhere),
+      );
       close();
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;

@@ -62,7 +62,7 @@ export const archive = async (student: Student, archived: boolean): Promise<void
   await save({ ...student, archived }, student, true);
   toast(
     archived ? `${student.name} is archived: their reps stay` : `${student.name} is back on the roster`,
-    () => void save(student, { ...student, archived }, true),
+    () => save(student, { ...student, archived }, true),
   );
 };
 
@@ -90,7 +90,7 @@ export function StudentForm({
   const { control, submit, refusal } = useAskingForm(Student, start, async (values) => {
     await save(values, student, namesake);
     done();
-    if (student) toast(`${values.name} saved`, () => void save(student, values));
+    if (student) toast(`${values.name} saved`, () => save(student, values));
     else toast(`${values.name} is on the roster`);
   });
 

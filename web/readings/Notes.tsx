@@ -49,8 +49,7 @@ export function Notes({ student }: { student: Student }) {
       const params = { id: student.id, note: note.id };
       await notes.mutate(await ask(endpoints.removePersonNote, { params }), { revalidate: false });
       // Back again it is a note of whoever brings it back.
-      const back = () => asking(() => put(note.id, note).then(() => undefined), 'It was not brought back.');
-      toast('The note is gone', note.by === coach.id ? () => void back() : null);
+      toast('The note is gone', note.by === coach.id ? () => put(note.id, note) : null);
     }, 'The note is still there.');
   return (
     <Loaded of={notes} what="the notes">

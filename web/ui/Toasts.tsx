@@ -8,7 +8,7 @@ import {
 import { useEffect } from 'react';
 import styled from 'styled-components';
 
-import { said, type Said, toastSaid } from './toast';
+import { said, type Said, toast, toastSaid } from './toast';
 
 /** Long enough to read it and to reach the button. */
 const lastsMs = 8000;
@@ -16,6 +16,15 @@ const queue = new ToastQueue<Said>({ maxVisibleToasts: 2 });
 const take = () => {
   for (const one of said.splice(0)) queue.add(one, { timeout: lastsMs });
 };
+
+/** Where it is refused that is said here as well: where it was done may be closed by now. */
+async function takeBack({ words, undo }: Said): Promise<void> {
+  try {
+    await undo?.();
+  } catch (error) {
+    toast(`“${words}” was not taken back. ${(error as Error).message}`);
+  }
+}
 
 const Face = styled.div`
   position: fixed;
@@ -72,7 +81,7 @@ export default function Toasts() {
             {one.content.undo && (
               <Act
                 onPress={() => {
-                  one.content.undo!();
+                  void takeBack(one.content);
                   queue.close(one.key);
                 }}
               >

@@ -1,8 +1,8 @@
 /** What is said for a moment after something was done. */
 export interface Said {
   words: string;
-  /** Takes back what was done; null where there is no way back. */
-  undo: (() => void) | null;
+  /** Takes back what was done, and throws where that is refused; null where there is no way back. */
+  undo: (() => unknown) | null;
 }
 
 /** Said and not shown yet: where it is shown is loaded with the first one. */
