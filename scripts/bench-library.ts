@@ -165,7 +165,7 @@ export async function typingTasks(browser: Browser, page: Page, url: string, slo
     if (unfold) await part.locator('details summary').first().click();
     const longest: number[] = [];
     for (let round = 0; round < rounds; round++) {
-      await page.getByLabel(label).first().fill('Now');
+      await page.getByRole('textbox', { name: label }).first().fill('Now');
       await page.waitForTimeout(1500);
       longest.push(await longestTask(browser, page, slowdown));
     }
