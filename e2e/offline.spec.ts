@@ -229,6 +229,7 @@ test('where the Wi-Fi hangs, the Mat opens with what the device has, and takes r
   await context.route('**/api/**', () => undefined);
   await page.reload();
   await expect(pair(page)).toContainText('1 of 10');
+  await expect(pair(page)).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(pair(page)).toContainText('2 of 10');
   await expect(page.getByTestId('sync')).toHaveText('1 waiting');

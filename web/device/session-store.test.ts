@@ -64,6 +64,17 @@ describe('a session on this device', () => {
     expect(told()).toBe(first);
   });
 
+  test('keeps on the screen what is tapped while it is read anew', async () => {
+    const { academy, store } = opened();
+    const [kept, tapped] = [rep(1), rep(2)];
+    await keepFact(academy, id, { is: 'reps', fact: kept }, clock);
+    await store.read();
+    const reading = store.read();
+    store.add({ is: 'reps', fact: tapped });
+    await reading;
+    expect(repsOf(store)).toEqual([kept, tapped]);
+  });
+
   test('is read anew where the instants of what waits were put right', async () => {
     const { academy, store } = opened();
     const fact = rep(1);

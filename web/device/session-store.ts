@@ -10,6 +10,8 @@ export class SessionStore {
   /** Undefined until this device has looked. */
   private kept: { body: Session; state: string } | null | undefined = undefined;
   private readonly listeners = new Set<() => void>();
+  /** What has come since each read began that is still under way: what is read does not have it yet. */
+  private readonly meanwhile = new Set<SomeFacts[]>();
 
   constructor(
     private readonly academy: string,
@@ -27,18 +29,22 @@ export class SessionStore {
   /** Reads what the device has; anew where instants that waited were put right. */
   readonly read = async (): Promise<void> => {
     const log = new SessionLog();
+    const come: SomeFacts[] = [];
+    this.meanwhile.add(come);
     try {
       const [facts, kept] = [
         await keptFacts(this.academy, this.id),
         await keptSession(this.academy, this.id),
       ];
-      log.add(facts);
+      for (const some of [facts, ...come]) log.add(some);
       this.kept = kept;
     } catch {
       // A device whose store cannot be opened still shows what the server and this page know.
       this.kept = null;
       this.tell();
       return;
+    } finally {
+      this.meanwhile.delete(come);
     }
     this.log = log;
     this.tell();
@@ -46,6 +52,7 @@ export class SessionStore {
 
   /** Takes facts from wherever they come. */
   readonly take = (facts: SomeFacts): void => {
+    for (const come of this.meanwhile) come.push(facts);
     if (this.log.add(facts)) this.tell();
   };
 
