@@ -79,7 +79,7 @@ const Face = styled.button`
     }
   }
   ${sideways} {
-    height: 5.6rem;
+    height: 7.8rem;
     padding: 0.25rem 0.5rem;
     p,
     small {
