@@ -148,6 +148,8 @@ export async function run(args: string[]): Promise<void> {
       await on.goto(url);
       await on.getByRole('button', { name: 'Enter the demo' }).click();
       await on.getByRole('heading', { name: 'Today' }).waitFor();
+      // The first reading of an academy takes a core for some seconds: nothing is timed beside it.
+      await on.waitForLoadState('networkidle');
     };
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
     const page = await context.newPage();

@@ -75,25 +75,39 @@ const idle = sql`${signIns.seenAt} < now() - interval '14 days'`;
 /** That somebody was here is written down once in a while, and not at every tap. */
 const seenLately = sql`${signIns.seenAt} > now() - interval '10 minutes'`;
 
-export async function coachOfSignIn(
-  db: Db,
-  academyId: Id,
-  secretHash: string,
-): Promise<SignedInCoach | null> {
-  const [found] = await db
+/** What every request asks first, so it is put into words once for each pool. */
+const prepared = (db: Db) =>
+  db
     .select({ ...row, seenLately: sql<boolean>`${seenLately}` })
     .from(signIns)
     .innerJoin(coaches, and(eq(coaches.academyId, signIns.academyId), eq(coaches.id, signIns.coachId)))
     .innerJoin(academies, eq(academies.academyId, signIns.academyId))
     .where(
       and(
-        eq(signIns.academyId, academyId),
-        eq(signIns.secretHash, secretHash),
+        eq(signIns.academyId, sql.placeholder('academyId')),
+        eq(signIns.secretHash, sql.placeholder('secretHash')),
         gt(signIns.expiresAt, sql`now()`),
         sql`not ${idle}`,
         isNull(coaches.closedAt),
       ),
-    );
+    )
+    .prepare('coach_of_sign_in');
+const preparedFor = new WeakMap<Db, ReturnType<typeof prepared>>();
+function asked(db: Db) {
+  const before = preparedFor.get(db);
+  if (before) return before;
+  const now = prepared(db);
+  preparedFor.set(db, now);
+  return now;
+}
+
+/** The coach of an open sign-in, or null where it has ended or they are gone. */
+export async function coachOfSignIn(
+  db: Db,
+  academyId: Id,
+  secretHash: string,
+): Promise<SignedInCoach | null> {
+  const [found] = await asked(db).execute({ academyId, secretHash });
   if (!found) return null;
   const { seenLately: seen, ...coach } = found;
   if (!seen)

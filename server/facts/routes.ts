@@ -11,7 +11,7 @@ import { editionsOf, techniqueNames } from '../library/techniques';
 import { answer } from '../http';
 import { takeRows, uuidOf } from './import';
 import { setAside } from './set-aside';
-import { takeEach } from './take';
+import { takeTogether } from './together';
 
 /** Finds the one row that has the id, or else the one that has the name. */
 function finder(rows: readonly { id: Id; name: string }[]): (text: string) => Id | null {
@@ -79,8 +79,10 @@ async function* factsFile(db: Db, academyId: Id): AsyncGenerator<string> {
 }
 
 export function factRoutes(router: Router, db: Db): void {
+  const take = takeTogether(db);
+
   answer(router, db, endpoints.sendReps, async ({ body }, { coach }) => ({
-    items: await takeEach(db, coach.academyId, body, {
+    items: await take(coach.academyId, body, {
       id: coach.id,
       decides: mayAsk(coach.role, 'coach'),
       forOthers: false,

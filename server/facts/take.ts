@@ -102,7 +102,7 @@ export async function takeEach(
 }
 
 /** Did the store refuse the data themselves? SQLSTATE classes 22 (data) and 23 (integrity), and 54 (too much). */
-function isOfTheData(error: unknown): boolean {
+export function isOfTheData(error: unknown): boolean {
   const { code, cause } = error as { code?: string; cause?: { code?: string } };
   return ['22', '23', '54'].includes((code ?? cause?.code ?? '').slice(0, 2));
 }
