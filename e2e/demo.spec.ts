@@ -1,11 +1,11 @@
 import { readFileSync } from 'node:fs';
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import type { Breakdown } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
 import type { endpoints, OutputOf } from '@ulkret/contract';
 import { type Decision, isOpen, prescriptionWords } from '@ulkret/core/prescription';
 import type { Session } from '@ulkret/core/session';
-import { enterDemo, goInside, select } from './steps';
+import { enterDemo, goInside, select, startSession } from './steps';
 import { expect, test } from './instance';
 
 test.beforeEach(async ({ page, demo }) => enterDemo(page, demo.url));
@@ -425,4 +425,29 @@ test('an address that leads nowhere says so', async ({ page, demo }) => {
   await page.getByRole('button', { name: /^Technique:/ }).click();
   await expect(page.getByRole('option', { name: 'Rear strangle', exact: true })).toBeVisible();
   await expect(page.getByRole('option', { name: 'Written only' })).toHaveCount(0);
+});
+
+test('Today and the Mat each come in a handful of files, and neither with what is only the other’s', async ({
+  page,
+  demo,
+}) => {
+  const filesOf = async (address: string, there: Locator): Promise<string[]> => {
+    await page.goto(new URL(address, demo.url).href);
+    await expect(there).toBeVisible();
+    return page.evaluate(() => [
+      ...new Set(
+        performance
+          .getEntriesByType('resource')
+          .map(({ name }) => name)
+          .filter((name) => name.endsWith('.js')),
+      ),
+    ]);
+  };
+  const today = await filesOf('/', page.getByRole('heading', { name: 'Today' }));
+  await startSession(page);
+  const mat = await filesOf(page.url(), page.getByTestId('pair').first());
+  // Some twelve before the first paint; what is opened on the Mat by a tap comes after it.
+  for (const files of [today, mat]) expect(files.length).toBeLessThan(24);
+  expect(today.filter((file) => !mat.includes(file))).not.toEqual([]);
+  expect(mat.filter((file) => !today.includes(file))).not.toEqual([]);
 });

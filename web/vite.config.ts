@@ -1,10 +1,12 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
+import { fewFiles } from './few-files.ts';
 
 export default defineConfig({
   plugins: [
     react(),
+    fewFiles(),
     // The whole app is on the device after the first visit. A newer one waits until no page of the older one is open, so
     // that no class finds half of its screens gone.
     VitePWA({
@@ -33,14 +35,6 @@ export default defineConfig({
     target: 'es2022',
     sourcemap: false,
     chunkSizeWarningLimit: 700,
-    rolldownOptions: {
-      output: {
-        codeSplitting: {
-          // Before whatever is made of it.
-          groups: [{ name: 'zod', test: /node_modules[\\/]zod|no-eval/ }],
-        },
-      },
-    },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:4780' } },
 });
