@@ -143,9 +143,21 @@ export async function tapToPaint(
   return { durations, painted };
 }
 
+/** Presses the key of a tap as soon as a pair is there, and says when its mark was painted, in milliseconds of the page. */
+const pressAtOnce = `window.marked = (async () => {
+  const words = () => document.querySelector('[data-testid=pair] small')?.textContent;
+  const frame = () => new Promise(requestAnimationFrame);
+  while (words() === undefined) await frame();
+  const before = words();
+  dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true, cancelable: true }));
+  while (words() === before) await frame();
+  return performance.now();
+})();`;
+
 /**
  * Milliseconds from opening the address of a session, without a network, on a page whose processor is slowed, to the
- * painted mark of the first tap: the median of five. The context has been on that page before.
+ * painted mark of the first tap: the median of five. The context has been on that page before. The page measures itself: to be
+ * asked from outside whether it is there costs it a tenth of the time.
  */
 export async function coldOfflineStart(
   context: BrowserContext,
@@ -164,20 +176,11 @@ export async function coldOfflineStart(
   const spent: number[] = [];
   for (let i = 0; i < 5; i++) {
     const page = await context.newPage();
+    await page.addInitScript({ content: pressAtOnce });
     const client = await context.newCDPSession(page);
     await client.send('Emulation.setCPUThrottlingRate', { rate: slowdown });
-    const start = performance.now();
     await page.goto(mat, { waitUntil: 'commit' });
-    await page.getByTestId('pair').first().waitFor();
-    await page.evaluate(async () => {
-      const words = document.querySelector('[data-testid=pair] small')!;
-      const before = words.textContent;
-      window.dispatchEvent(
-        new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true, cancelable: true }),
-      );
-      while (words.textContent === before) await new Promise(requestAnimationFrame);
-    });
-    spent.push(performance.now() - start);
+    spent.push(await page.evaluate(() => (window as unknown as { marked: Promise<number> }).marked));
     await page.close();
   }
   await context.setOffline(false);
