@@ -83,15 +83,15 @@ export const accessEndpoints = {
     path: '/api/session',
     who: 'anyone',
     summary: 'Who is signed in',
-    output: SignedIn,
+    output: () => SignedIn,
   }),
   signIn: define({
     method: 'post',
     path: '/api/session',
     who: 'anyone',
     summary: 'Sign in; the answer sets an HttpOnly cookie',
-    body: z.object({ email: z.string().trim().min(1).max(200), password: z.string().min(1).max(200) }),
-    output: SignedIn,
+    body: () => z.object({ email: z.string().trim().min(1).max(200), password: z.string().min(1).max(200) }),
+    output: () => SignedIn,
   }),
   saveAcademy: define({
     method: 'put',
@@ -99,72 +99,74 @@ export const accessEndpoints = {
     who: 'head',
     summary:
       'Change what holds for the whole academy: the units that people are measured in, the time zone of its days, and the weekday on which its weeks begin',
-    body: z
-      .object({ units: Units, zone: Zone, weekBegins: Weekday })
-      .partial()
-      .refine((set) => Object.keys(set).length > 0, { error: 'it should say what to change' }),
-    output: SignedIn,
+    body: () =>
+      z
+        .object({ units: Units, zone: Zone, weekBegins: Weekday })
+        .partial()
+        .refine((set) => Object.keys(set).length > 0, { error: 'it should say what to change' }),
+    output: () => SignedIn,
   }),
   signOut: define({
     method: 'delete',
     path: '/api/session',
     who: 'anyone',
     summary: 'Sign out on this device',
-    output: SignedIn,
+    output: () => SignedIn,
   }),
   firstCoach: define({
     method: 'post',
     path: '/api/coaches/first',
     who: 'anyone',
     summary: 'Make the first academy and its head coach; refused once there is one',
-    body: z.object({
-      academy: z.string().trim().min(1, 'the academy needs a name').max(80),
-      name: z.string().trim().min(1, 'your name is needed').max(80),
-      email: z.email('that is not an email address').max(200),
-      password,
-      starter: z.boolean(),
-      zone: Zone.default('UTC'),
-      /** Needed from another machine than the one that Ulkret runs on. */
-      code: z.string().max(40).default(''),
-    }),
-    output: SignedIn,
+    body: () =>
+      z.object({
+        academy: z.string().trim().min(1, 'the academy needs a name').max(80),
+        name: z.string().trim().min(1, 'your name is needed').max(80),
+        email: z.email('that is not an email address').max(200),
+        password,
+        starter: z.boolean(),
+        zone: Zone.default('UTC'),
+        /** Needed from another machine than the one that Ulkret runs on. */
+        code: z.string().max(40).default(''),
+      }),
+    output: () => SignedIn,
   }),
   changePassword: define({
     method: 'post',
     path: '/api/password',
     who: 'everybody',
     summary: 'Change one’s own password; every other device of one’s is signed out',
-    body: z.object({ old: z.string().min(1).max(200), password }),
-    output: SignedIn,
+    body: () => z.object({ old: z.string().min(1).max(200), password }),
+    output: () => SignedIn,
   }),
   devices: define({
     method: 'get',
     path: '/api/devices',
     who: 'everybody',
     summary: 'The devices on which whoever asks is signed in',
-    output: devices,
+    output: () => devices,
   }),
   signOutDevice: define({
     method: 'delete',
     path: '/api/devices/:id',
     who: 'everybody',
     summary: 'Sign one’s own other device out',
-    params: z.object({ id: FactId }),
-    output: devices,
+    params: () => z.object({ id: FactId }),
+    output: () => devices,
   }),
   signOutEverywhere: define({
     method: 'delete',
     path: '/api/devices',
     who: 'everybody',
     summary: 'Sign all of one’s other devices out',
-    output: devices,
+    output: () => devices,
   }),
   access: define({
     method: 'get',
     path: '/api/access',
     who: 'head',
     summary: 'Who may sign in, in which role, and the invitations that are open',
-    output: whoMay,
+    output: () => whoMay,
   }),
   accesses: define({
     method: 'get',
@@ -173,20 +175,21 @@ export const accessEndpoints = {
     summary:
       'Who looked at, changed or took out what is personal, the latest first, a page at a time; kept for as long as the house’s rules say',
     /** `before` is the last one of the page before. */
-    query: z.object({ before: FactId.optional(), about: Id.optional() }),
-    output: z.object({
-      accesses: z.array(
-        z.object({
-          id: FactId,
-          at: Instant,
-          /** What they are called. */
-          by: z.string(),
-          what: z.string(),
-          about: z.string().nullable(),
-        }),
-      ),
-      more: z.boolean(),
-    }),
+    query: () => z.object({ before: FactId.optional(), about: Id.optional() }),
+    output: () =>
+      z.object({
+        accesses: z.array(
+          z.object({
+            id: FactId,
+            at: Instant,
+            /** What they are called. */
+            by: z.string(),
+            what: z.string(),
+            about: z.string().nullable(),
+          }),
+        ),
+        more: z.boolean(),
+      }),
   }),
   changeAccess: define({
     method: 'put',
@@ -194,10 +197,10 @@ export const accessEndpoints = {
     who: 'head',
     summary:
       'Give somebody another role, or close their access and open it again; closing it signs them out everywhere',
-    params: z.object({ id: Id }),
+    params: () => z.object({ id: Id }),
     watched: { as: 'changed who may sign in' },
-    body: z.object({ role: Role, open: z.boolean() }),
-    output: whoMay,
+    body: () => z.object({ role: Role, open: z.boolean() }),
+    output: () => whoMay,
   }),
   invite: define({
     method: 'post',
@@ -205,20 +208,21 @@ export const accessEndpoints = {
     who: 'head',
     summary:
       'Make a link that lets somebody in under a role, once; it is told once, and only its hash is kept',
-    body: z.object({
-      role: Role,
-      name: z.string().trim().min(1, 'say whom it is for').max(80),
-      student: Id.nullable().default(null),
-    }),
-    output: Invitation.extend({ secret: z.string() }),
+    body: () =>
+      z.object({
+        role: Role,
+        name: z.string().trim().min(1, 'say whom it is for').max(80),
+        student: Id.nullable().default(null),
+      }),
+    output: () => Invitation.extend({ secret: z.string() }),
   }),
   withdrawInvitation: define({
     method: 'delete',
     path: '/api/invitations/:id',
     who: 'head',
     summary: 'Take an invitation back: it lets nobody in from then on',
-    params: z.object({ id: FactId }),
-    output: whoMay,
+    params: () => z.object({ id: FactId }),
+    output: () => whoMay,
   }),
   openInvitation: define({
     method: 'post',
@@ -226,20 +230,21 @@ export const accessEndpoints = {
     who: 'anyone',
     summary:
       'What an invitation is for, by the secret of its link; sent in the body, so that no address keeps it',
-    body: z.object({ secret }),
-    output: z.object({ academy: z.string(), name: z.string(), role: Role, expiresAt: Instant }),
+    body: () => z.object({ secret }),
+    output: () => z.object({ academy: z.string(), name: z.string(), role: Role, expiresAt: Instant }),
   }),
   acceptInvitation: define({
     method: 'post',
     path: '/api/invitations/accept',
     who: 'anyone',
     summary: 'Come in by an invitation, with an email and a password; it is used up, and one is signed in',
-    body: z.object({
-      secret,
-      name: z.string().trim().min(1, 'your name is needed').max(80),
-      email: z.email('that is not an email address').max(200),
-      password,
-    }),
-    output: SignedIn,
+    body: () =>
+      z.object({
+        secret,
+        name: z.string().trim().min(1, 'your name is needed').max(80),
+        email: z.email('that is not an email address').max(200),
+        password,
+      }),
+    output: () => SignedIn,
   }),
 } as const;

@@ -29,15 +29,15 @@ export const classEndpoints = {
     path: '/api/sessions',
     who: 'assistant',
     summary: 'Drilling sessions, latest first, at most sixty',
-    output: z.object({ sessions: z.array(SessionRow) }),
+    output: () => z.object({ sessions: z.array(SessionRow) }),
   }),
   drillingSession: define({
     method: 'get',
     path: '/api/sessions/:id',
     who: 'assistant',
     summary: 'One drilling session with all its facts',
-    params: z.object({ id: FactId }),
-    output: z.object({ session: Session, facts: FactsByList }),
+    params: () => z.object({ id: FactId }),
+    output: () => z.object({ session: Session, facts: FactsByList }),
   }),
   saveSession: define({
     method: 'put',
@@ -45,9 +45,9 @@ export const classEndpoints = {
     who: 'assistant',
     summary:
       'Keep a drilling session under the id that the device gave it; what changes later is a fact of its own',
-    params: z.object({ id: FactId }),
-    body: Session,
-    output: Session,
+    params: () => z.object({ id: FactId }),
+    body: () => Session,
+    output: () => Session,
   }),
   kit: define({
     method: 'get',
@@ -55,6 +55,6 @@ export const classEndpoints = {
     who: 'assistant',
     summary:
       'What a device needs to set up and run sessions without a network: techniques with their latest edition, the roster, care notes, and the last sessions',
-    output: Kit,
+    output: () => Kit,
   }),
 } as const;

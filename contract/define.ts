@@ -89,30 +89,61 @@ export type SentTo<E> =
       }
     : never;
 
-const nothing = z.object({});
-/** An endpoint with what it leaves out filled in: no parameters, no query, no body. */
-export const define = <
-  Params extends z.ZodType = typeof nothing,
-  Query extends z.ZodType = typeof nothing,
+/** What is made when it is first asked for, and once. */
+function once<T>(make: () => T): () => T {
+  let made: { value: T } | null = null;
+  return () => (made ??= { value: make() }).value;
+}
+
+const nothing = once(() => z.object({}));
+/**
+ * An endpoint with what it leaves out filled in: no parameters, no query, no body. Its schemas are built when they are first
+ * asked for: a device that opens the Mat needs few of them.
+ */
+export function define<
+  Params extends z.ZodType = ReturnType<typeof nothing>,
+  Query extends z.ZodType = ReturnType<typeof nothing>,
   Body extends z.ZodType = z.ZodUndefined,
   Output extends z.ZodType = z.ZodType,
   const May extends Who = Who,
   const Type extends FileType | undefined = undefined,
->(
-  endpoint: Omit<Endpoint<Params, Query, Body, Output>, 'params' | 'query' | 'body' | 'who' | 'bodyType'> & {
-    params?: Params;
-    query?: Query;
-    body?: Body;
-    who: May;
-    bodyType?: Type;
-  },
-): Endpoint<Params, Query, Body, Output> & { who: May; bodyType: Type } => ({
-  ...endpoint,
-  bodyType: endpoint.bodyType as Type,
-  params: endpoint.params ?? (nothing as z.ZodType as Params),
-  query: endpoint.query ?? (nothing as z.ZodType as Query),
-  body: endpoint.body ?? (z.undefined() as z.ZodType as Body),
-});
+>({
+  params,
+  query,
+  body,
+  output,
+  ...endpoint
+}: Omit<Endpoint, 'params' | 'query' | 'body' | 'output' | 'who' | 'bodyType'> & {
+  params?: () => Params;
+  query?: () => Query;
+  body?: () => Body;
+  output: () => Output;
+  who: May;
+  bodyType?: Type;
+}): Endpoint<Params, Query, Body, Output> & { who: May; bodyType: Type } {
+  const made = {
+    params: once(params ?? (nothing as () => z.ZodType as () => Params)),
+    query: once(query ?? (nothing as () => z.ZodType as () => Query)),
+    body: once(body ?? (z.undefined as () => z.ZodType as () => Body)),
+    output: once(output),
+  };
+  return {
+    ...endpoint,
+    bodyType: endpoint.bodyType as Type,
+    get params() {
+      return made.params();
+    },
+    get query() {
+      return made.query();
+    },
+    get body() {
+      return made.body();
+    },
+    get output() {
+      return made.output();
+    },
+  };
+}
 
 /** Header of every answer: the server's clock, in milliseconds since the epoch. */
 export const serverTime = 'server-time';

@@ -60,7 +60,7 @@ export const factsEndpoints = {
     who: 'assistant',
     summary:
       'Server-sent events of facts as the server gets them: `facts` carries those of one session, `all` says to ask for everything again',
-    output: z.string(),
+    output: () => z.string(),
     outputType: 'text/event-stream',
   }),
   sendReps: define({
@@ -69,16 +69,16 @@ export const factsEndpoints = {
     who: 'assistant',
     summary:
       'Send facts: reps, voids of reps, cause tags, second looks, care notes, overrides and changes of a session. Each item is accepted, known or refused',
-    body: Batch,
-    output: z.object({ items: z.array(ItemAnswer) }),
+    body: () => Batch,
+    output: () => z.object({ items: z.array(ItemAnswer) }),
   }),
   exportReps: define({
     method: 'get',
     path: '/api/export/reps.csv',
     who: 'coach',
     summary: 'All standing reps as CSV, or those of one technique or student',
-    query: z.object({ technique: Id.optional(), student: Id.optional() }),
-    output: z.string(),
+    query: () => z.object({ technique: Id.optional(), student: Id.optional() }),
+    output: () => z.string(),
     outputType: 'text/csv',
     watched: { as: 'took out the reps', about: 'student' },
   }),
@@ -88,30 +88,32 @@ export const factsEndpoints = {
     who: 'coach',
     summary:
       'Read a CSV of reps: the good rows are kept, each bad one is listed with its reason; with look=yes the same is told and nothing is kept',
-    query: z.object({
-      /** The time zone in which dates without one are meant, as an IANA name such as Europe/Lisbon; UTC where it is not said. */
-      zone: Zone.optional(),
-      look: z.enum(['yes', 'no']).optional(),
-    }),
-    body: z.string(),
+    query: () =>
+      z.object({
+        /** The time zone in which dates without one are meant, as an IANA name such as Europe/Lisbon; UTC where it is not said. */
+        zone: Zone.optional(),
+        look: z.enum(['yes', 'no']).optional(),
+      }),
+    body: () => z.string(),
     bodyType: 'text/csv',
-    output: z.object({
-      /** The reps that are new. A void of each of them, `ofImport`, takes the import back. */
-      accepted: z.array(FactId),
-      known: z.int(),
-      /** What was wrong with the refused rows, the first of it. */
-      refused: z.array(RowFault).max(mostFaults),
-      /** How many rows were refused, whether told or not. */
-      refusedRows: z.int(),
-      /** What the new reps are of: whose on which technique, and from when to when; null where none is new. */
-      brings: z
-        .object({
-          of: z.array(z.object({ student: Id, technique: Id, reps: z.int() })),
-          from: Instant,
-          until: Instant,
-        })
-        .nullable(),
-    }),
+    output: () =>
+      z.object({
+        /** The reps that are new. A void of each of them, `ofImport`, takes the import back. */
+        accepted: z.array(FactId),
+        known: z.int(),
+        /** What was wrong with the refused rows, the first of it. */
+        refused: z.array(RowFault).max(mostFaults),
+        /** How many rows were refused, whether told or not. */
+        refusedRows: z.int(),
+        /** What the new reps are of: whose on which technique, and from when to when; null where none is new. */
+        brings: z
+          .object({
+            of: z.array(z.object({ student: Id, technique: Id, reps: z.int() })),
+            from: Instant,
+            until: Instant,
+          })
+          .nullable(),
+      }),
   }),
   setAside: define({
     method: 'get',
@@ -119,18 +121,19 @@ export const factsEndpoints = {
     who: 'coach',
     summary:
       'What is stored and cannot be read, such as a rep of a year in which no class can have been: it counts nowhere, and a void of such a rep takes it off this list',
-    output: z.object({
-      /** The first of it, as it is stored. */
-      items: z.array(SetAside).max(mostFaults),
-      n: z.int().min(0),
-    }),
+    output: () =>
+      z.object({
+        /** The first of it, as it is stored. */
+        items: z.array(SetAside).max(mostFaults),
+        n: z.int().min(0),
+      }),
   }),
   exportFacts: define({
     method: 'get',
     path: '/api/export/facts.json',
     who: 'coach',
     summary: `Every fact of the academy by the list of its kind (${factsFormat}), also those that were voided`,
-    output: z.string(),
+    output: () => z.string(),
     outputType: 'application/json',
     watched: { as: 'took out every fact' },
   }),

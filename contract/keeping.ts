@@ -29,34 +29,35 @@ export const keepingEndpoints = {
     path: '/api/health',
     who: 'anyone',
     summary: 'Is the server up and its database reachable, and what is wrong with the keeping?',
-    output: z.object({
-      status: z.enum(['ok', 'trouble']),
-      version: z.string(),
-      database: z.literal('ok'),
-      wrong: z.array(z.string()),
-    }),
+    output: () =>
+      z.object({
+        status: z.enum(['ok', 'trouble']),
+        version: z.string(),
+        database: z.literal('ok'),
+        wrong: z.array(z.string()),
+      }),
   }),
   keeping: define({
     method: 'get',
     path: '/api/keeping',
     who: 'operator',
     summary: 'The backups that are kept, the room that is left, and what is wrong',
-    output: Keeping,
+    output: () => Keeping,
   }),
   backUp: define({
     method: 'post',
     path: '/api/keeping/backups',
     who: 'operator',
     summary: 'Make a backup now',
-    output: Keeping,
+    output: () => Keeping,
   }),
   tryBackup: define({
     method: 'post',
     path: '/api/keeping/backups/:name/try',
     who: 'operator',
     summary: 'Restore a backup beside the data, verify it row by row, and throw that copy away',
-    params: z.object({ name: z.string().min(1).max(80) }),
-    output: z.object({ name: z.string(), rows: z.int().min(0) }),
+    params: () => z.object({ name: z.string().min(1).max(80) }),
+    output: () => z.object({ name: z.string(), rows: z.int().min(0) }),
   }),
   exportAcademy: define({
     method: 'get',
@@ -64,7 +65,7 @@ export const keepingEndpoints = {
     who: 'head',
     summary:
       'The whole academy as one open archive (ulkret.academy/1): people, library, classes, rules and every fact as JSON, with schemas, and tables for a spreadsheet',
-    output: z.string(),
+    output: () => z.string(),
     outputType: 'application/zip',
     watched: { as: 'took out the academy' },
   }),
@@ -74,15 +75,16 @@ export const keepingEndpoints = {
     who: 'head',
     summary:
       'Bring a whole academy in from its archive, all of it or nothing; refused where this one has people, classes or reps already',
-    body: z.string(),
+    body: () => z.string(),
     bodyType: 'application/zip',
     watched: { as: 'brought an academy in' },
-    output: z.object({
-      name: z.string(),
-      /** How many things of each kind came in. */
-      items: z.record(z.string(), z.int().min(0)),
-      /** Those who sign in elsewhere on this server by the same email, and have to be invited under another one. */
-      withoutEmail: z.array(z.string()),
-    }),
+    output: () =>
+      z.object({
+        name: z.string(),
+        /** How many things of each kind came in. */
+        items: z.record(z.string(), z.int().min(0)),
+        /** Those who sign in elsewhere on this server by the same email, and have to be invited under another one. */
+        withoutEmail: z.array(z.string()),
+      }),
   }),
 } as const;

@@ -91,23 +91,23 @@ export const libraryEndpoints = {
     path: '/api/techniques',
     who: 'assistant',
     summary: 'The library, a row a technique',
-    output: z.object({ techniques: z.array(TechniqueRow) }),
+    output: () => z.object({ techniques: z.array(TechniqueRow) }),
   }),
   technique: define({
     method: 'get',
     path: '/api/techniques/:id',
     who: 'assistant',
     summary: 'One technique with every published edition of its breakdown, the latest last',
-    params: z.object({ id: Id }),
-    output: z.object({ technique: Technique, editions: z.array(Breakdown) }),
+    params: () => z.object({ id: Id }),
+    output: () => z.object({ technique: Technique, editions: z.array(Breakdown) }),
   }),
   addTechnique: define({
     method: 'post',
     path: '/api/techniques',
     who: 'coach',
     summary: 'Begin a technique, under an id made by the device; it has a draft and no edition yet',
-    body: Technique,
-    output: SavedDraft,
+    body: () => Technique,
+    output: () => SavedDraft,
   }),
   takeShipped: define({
     method: 'post',
@@ -115,15 +115,15 @@ export const libraryEndpoints = {
     who: 'coach',
     summary:
       'Take the breakdowns that ship with Ulkret into the library: those of which it has none of that id',
-    output: z.object({ added: z.array(Id), there: z.int() }),
+    output: () => z.object({ added: z.array(Id), there: z.int() }),
   }),
   draft: define({
     method: 'get',
     path: '/api/techniques/:id/draft',
     who: 'assistant',
     summary: 'The edition that is being written, or null where nobody is writing one',
-    params: z.object({ id: Id }),
-    output: z.object({ draft: SavedDraft.nullable() }),
+    params: () => z.object({ id: Id }),
+    output: () => z.object({ draft: SavedDraft.nullable() }),
   }),
   saveDraft: define({
     method: 'put',
@@ -131,23 +131,24 @@ export const libraryEndpoints = {
     who: 'coach',
     summary:
       'Save what was edited in a draft since a revision (0: since the latest edition); refused with 409 where somebody saved in between',
-    params: z.object({ id: Id }),
-    body: z.object({
-      revision: z.int().min(0),
-      /** The latest edition that who saves has seen; the draft begins from it where the revision is 0. */
-      edition: z.int().min(0),
-      /** What is different now in `{ technique, draft }`; the whole at the path []. */
-      edits: z.array(DraftEdit).max(10_000),
-    }),
-    output: SavedDraft.pick({ revision: true, savedBy: true, savedAt: true }),
+    params: () => z.object({ id: Id }),
+    body: () =>
+      z.object({
+        revision: z.int().min(0),
+        /** The latest edition that who saves has seen; the draft begins from it where the revision is 0. */
+        edition: z.int().min(0),
+        /** What is different now in `{ technique, draft }`; the whole at the path []. */
+        edits: z.array(DraftEdit).max(10_000),
+      }),
+    output: () => SavedDraft.pick({ revision: true, savedBy: true, savedAt: true }),
   }),
   discardDraft: define({
     method: 'delete',
     path: '/api/techniques/:id/draft',
     who: 'coach',
     summary: 'Throw the draft away; a technique that was never published goes with it',
-    params: z.object({ id: Id }),
-    output: z.object({ discarded: z.boolean() }),
+    params: () => z.object({ id: Id }),
+    output: () => z.object({ discarded: z.boolean() }),
   }),
   publish: define({
     method: 'post',
@@ -155,55 +156,57 @@ export const libraryEndpoints = {
     who: 'coach',
     summary:
       'Make the draft the next edition; refused while the critique finds an error, or where another edition has come in since it was begun',
-    params: z.object({ id: Id }),
-    body: z.object({
-      revision: z.int(),
-      /** An edition that has come in since the draft was begun, and that it is to follow all the same. */
-      over: z.int().optional(),
-    }),
-    output: z.object({ edition: z.int() }),
+    params: () => z.object({ id: Id }),
+    body: () =>
+      z.object({
+        revision: z.int(),
+        /** An edition that has come in since the draft was begun, and that it is to follow all the same. */
+        over: z.int().optional(),
+      }),
+    output: () => z.object({ edition: z.int() }),
   }),
   positions: define({
     method: 'get',
     path: '/api/positions',
     who: 'assistant',
     summary: 'The positions of the academy: its own, those that ship, and those that its breakdowns name',
-    output: z.object({
-      positions: z.array(Position.extend({ techniques: z.array(Id) })),
-    }),
+    output: () =>
+      z.object({
+        positions: z.array(Position.extend({ techniques: z.array(Id) })),
+      }),
   }),
   savePosition: define({
     method: 'put',
     path: '/api/positions/:id',
     who: 'coach',
     summary: 'Add a position, or change one; what it was called before stays a name of it',
-    params: z.object({ id: Id }),
-    body: Position.omit({ mergedInto: true }),
-    output: Position,
+    params: () => z.object({ id: Id }),
+    body: () => Position.omit({ mergedInto: true }),
+    output: () => Position,
   }),
   mergePosition: define({
     method: 'post',
     path: '/api/positions/:id/merge',
     who: 'coach',
     summary: 'Make one position of two: the first is called what the second is',
-    params: z.object({ id: Id }),
-    body: z.object({ into: Id }),
-    output: Position,
+    params: () => z.object({ id: Id }),
+    body: () => z.object({ into: Id }),
+    output: () => Position,
   }),
   partPosition: define({
     method: 'post',
     path: '/api/positions/:id/part',
     who: 'coach',
     summary: 'Take a merge back: the position is one of its own again',
-    params: z.object({ id: Id }),
-    output: Position,
+    params: () => z.object({ id: Id }),
+    output: () => Position,
   }),
   pieces: define({
     method: 'get',
     path: '/api/pieces',
     who: 'assistant',
     summary: 'What occurs in several techniques, and where',
-    output: z.object({ pieces: z.array(ListedPiece) }),
+    output: () => z.object({ pieces: z.array(ListedPiece) }),
   }),
   savePiece: define({
     method: 'put',
@@ -211,24 +214,24 @@ export const libraryEndpoints = {
     who: 'coach',
     summary:
       'Add a piece, or change one: drafts of the techniques that have it follow, and are begun where there are none',
-    params: z.object({ id: Id }),
-    body: Piece,
-    output: z.object({ piece: Piece, drafts: z.array(Id) }),
+    params: () => z.object({ id: Id }),
+    body: () => Piece,
+    output: () => z.object({ piece: Piece, drafts: z.array(Id) }),
   }),
   removePiece: define({
     method: 'delete',
     path: '/api/pieces/:id',
     who: 'coach',
     summary: 'Take away a piece that no technique uses',
-    params: z.object({ id: Id }),
-    output: z.object({ removed: z.boolean() }),
+    params: () => z.object({ id: Id }),
+    output: () => z.object({ removed: z.boolean() }),
   }),
   breakdownSchema: define({
     method: 'get',
     path: '/api/schema/breakdown.json',
     who: 'anyone',
     summary: 'The format of breakdowns as JSON Schema',
-    output: z.record(z.string(), z.unknown()),
+    output: () => z.record(z.string(), z.unknown()),
   }),
   exportBreakdowns: define({
     method: 'get',
@@ -236,8 +239,8 @@ export const libraryEndpoints = {
     who: 'coach',
     summary:
       'The library, or one technique of it, with every edition and the drills and pieces that belong to it',
-    query: z.object({ technique: Id.optional() }),
-    output: BreakdownFile,
+    query: () => z.object({ technique: Id.optional() }),
+    output: () => BreakdownFile,
   }),
   importBreakdowns: define({
     method: 'post',
@@ -245,17 +248,18 @@ export const libraryEndpoints = {
     who: 'coach',
     summary:
       'Read a file of breakdowns: what is new or changed is kept, the rest is told; with dry=true nothing is kept',
-    query: z.object({ dry: z.enum(['true', 'false']).optional() }),
-    body: z.unknown(),
-    output: z.object({
-      kept: z.boolean(),
-      items: z.array(FileItem),
-      drills: z.array(BesideItem),
-      pieces: z.array(BesideItem),
-      fault: FileFault.nullable(),
-      /** What was kept, to be taken back as a whole where it was the wrong file. */
-      brought: BroughtBreakdowns,
-    }),
+    query: () => z.object({ dry: z.enum(['true', 'false']).optional() }),
+    body: () => z.unknown(),
+    output: () =>
+      z.object({
+        kept: z.boolean(),
+        items: z.array(FileItem),
+        drills: z.array(BesideItem),
+        pieces: z.array(BesideItem),
+        fault: FileFault.nullable(),
+        /** What was kept, to be taken back as a whole where it was the wrong file. */
+        brought: BroughtBreakdowns,
+      }),
   }),
   takeBreakdownsBack: define({
     method: 'post',
@@ -263,10 +267,11 @@ export const libraryEndpoints = {
     who: 'coach',
     summary:
       'Take back what a file of breakdowns has brought. An edition that was drilled, agreed on or followed by another since stays, and is told',
-    body: BroughtBreakdowns,
-    output: z.object({
-      gone: z.int().min(0),
-      stays: z.array(z.object({ what: z.string(), reason: z.string() })),
-    }),
+    body: () => BroughtBreakdowns,
+    output: () =>
+      z.object({
+        gone: z.int().min(0),
+        stays: z.array(z.object({ what: z.string(), reason: z.string() })),
+      }),
   }),
 } as const;

@@ -69,7 +69,7 @@ export const peopleEndpoints = {
     path: '/api/students',
     who: 'assistant',
     summary: 'The roster',
-    output: z.object({ students: z.array(Student) }),
+    output: () => z.object({ students: z.array(Student) }),
   }),
   saveStudent: define({
     method: 'put',
@@ -77,13 +77,14 @@ export const peopleEndpoints = {
     who: 'assistant',
     summary:
       'Add a student under an id made by the device, or change one; with `base`, what they were when the change began, only what was changed is kept',
-    params: z.object({ id: Id }),
-    body: Student.extend({
-      base: Student.optional(),
-      /** There may be another one of the same name: whoever adds them knows. */
-      namesake: z.boolean().optional(),
-    }),
-    output: Student,
+    params: () => z.object({ id: Id }),
+    body: () =>
+      Student.extend({
+        base: Student.optional(),
+        /** There may be another one of the same name: whoever adds them knows. */
+        namesake: z.boolean().optional(),
+      }),
+    output: () => Student,
     watched: { as: 'changed', about: 'id' },
   }),
   personNotes: define({
@@ -91,20 +92,21 @@ export const peopleEndpoints = {
     path: '/api/students/:id/notes',
     who: 'assistant',
     summary: 'What is written down about a person, as far as it is for whoever asks; the latest first',
-    params: z.object({ id: Id }),
-    output: notes,
+    params: () => z.object({ id: Id }),
+    output: () => notes,
   }),
   savePersonNote: define({
     method: 'put',
     path: '/api/students/:id/notes/:note',
     who: 'coach',
     summary: 'Write something down about a person under an id made by the device, or change one’s own note',
-    params: z.object({ id: Id, note: FactId }),
-    body: z.object({
-      words: z.string().trim().min(1, 'a note needs words').max(1000),
-      seenBy: z.enum(notesSeenBy),
-    }),
-    output: notes,
+    params: () => z.object({ id: Id, note: FactId }),
+    body: () =>
+      z.object({
+        words: z.string().trim().min(1, 'a note needs words').max(1000),
+        seenBy: z.enum(notesSeenBy),
+      }),
+    output: () => notes,
     watched: { as: 'wrote a note about', about: 'id' },
   }),
   removePersonNote: define({
@@ -112,8 +114,8 @@ export const peopleEndpoints = {
     path: '/api/students/:id/notes/:note',
     who: 'coach',
     summary: 'Take a note away: one’s own, or any as head coach',
-    params: z.object({ id: Id, note: FactId }),
-    output: notes,
+    params: () => z.object({ id: Id, note: FactId }),
+    output: () => notes,
     watched: { as: 'took a note away about', about: 'id' },
   }),
   attendanceOf: define({
@@ -121,8 +123,8 @@ export const peopleEndpoints = {
     path: '/api/students/:id/attendance',
     who: 'assistant',
     summary: 'The classes that somebody was in, with how often they attacked and partnered',
-    params: z.object({ id: Id }),
-    output: Attendance,
+    params: () => z.object({ id: Id }),
+    output: () => Attendance,
     watched: { as: 'looked at', about: 'id' },
   }),
   everything: define({
@@ -130,8 +132,8 @@ export const peopleEndpoints = {
     path: '/api/students/:id/everything',
     who: 'coach',
     summary: 'All that is kept about one person, as they may ask for it',
-    params: z.object({ id: Id }),
-    output: Everything,
+    params: () => z.object({ id: Id }),
+    output: () => Everything,
     watched: { as: 'took out all about', about: 'id' },
   }),
   everythingToRead: define({
@@ -139,8 +141,8 @@ export const peopleEndpoints = {
     path: '/api/students/:id/everything.html',
     who: 'coach',
     summary: 'The same as a page to read or print, which needs nothing; partners are left out of it',
-    params: z.object({ id: Id }),
-    output: z.string(),
+    params: () => z.object({ id: Id }),
+    output: () => z.string(),
     outputType: 'text/html',
     watched: { as: 'took out all about', about: 'id' },
   }),
@@ -150,9 +152,9 @@ export const peopleEndpoints = {
     who: 'coach',
     summary:
       'Make one person of two that are the same: all that names this one names `into` from then on. Refused where the two have drilled with each other',
-    params: z.object({ id: Id }),
-    body: z.object({ into: Id }),
-    output: Student,
+    params: () => z.object({ id: Id }),
+    body: () => z.object({ into: Id }),
+    output: () => Student,
     watched: { as: 'made one of two' },
   }),
   erase: define({
@@ -161,8 +163,8 @@ export const peopleEndpoints = {
     who: 'head',
     summary:
       'Erase a person for good: from every table and from the backups. What they drilled stays under an id that says nothing',
-    params: z.object({ id: Id }),
-    output: z.object({ reps: z.int().min(0), backups: z.enum(['none', 'made anew', 'not made anew']) }),
+    params: () => z.object({ id: Id }),
+    output: () => z.object({ reps: z.int().min(0), backups: z.enum(['none', 'made anew', 'not made anew']) }),
     watched: { as: 'erased somebody' },
   }),
 } as const;

@@ -55,24 +55,25 @@ export const prescriptionsEndpoints = {
     who: 'assistant',
     summary:
       'Every correction that was agreed to, of one technique or student or of all: its terms, its life, the reps since, and whether it worked',
-    query: z.object(which),
-    output: z.object({
-      asOf: Instant,
-      prescriptions: z.array(Followed),
-      declined: z.array(Declined),
-      /** Who decides here, by name. */
-      coaches: z.array(z.object({ id: Id, name: z.string() })),
-      /** Did it work, taken together: by drill, by cue, by who agreed to it. */
-      tells: z.object({ drill: told, cue: told, coach: told }),
-    }),
+    query: () => z.object(which),
+    output: () =>
+      z.object({
+        asOf: Instant,
+        prescriptions: z.array(Followed),
+        declined: z.array(Declined),
+        /** Who decides here, by name. */
+        coaches: z.array(z.object({ id: Id, name: z.string() })),
+        /** Did it work, taken together: by drill, by cue, by who agreed to it. */
+        tells: z.object({ drill: told, cue: told, coach: told }),
+      }),
   }),
   exportPrescriptions: define({
     method: 'get',
     path: '/api/export/prescriptions.csv',
     who: 'coach',
     summary: 'Every correction that was agreed to as CSV, a row each, with its counts before and after',
-    query: z.object(which),
-    output: z.string(),
+    query: () => z.object(which),
+    output: () => z.string(),
     outputType: 'text/csv',
   }),
   exportWeeks: define({
@@ -81,8 +82,8 @@ export const prescriptionsEndpoints = {
     who: 'coach',
     summary:
       'One student’s weeks as iCalendar: what is worked on, and when what is signed off is looked at again; of nobody else',
-    query: z.object({ student: Id }),
-    output: z.string(),
+    query: () => z.object({ student: Id }),
+    output: () => z.string(),
     outputType: 'text/calendar',
   }),
   cardLinks: define({
@@ -90,26 +91,26 @@ export const prescriptionsEndpoints = {
     path: '/api/students/:id/cards',
     who: 'coach',
     summary: 'The links that open a student’s card at present',
-    params: z.object({ id: Id }),
-    output: z.object({ links: z.array(CardLink) }),
+    params: () => z.object({ id: Id }),
+    output: () => z.object({ links: z.array(CardLink) }),
   }),
   makeCardLink: define({
     method: 'post',
     path: '/api/students/:id/cards',
     who: 'coach',
     summary: 'Make a link that opens a student’s card; it is told once, and only its hash is kept',
-    params: z.object({ id: Id }),
-    body: z.object({ days: z.literal(cardLinkDays) }),
+    params: () => z.object({ id: Id }),
+    body: () => z.object({ days: z.literal(cardLinkDays) }),
     watched: { as: 'made a link to the card of', about: 'id' },
-    output: CardLink.extend({ secret: z.string() }),
+    output: () => CardLink.extend({ secret: z.string() }),
   }),
   revokeCardLink: define({
     method: 'delete',
     path: '/api/students/:id/cards/:link',
     who: 'coach',
     summary: 'Take a link to a student’s card back: it opens nothing from then on',
-    params: z.object({ id: Id, link: FactId }),
-    output: z.object({ links: z.array(CardLink) }),
+    params: () => z.object({ id: Id, link: FactId }),
+    output: () => z.object({ links: z.array(CardLink) }),
   }),
   openCard: define({
     method: 'post',
@@ -117,30 +118,30 @@ export const prescriptionsEndpoints = {
     who: 'anyone',
     summary:
       'One student’s card, by the secret of a link. It is sent in the body, so that no log and no address keeps it',
-    body: z.object({ secret: z.string().min(1).max(200) }),
-    output: StudentsCard.extend({ expiresAt: Instant }),
+    body: () => z.object({ secret: z.string().min(1).max(200) }),
+    output: () => StudentsCard.extend({ expiresAt: Instant }),
   }),
   ownCard: define({
     method: 'get',
     path: '/api/card',
     who: 'student',
     summary: 'The card of the student who is signed in, and of nobody else',
-    output: StudentsCard,
+    output: () => StudentsCard,
   }),
   drills: define({
     method: 'get',
     path: '/api/drills',
     who: 'assistant',
     summary: 'The drills library: what ships, and what the academy has added, changed or retired',
-    output: z.object({ drills: z.array(Drill) }),
+    output: () => z.object({ drills: z.array(Drill) }),
   }),
   saveDrill: define({
     method: 'put',
     path: '/api/drills/:id',
     who: 'coach',
     summary: 'Add a drill, change one, or retire it',
-    params: z.object({ id: Id }),
-    body: Drill,
-    output: Drill,
+    params: () => z.object({ id: Id }),
+    body: () => Drill,
+    output: () => Drill,
   }),
 } as const;

@@ -58,10 +58,11 @@ export const readingsEndpoints = {
     path: '/api/reps',
     who: 'assistant',
     summary: 'The reps that reached a checkpoint and what each says about it, latest first',
-    query: z.object({ technique: Id, checkpoint: Id, student: Id.optional(), ...period, ...slice }),
-    output: z.object({
-      reps: z.array(z.object({ rep: Rep, observation: z.enum(['held', 'soft', 'failed']) })),
-    }),
+    query: () => z.object({ technique: Id, checkpoint: Id, student: Id.optional(), ...period, ...slice }),
+    output: () =>
+      z.object({
+        reps: z.array(z.object({ rep: Rep, observation: z.enum(['held', 'soft', 'failed']) })),
+      }),
   }),
   choices: define({
     method: 'get',
@@ -69,8 +70,8 @@ export const readingsEndpoints = {
     who: 'assistant',
     summary:
       'What was chosen on a technique and what came of it: ways compared, answers to each defence, and what was gone on to',
-    query: z.object({ technique: Id, student: Id.optional(), ...period, ...slice }),
-    output: ChoicesReading,
+    query: () => z.object({ technique: Id, student: Id.optional(), ...period, ...slice }),
+    output: () => ChoicesReading,
   }),
   tallies: define({
     method: 'get',
@@ -78,14 +79,15 @@ export const readingsEndpoints = {
     who: 'assistant',
     summary:
       'What readings are made of: the reps of the academy, counted under like conditions and weighed by age',
-    query: z.object({ technique: Id.optional(), ...period, halfLife }),
-    output: z.object({
-      asOf: Instant,
-      since: z.iso.date().nullable(),
-      weekBegins: Weekday,
-      halfLifeDays: z.number().positive(),
-      cells: z.array(Cell),
-    }),
+    query: () => z.object({ technique: Id.optional(), ...period, halfLife }),
+    output: () =>
+      z.object({
+        asOf: Instant,
+        since: z.iso.date().nullable(),
+        weekBegins: Weekday,
+        halfLifeDays: z.number().positive(),
+        cells: z.array(Cell),
+      }),
   }),
   readings: define({
     method: 'get',
@@ -93,16 +95,18 @@ export const readingsEndpoints = {
     who: 'assistant',
     summary:
       'Where the reps end: the squad’s reading of a technique and each student’s, with what to correct first (see /api/decisions)',
-    query: z.object({
-      ...reads,
-      student: Id.optional(),
-      /** `no` leaves the prescriptions out, for which the full reading of all reps has to be made. */
-      prescriptions: z.enum(['yes', 'no']).optional(),
-    }),
-    output: SquadReading.omit({ students: true }).extend({
-      settings: ReadingSettings,
-      students: z.array(StudentReading),
-    }),
+    query: () =>
+      z.object({
+        ...reads,
+        student: Id.optional(),
+        /** `no` leaves the prescriptions out, for which the full reading of all reps has to be made. */
+        prescriptions: z.enum(['yes', 'no']).optional(),
+      }),
+    output: () =>
+      SquadReading.omit({ students: true }).extend({
+        settings: ReadingSettings,
+        students: z.array(StudentReading),
+      }),
   }),
   rates: define({
     method: 'get',
@@ -110,29 +114,30 @@ export const readingsEndpoints = {
     who: 'assistant',
     summary:
       'Of the readings the rates alone: how many of everybody’s reps end at each checkpoint, and what each defence costs the squad',
-    query: z.object({
-      ...reads,
-      /** `squad`: of the squad as one, and of nobody in it. */
-      of: z.enum(['squad', 'everybody']).optional(),
-      /** Of the squad and of this one. */
-      student: Id.optional(),
-    }),
-    output: SquadRates.extend({ settings: ReadingSettings }),
+    query: () =>
+      z.object({
+        ...reads,
+        /** `squad`: of the squad as one, and of nobody in it. */
+        of: z.enum(['squad', 'everybody']).optional(),
+        /** Of the squad and of this one. */
+        student: Id.optional(),
+      }),
+    output: () => SquadRates.extend({ settings: ReadingSettings }),
   }),
   decisions: define({
     method: 'get',
     path: '/api/decisions',
     who: 'assistant',
     summary: 'What to correct first for everybody on a technique: what every page and the Mat tell as well',
-    query: z.object({ technique: Id }),
-    output: z.object({ technique: Id, edition: z.int(), decisions: z.array(Decision) }),
+    query: () => z.object({ technique: Id }),
+    output: () => z.object({ technique: Id, edition: z.int(), decisions: z.array(Decision) }),
   }),
   agreement: define({
     method: 'get',
     path: '/api/agreement',
     who: 'assistant',
     summary: 'How well two observers of the same reps agree, kind by kind and checkpoint by checkpoint',
-    query: z.object({ technique: Id }),
-    output: Agreement,
+    query: () => z.object({ technique: Id }),
+    output: () => Agreement,
   }),
 } as const;

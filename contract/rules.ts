@@ -27,14 +27,14 @@ export const rulesEndpoints = {
     path: '/api/rules',
     who: 'assistant',
     summary: 'The house’s rules, and who changed what, when',
-    output: HouseRules,
+    output: () => HouseRules,
   }),
   saveRules: define({
     method: 'put',
     path: '/api/rules',
     who: 'head',
     summary: 'Set the house’s rules anew; refused where somebody else has set them since `revision`',
-    body: z.object({ rules: RuleSet, revision: z.int().min(0).max(1_000_000) }),
-    output: HouseRules,
+    body: () => z.object({ rules: RuleSet, revision: z.int().min(0).max(1_000_000) }),
+    output: () => HouseRules,
   }),
 } as const;

@@ -9,7 +9,7 @@ import { OutboxContext, useOutbox } from '../device/use-outbox';
 import { Broken } from './Broken';
 import { findAnything } from './find-anything';
 import { part } from '../ui/part';
-import { Live, pages } from './pages';
+import { Live, liveAt, pageAt, pages } from './pages';
 import { useScroll } from './use-scroll';
 import { toastSaid } from '../ui/toast';
 import { Shell } from './Shell';
@@ -52,34 +52,42 @@ function Alone({ children }: { children: ReactNode }) {
   );
 }
 
-/** Every place has an address that can be shared and reloaded. */
-const Addresses = () => (
-  <Routes>
-    <Route
-      path="/mat/:session"
-      element={
-        <Alone>
-          <Live />
-        </Alone>
-      }
-    />
-    <Route element={<Places />}>
-      {pages.map(([path, Page]) => (
+/** Every place has an address that can be shared and reloaded. On the Mat, which is opened on slow tablets, no other is read. */
+function Addresses() {
+  const { pathname } = useLocation();
+  if (pageAt(pathname) === Live)
+    return (
+      <Routes>
         <Route
-          key={path}
-          path={path}
+          path={liveAt}
           element={
             <Alone>
-              <Page />
+              <Live />
             </Alone>
           }
         />
-      ))}
-      <Route path="/today" element={<Navigate to="/" replace />} />
-      <Route path="*" element={<Nowhere />} />
-    </Route>
-  </Routes>
-);
+      </Routes>
+    );
+  return (
+    <Routes>
+      <Route element={<Places />}>
+        {pages.map(([path, Page]) => (
+          <Route
+            key={path}
+            path={path}
+            element={
+              <Alone>
+                <Page />
+              </Alone>
+            }
+          />
+        ))}
+        <Route path="/today" element={<Navigate to="/" replace />} />
+        <Route path="*" element={<Nowhere />} />
+      </Route>
+    </Routes>
+  );
+}
 
 /** What a key opens on every page, where nothing else has taken it. */
 const opens: Readonly<Record<string, 'find' | 'keys'>> = { '/': 'find', '?': 'keys' };

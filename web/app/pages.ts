@@ -13,6 +13,7 @@ const readings = (from: () => Promise<{ default: ComponentType }>): Page =>
 
 /** The Mat of a running class: it has the whole screen. */
 export const Live: Page = part(() => import('../mat/Live'));
+export const liveAt = '/mat/:session';
 
 /** Every other page by its address, each loaded when it is first wanted. The more exact address stands first. */
 export const pages: readonly (readonly [path: string, Page: Page])[] = [
@@ -52,3 +53,10 @@ export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/keeping', part(() => import('../house/Keeping'))],
   ['/data', part(() => import('../data/Data'))],
 ];
+
+const fits = (path: string, address: string): boolean =>
+  new RegExp(`^${path.replace(/:\w+/g, '[^/]+')}/?$`, 'i').test(address);
+
+/** The page of an address; undefined where there is none. It is asked before the router is there. */
+export const pageAt = (address: string): Page | undefined =>
+  pages.find(([path]) => fits(path, address))?.[1] ?? (fits(liveAt, address) ? Live : undefined);
