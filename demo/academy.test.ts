@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { causesAt, critique } from '@ulkret/core/breakdown';
+import { causesAt } from '@ulkret/core/breakdown';
+import { critique } from '@ulkret/core/breakdown/critique';
 import { exposuresOf, neutralRules, permit, spanSpares } from '@ulkret/core/care';
 import { isMinor, openInjuries } from '@ulkret/core/people';
 import { shippedDrills } from '@ulkret/core/drills';

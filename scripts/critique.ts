@@ -1,4 +1,5 @@
-import { critique, type Finding, type Library, type Technique } from '@ulkret/core/breakdown';
+import type { Finding, Library, Technique } from '@ulkret/core/breakdown';
+import { critique } from '@ulkret/core/breakdown/critique';
 import { BreakdownFile } from '@ulkret/core/formats';
 import { library } from '@ulkret/demo';
 import { printJson, readJsonFile } from './json-file';

@@ -1,9 +1,9 @@
 import { describe, expect, test } from '@jest/globals';
 import { plainBreakdown } from '../test';
+import { critique } from './critique';
 import {
   answersOf,
   Breakdown,
-  critique,
   doorsOf,
   type Draft,
   type Id,

@@ -1,12 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
 import { neutralRules, permit } from '../care';
+import { critique } from './critique';
 import { BreakdownFile } from '../formats';
 import { newStudent } from '../people';
 import text from '../test/situations.json' with { type: 'json' };
 import { type Pairing, variantsFor } from '../ways';
 import {
   type Breakdown,
-  critique,
   defencesOpenAt,
   doorsOf,
   fundamentalsOf,

@@ -63,6 +63,10 @@ export function keepingRoutes(
       throw new Refused(422, error.message, 'Nothing was kept; this academy is as it was.');
     }
   });
-  const document = openApi(endpoints as Readonly<Record<string, Endpoint>>, version);
-  router.get('/api/openapi.json', (_, response) => void response.json(document));
+  // Made when it is first asked for: it is every schema of every path, and hardly anybody reads it.
+  let document: ReturnType<typeof openApi> | null = null;
+  router.get('/api/openapi.json', (_, response) => {
+    document ??= openApi(endpoints as Readonly<Record<string, Endpoint>>, version);
+    response.json(document);
+  });
 }

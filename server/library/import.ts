@@ -1,11 +1,12 @@
 import { setImmediate as rest } from 'node:timers/promises';
-import { type Breakdown, critique, type Id, type Library, type Technique } from '@ulkret/core/breakdown';
+import type { Breakdown, Id, Library, Technique } from '@ulkret/core/breakdown';
 import type { BroughtBreakdowns } from '@ulkret/contract';
 import type { FileItem, ReadFile, TechniqueInFile } from '@ulkret/core/formats';
 import { eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { techniques } from '../db/schema';
 import { saveDrill } from '../prescriptions/drills';
+import { critic } from './critic';
 import { draftOf, saveDraft } from './drafts';
 import { addPiece } from './pieces';
 import { addTechnique, forgetSummaries } from './techniques';
@@ -38,6 +39,7 @@ export async function gated(
     const at = gate.items.findIndex((item) => item.technique === technique && item.is !== 'refused');
     if (at >= 0) gate.items[at] = { ...gate.items[at]!, ...told };
   };
+  const critique = await critic();
   for (const one of keep) {
     // A large file takes its time: others are answered in between.
     await rest();

@@ -1,12 +1,4 @@
-import {
-  Breakdown,
-  critique,
-  type Edit,
-  edited,
-  type Id,
-  publishable,
-  withAnswerIds,
-} from '@ulkret/core/breakdown';
+import { Breakdown, type Edit, edited, type Id, publishable, withAnswerIds } from '@ulkret/core/breakdown';
 import { breakdownFileOf, breakdownJsonSchema, readBreakdownSteps } from '@ulkret/core/formats';
 import { type BroughtBreakdowns, endpoints, SavedDraft } from '@ulkret/contract';
 import type { Router } from 'express';
@@ -21,6 +13,7 @@ import {
   publishDraft,
   saveDraft,
 } from './drafts';
+import { critic } from './critic';
 import { gated, keepGated } from './import';
 import { takeBack } from './take-back';
 import { listedPieces, piecesOf, removePiece, savePiece, techniquesWith } from './pieces';
@@ -146,6 +139,7 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     const saved = await draftOf(db, academyId, params.id);
     if (!saved) throw notFound(`draft of "${params.id}"`);
     if (saved.revision !== body.revision) throw savedInBetween();
+    const critique = await critic();
     const findings = critique(saved.draft, saved.technique, await checkpointsOf(db, academyId));
     if (!publishable(findings)) {
       const errors = findings.filter(({ severity }) => severity === 'error');

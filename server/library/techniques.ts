@@ -1,8 +1,8 @@
 import { setImmediate as rest } from 'node:timers/promises';
 import {
   type Breakdown,
-  critique,
   type Draft,
+  type Finding,
   type Id,
   type Library,
   searchableOf,
@@ -12,6 +12,7 @@ import type { Editions } from '@ulkret/core/reading';
 import type { TechniqueRow, TechniqueSummary } from '@ulkret/contract';
 import { and, count, desc, eq, inArray, isNull } from 'drizzle-orm';
 import type { Db } from '../db/connect';
+import { critic } from './critic';
 import { notVoided } from '../facts/read';
 import { readingsChanged } from '../readings/version';
 import { academies, breakdowns, drafts, reps, techniques } from '../db/schema';
@@ -100,9 +101,8 @@ const summaryOf = (
   technique: Technique,
   editions: number,
   latest: Draft,
-  library: Library,
+  findings: readonly Finding[],
 ): TechniqueSummary => {
-  const findings = critique(latest, technique, library);
   const errors = findings.filter(({ severity }) => severity === 'error').length;
   return {
     edition: editions === 0 ? 0 : latest.edition,
@@ -144,14 +144,16 @@ async function fillSummaries(db: Db, academyId: Id): Promise<void> {
   const settled = await checkpointsOf(db, academyId);
   const library: Library = (id) =>
     ids.includes(id) ? (latestOf(id)?.checkpoints.map((one) => one.id) ?? []) : settled(id);
+  const critique = await critic();
   for (const { id, technique: one } of missing) {
     // The critique of a large library takes its time: others are answered in between.
     await rest();
     const latest = latestOf(id);
     if (!latest) continue;
+    const summary = summaryOf(one, editions.get(id)!.size, latest, critique(latest, one, library));
     await db
       .update(techniques)
-      .set({ summary: summaryOf(one, editions.get(id)!.size, latest, library) })
+      .set({ summary })
       .where(and(eq(techniques.academyId, academyId), eq(techniques.id, id)));
   }
 }

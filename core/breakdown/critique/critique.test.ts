@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { plainBreakdown } from '../../test';
 import { type Draft, Technique, type Tolerance } from '..';
-import { critique, type Finding, publishable } from '.';
+import { critique } from '.';
+import { type Finding, publishable } from './rule';
 
 const technique = Technique.parse({
   id: 'test-lock',

@@ -34,7 +34,3 @@ export function critique(draft: Draft, technique: Technique, library: Library): 
     ...found(ofTheRest, [draft], whole),
   ];
 }
-
-/** May this be published? */
-export const publishable = (findings: readonly Finding[]): boolean =>
-  findings.every(({ severity }) => severity !== 'error');

@@ -1,3 +1,1 @@
 export * from './critique';
-export type { FieldPath, Finding, Library } from './rule';
-export { textsOf } from './texts';

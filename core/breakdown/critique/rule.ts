@@ -61,3 +61,7 @@ export function* saying(path: FieldPath, text: string | null | false): Iterable<
 }
 
 export const isEmpty = (text: string): boolean => text.trim() === '';
+
+/** May this be published? */
+export const publishable = (findings: readonly Finding[]): boolean =>
+  findings.every(({ severity }) => severity !== 'error');
