@@ -68,7 +68,7 @@ describe('more readings than can be made in time', () => {
 
 describe('the desk where readings are asked for', () => {
   test('answers so many at once, shares what waits and not what is begun, and turns the rest away', async () => {
-    const desk = new Desk(2, 3);
+    const desk = new Desk(2, 3, 60_000);
     const open: (() => void)[] = [];
     const begun: string[] = [];
     const ask = (question: string) =>
@@ -92,6 +92,22 @@ describe('the desk where readings are asked for', () => {
     await rest(1);
     open.shift()?.();
     expect(await after).toMatch(/^e/);
+  });
+
+  test('whose turn comes when nobody waits for them any more are not answered', async () => {
+    const desk = new Desk(1, 3, 20);
+    let begun = 0;
+    const ask = (question: string, takesMs: number) =>
+      desk.ask(question, () => {
+        begun++;
+        return rest(takesMs, question);
+      });
+    const slow = ask('slow', 60);
+    const late = [ask('late', 0), ask('later', 0)].map((one) => expect(one).rejects.toBeInstanceOf(Busy));
+    expect(await slow).toBe('slow');
+    await Promise.all(late);
+    expect(begun).toBe(1);
+    expect(await ask('in time', 0)).toBe('in time');
   });
 });
 

@@ -11,8 +11,10 @@ export type Readings = Pick<Reader, 'read' | 'rates' | 'decide' | 'choices' | 'a
 const idleMs = 15 * 60_000;
 /** So many questions are answered beside each other, each slower for the others; the next ones wait. */
 const atOnce = 6;
-/** So many different ones may wait: a device gives up after a minute, and a fit takes a second or two. */
+/** So many different ones may wait, */
 const mostWaiting = 24;
+/** and so long: a device has given up by then, and what nobody hears is not worth a fit. */
+const patienceMs = 60_000;
 
 /**
  * Readings made in a thread of their own over a PostgreSQL URL, so that nobody's tap waits behind a fit. The thread starts
@@ -30,7 +32,7 @@ export function readInThread(url: string): Readings & { close(): Promise<void> }
   });
   // Whoever asked is told by the question itself; a thread that died is started again by the next one.
   pool.on('error', () => undefined);
-  const desk = new Desk(atOnce, mostWaiting);
+  const desk = new Desk(atOnce, mostWaiting, patienceMs);
   const asked = async <T>(name: keyof Readings, question: object): Promise<T> => {
     const came = await desk.ask(
       `${name} ${JSON.stringify(question)}`,
@@ -58,18 +60,21 @@ export class Desk {
   constructor(
     atOnce: number,
     private readonly most: number,
+    private readonly patienceMs: number,
   ) {
     this.limit = pLimit(atOnce);
   }
 
-  /** Answers a question in its turn. Throws `Busy` where too many different ones wait. */
+  /** Answers a question in its turn. Throws `Busy` where too many different ones wait, or where its turn comes too late. */
   ask<T>(question: string, answer: () => Promise<T>): Promise<T> {
     const shared = this.waiting.get(question);
     if (shared) return shared as Promise<T>;
-    if (this.waiting.size >= this.most)
-      return Promise.reject(new Busy('Too many readings are asked for at once.'));
+    const busy = () => new Busy('Too many readings are asked for at once.');
+    if (this.waiting.size >= this.most) return Promise.reject(busy());
+    const since = performance.now();
     const own = this.limit(() => {
       this.waiting.delete(question);
+      if (performance.now() - since > this.patienceMs) throw busy();
       return answer();
     });
     this.waiting.set(question, own);

@@ -119,7 +119,8 @@ export async function refreshTallies(db: Db, academyId: Id): Promise<void> {
     .from(staleWeeks)
     .where(eq(staleWeeks.academyId, academyId))
     .orderBy(staleWeeks.technique, staleWeeks.student, staleWeeks.week);
-  if (marked.length >= newToThePlanner) await db.execute(sql`analyze ${reps}, ${staleWeeks}, ${tallies}`);
+  if (marked.length >= newToThePlanner)
+    await db.execute(sql`analyze (skip_locked) ${reps}, ${staleWeeks}, ${tallies}`);
   for (let i = 0; i < marked.length; i += groupsAtOnce)
     await refreshSome(db, academyId, marked.slice(i, i + groupsAtOnce));
 }
