@@ -25,7 +25,8 @@ afterAll(() => database.drop());
 
 describe('a database that is held up', () => {
   test('by a lock: whoever waits for it is told to ask again, health answers, and all is well afterwards', async () => {
-    const { db, pool, close } = connect(database.url, 3, 300);
+    // Whoever finds all three taken waits less than a lock lasts, and longer than a slow machine takes to open a new one.
+    const { db, pool, close } = connect(database.url, 3, 3000);
     const app: Express = createServer(db, settingsOf(db));
     const hill = await signedIn(app, 'hill');
     const holder = await database.pool.connect();
@@ -95,14 +96,14 @@ describe('the desk where readings are asked for', () => {
   });
 
   test('whose turn comes when nobody waits for them any more are not answered', async () => {
-    const desk = new Desk(1, 3, 20);
+    const desk = new Desk(1, 3, 1000);
     let begun = 0;
     const ask = (question: string, takesMs: number) =>
       desk.ask(question, () => {
         begun++;
         return rest(takesMs, question);
       });
-    const slow = ask('slow', 60);
+    const slow = ask('slow', 1500);
     const late = [ask('late', 0), ask('later', 0)].map((one) => expect(one).rejects.toBeInstanceOf(Busy));
     expect(await slow).toBe('slow');
     await Promise.all(late);
