@@ -29,6 +29,9 @@ export interface Sender {
   forOthers: boolean;
 }
 
+/** What is sent at once, by kind, as it was sent. */
+export type Batch = { readonly [K in FactList]?: readonly unknown[] };
+
 /** The id that an item is answered under, as the device wrote it where it can be read. */
 function idOf(raw: unknown): string {
   const id = (raw as { id?: unknown } | null)?.id;
@@ -76,12 +79,7 @@ function faultIn(list: FactList, fact: Fact, known: Against): string | null {
  * Takes a batch as `takeFacts` does; where it fails as a whole, item by item, so that the one that the store cannot hold
  * stands alone with its reason. What is nobody's fault (the store is away) is still an error.
  */
-export async function takeEach(
-  db: Db,
-  academyId: Id,
-  batch: { readonly [K in FactList]?: readonly unknown[] },
-  sender: Sender,
-): Promise<ItemAnswer[]> {
+export async function takeEach(db: Db, academyId: Id, batch: Batch, sender: Sender): Promise<ItemAnswer[]> {
   try {
     return await takeFacts(db, academyId, batch, sender);
   } catch (error) {
@@ -114,7 +112,7 @@ export function isOfTheData(error: unknown): boolean {
 export async function takeFacts(
   db: Db,
   academyId: Id,
-  batch: { readonly [K in FactList]?: readonly unknown[] },
+  batch: Batch,
   { id: sentBy, decides, forOthers }: Sender,
 ): Promise<ItemAnswer[]> {
   const sender = forOthers ? null : { id: sentBy, decides };

@@ -1,10 +1,8 @@
 import type { Id } from '@ulkret/core/breakdown';
-import { eachList, type FactList, factLists } from '@ulkret/core/facts';
+import { eachList, factLists } from '@ulkret/core/facts';
 import type { ItemAnswer } from '@ulkret/contract';
 import type { Db } from '../db/connect';
-import { isOfTheData, type Sender, takeEach, takeFacts } from './take';
-
-export type Batch = { readonly [K in FactList]?: readonly unknown[] };
+import { type Batch, isOfTheData, type Sender, takeEach, takeFacts } from './take';
 
 interface Waiting {
   batch: Batch;
