@@ -4,7 +4,7 @@ import { part } from '../ui/part';
 
 type Page = ComponentType & { load(): Promise<unknown>; isLoaded(): boolean };
 
-/** A page of readings, for which the reader starts up while the page is still on its way. */
+/** A page of whole readings, for which the reader starts up while the page is still on its way. */
 const readings = (from: () => Promise<{ default: ComponentType }>): Page =>
   part(() => {
     readerWorker();
@@ -37,15 +37,15 @@ export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/mat/:session/sheet', part(() => import('../mat/WallSheet'))],
   ['/mat/:session/paper', part(() => import('../mat/PaperEntry'))],
   ['/waiting', part(() => import('../data/Waiting'))],
-  ['/readings', readings(() => import('../readings/Readings'))],
-  ['/readings/:technique', readings(() => import('../readings/Squad'))],
+  ['/readings', part(() => import('../readings/Readings'))],
+  ['/readings/:technique', part(() => import('../readings/Squad'))],
   ['/readings/:technique/ways', part(() => import('../readings/Ways'))],
   ['/readings/:technique/answers', part(() => import('../readings/Answers'))],
   ['/readings/:technique/beliefs', readings(() => import('../readings/Beliefs'))],
   ['/readings/:technique/at/:checkpoint', readings(() => import('../readings/Checkpoint'))],
   ['/readings/:technique/:student', readings(() => import('../readings/Student'))],
   ['/people', part(() => import('../people/People'))],
-  ['/people/:student', readings(() => import('../readings/Person'))],
+  ['/people/:student', part(() => import('../readings/Person'))],
   ['/account', part(() => import('../house/Account'))],
   ['/who-may', part(() => import('../house/WhoMay'))],
   ['/who-looked', part(() => import('../house/WhoLooked'))],

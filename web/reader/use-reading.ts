@@ -9,7 +9,8 @@ import { askOrRecall } from '../api/recall';
 import { useApi } from '../api/use-api';
 import { onLive } from '../device/live';
 import { onNewFacts } from '../device/new-facts';
-import type { Answer, Order, Rated, Reader, Reply } from './reader';
+import { type Answer, type Order, type Rated, ratesOf } from './asking';
+import type { Reader } from './reader';
 import { readerWorker } from './worker';
 
 let shared: Remote<Reader> | undefined;
@@ -128,17 +129,21 @@ export const useOwnRates = (technique: string, student: string) => {
 /** How a page asks for a reading: by which method, of which reps. */
 export type Reads = Pick<Order, 'method' | 'slice' | 'period'> & Partial<Pick<Order, 'of'>>;
 
-/** What can be asked of the reader, by the name of its method. */
+/** What can be asked, by the name of its method. */
 interface Told {
   readings: Answer;
   rates: Rated;
 }
 
-async function tell<K extends keyof Told>(what: K, order: Order): Promise<Told[K]> {
-  const reply = (await reader()[what](order)) as Reply<Told[K]>;
-  if (reply.is === 'read') return reply.value;
-  throw new ApiRefusal(reply.status, reply.message, reply.todo);
-}
+const tell: { [K in keyof Told]: (order: Order) => Promise<Told[K]> } = {
+  readings: async (order) => {
+    const reply = await reader().readings(order);
+    if (reply.is === 'read') return reply.value;
+    throw new ApiRefusal(reply.status, reply.message, reply.todo);
+  },
+  // So few numbers that they are checked before a thread of their own would be up: the page asks itself.
+  rates: ratesOf,
+};
 
 function useAnswer<K extends keyof Told>(
   what: K,
@@ -149,7 +154,7 @@ function useAnswer<K extends keyof Told>(
   const { academy } = useHere();
   return useSWR<Told[K], ApiRefusal>(
     technique !== undefined && reads ? [keyHead, what, technique, now, JSON.stringify(reads)] : null,
-    () => tell(what, { of: 'everybody', ...reads!, now, technique: technique!, academy: academy.id }),
+    () => tell[what]({ of: 'everybody', ...reads!, now, technique: technique!, academy: academy.id }),
     { revalidateOnFocus: false, shouldRetryOnError: false },
   );
 }
@@ -194,7 +199,7 @@ export function useRoom(techniques: readonly string[], reads: Reads, student?: s
         const whose =
           student === undefined ? { of: 'squad' as const } : { of: 'everybody' as const, student };
         const order: Order = { ...reads, ...whose, now, technique, academy: academy.id };
-        return [technique, await tell('rates', order)] as const;
+        return [technique, await ratesOf(order)] as const;
       }),
     ).then((all) => new Map(all));
   const key =
@@ -223,7 +228,7 @@ export function useRoom(techniques: readonly string[], reads: Reads, student?: s
 /** Asks for the readings behind the rates, when somebody wants to take them along. */
 export function useWhole(technique: string, reads: Reads): () => Promise<Answer> {
   const { academy } = useHere();
-  return () => tell('readings', { of: 'everybody', ...reads, now: false, technique, academy: academy.id });
+  return () => tell.readings({ of: 'everybody', ...reads, now: false, technique, academy: academy.id });
 }
 
 /** What is told, and whether it is the last word. */

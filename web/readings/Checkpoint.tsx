@@ -5,7 +5,7 @@ import { Columns, Panel, Quiet } from '../ui/frame';
 import { DataTable } from '../ui/data-table';
 import { Estimate } from '../ui/estimate';
 import { many, percent, range, sure } from '../ui/words';
-import type { Answer } from '../reader/reader';
+import type { Answer } from '../reader/asking';
 import { SharedPiece } from '../reader/SharedPiece';
 import { useReading } from '../reader/use-reading';
 import { Causes } from './Causes';

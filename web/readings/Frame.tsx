@@ -10,7 +10,7 @@ import { Empty, Failed, Loaded, Loading } from '../ui/states';
 import { Button } from '../ui/button';
 import { Head, Page, Quiet, Row } from '../ui/frame';
 import { dayOf } from '../ui/words';
-import type { Answer } from '../reader/reader';
+import type { Answer } from '../reader/asking';
 import { type ReadingState, useFreshReadings } from '../reader/use-reading';
 import { type Settings } from './settings';
 import { WhatIsRead } from './WhatIsRead';

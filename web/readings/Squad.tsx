@@ -5,7 +5,7 @@ import { Quiet } from '../ui/frame';
 import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import { RopeStrip } from '../strand/RopeThumb';
-import type { Answer, Rated } from '../reader/reader';
+import type { Answer, Rated } from '../reader/asking';
 import { type ReadingState, useDecisions, useRates, useWhole } from '../reader/use-reading';
 import { Defences } from './Defences';
 import { atKnot } from './Doors';

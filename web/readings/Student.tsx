@@ -13,7 +13,7 @@ import { useNarrow } from '../ui/use-narrow';
 import { many, percent, range, sure } from '../ui/words';
 import { strandPng, strandSvg } from '../strand/picture';
 import { Strand } from '../strand/Strand';
-import type { Answer } from '../reader/reader';
+import type { Answer } from '../reader/asking';
 import { useDecisions, useReading } from '../reader/use-reading';
 import { type Against, againstOf } from './against';
 import { Agreed } from './Agreed';
