@@ -46,7 +46,7 @@ const axeFile = createRequire(import.meta.url).resolve('axe-core/axe.min.js');
  * Light and dark differ in their colours only.
  */
 async function faultsForAxe(page: Page): Promise<string[]> {
-  await page.evaluate(readFileSync(axeFile, 'utf8'));
+  if (!(await page.evaluate(() => 'axe' in window))) await page.evaluate(readFileSync(axeFile, 'utf8'));
   const found = (runOnly: readonly string[]) =>
     page.evaluate(async (only) => {
       const { axe } = window as unknown as {

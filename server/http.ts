@@ -52,7 +52,7 @@ export function answer<E extends Endpoint>(
     const given = (value: unknown) => value !== '';
     const query = Object.fromEntries(Object.entries(request.query).filter(([, value]) => given(value)));
     const input = {
-      params: check(endpoint.params, request.params, 'address'),
+      params: place(endpoint, request.params),
       query: check(endpoint.query, query, 'query'),
       body: endpoint.bodyType
         ? partsOf(request, endpoint.bodyType)
@@ -78,6 +78,17 @@ export function answer<E extends Endpoint>(
     if (endpoint.outputType) response.send(answered);
     else response.json(answered);
   });
+}
+
+/** What an address names. What is only looked at is simply not there by an address that cannot be one: a link was cut off. */
+function place({ method, params }: Endpoint, given: unknown): unknown {
+  if (method === 'get' && !params.safeParse(given).success)
+    throw new Refused(
+      404,
+      'There is nothing at this address.',
+      'It may have been cut off where it was copied: open it from its list instead.',
+    );
+  return check(params, given, 'address');
 }
 
 /** What a schema reads in a value; refused with every fault and its path where it is not as it should be. */

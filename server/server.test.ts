@@ -662,4 +662,14 @@ describe('the contract', () => {
     const { body } = await hill.get('/api/nothing').expect(404);
     expect(body.todo).toMatch(/openapi/);
   });
+
+  test('has nothing where a link was cut off, and tells whoever sends what is wrong with the address', async () => {
+    const cut = `/api/sessions/${factId(1).slice(0, -3)}`;
+    const { body } = await hill.get(cut).expect(404);
+    expect(body).toEqual({
+      error: 'There is nothing at this address.',
+      todo: expect.stringContaining('from its list'),
+    });
+    expect((await hill.put(cut).send({}).expect(400)).body.error).toMatch(/address.*UUID/);
+  });
 });
