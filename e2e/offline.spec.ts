@@ -119,8 +119,12 @@ test('two devices offline on one session meet as a union, and online each sees t
   await expect(pair(other.page)).toContainText('1 of 10');
   await page.keyboard.press('Enter');
   await expect(pair(other.page)).toContainText('2 of 10');
+  await installed(other.page);
   await context.setOffline(true);
   await other.context.setOffline(true);
+  // What was heard is on the device: a start without a network shows it too.
+  await other.page.reload();
+  await expect(pair(other.page)).toContainText('2 of 10');
   for (let i = 0; i < 3; i++) await page.keyboard.press('Digit4');
   await other.page.keyboard.press(']');
   for (let i = 0; i < 4; i++) await other.page.keyboard.press('Digit2');

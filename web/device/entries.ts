@@ -1,4 +1,4 @@
-import { type Entry, factsIn, type FactsByList } from '@ulkret/core/facts';
+import { type Entry, factLists, factsIn, type FactsByList, type SomeFacts } from '@ulkret/core/facts';
 import type { Step } from '@ulkret/core/prescription';
 import { Session } from '@ulkret/core/session';
 import { type Kept, type KeptDocument, type KeptFact, store } from '../api/store';
@@ -17,6 +17,20 @@ export async function keepFact(
   } catch (error) {
     if ((error as { name?: string }).name !== 'ConstraintError') throw error;
   }
+}
+
+/** Keeps what others have entered and the server has: a start without a network shows it as well. What is here already stays. */
+export async function keepHeard(academy: string, session: string, facts: SomeFacts): Promise<void> {
+  const transaction = (await store()).transaction('facts', 'readwrite');
+  const entries = factLists().flatMap((is) => (facts[is] ?? []).map((fact) => ({ is, fact }) as Entry));
+  await Promise.all([
+    ...entries.map(async (entry) => {
+      const { id } = entry.fact;
+      if ((await transaction.store.index('byId').getKey([academy, id])) === undefined)
+        await transaction.store.add({ ...entry, id, academy, session, state: 'saved' } as KeptFact);
+    }),
+    transaction.done,
+  ]);
 }
 
 /** Keeps a session's set-up or a person; a later one of the same id replaces it. */

@@ -34,7 +34,7 @@ export function useSessionLog(id: string) {
     () =>
       onLive((news) => {
         if (news === null) void askAgain();
-        else if (news.session === id) store.take(news.facts);
+        else if (news.session === id) store.hear(news.facts);
       }),
     [id, store, askAgain],
   );

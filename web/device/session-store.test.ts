@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { describe, expect, test } from '@jest/globals';
 import { aRep, factId, aSession } from '../../core/test';
 import type { Entry } from '@ulkret/core/facts';
-import { keepDocument, keepFact } from './entries';
+import { factsInState, keepDocument, keepFact, keptFacts } from './entries';
 import { SessionStore } from './session-store';
 
 const id = factId(70);
@@ -53,6 +53,21 @@ describe('a session on this device', () => {
     store.take({ reps: [server, both] });
     store.take({ reps: [live] });
     expect(repsOf(store)).toEqual([kept, both, server, live]);
+  });
+
+  test('has what others sent when it is opened next, without a network, and once where it is its own', async () => {
+    const { academy, store } = opened();
+    const [own, theirs] = [rep(1), rep(2)];
+    const undone = { id: factId(71), rep: theirs.id, at: at(3), observer: 'coach', ofImport: false };
+    await keepFact(academy, id, { is: 'reps', fact: own }, clock);
+    await store.read();
+    store.hear({ reps: [own, theirs] });
+    expect(repsOf(store)).toEqual([own, theirs]);
+    store.hear({ voids: [undone] });
+    const kept = async () => (await keptFacts(academy, id)).voids.length;
+    for (let tries = 0; tries < 100 && (await kept()) === 0; tries++) await new Promise(setImmediate);
+    expect(await keptFacts(academy, id)).toMatchObject({ reps: [own, theirs], voids: [undone] });
+    expect((await factsInState(academy, 'waiting')).map((row) => row.id)).toEqual([own.id]);
   });
 
   test('tells nobody of what it knew already, and stays the same object', () => {

@@ -1,7 +1,7 @@
 import type { Session } from '@ulkret/core/session';
 import { type SomeFacts, SessionLog } from '@ulkret/core/facts';
 import type { Entry } from '@ulkret/core/facts';
-import { keptFacts, keptSession } from './entries';
+import { keepHeard, keptFacts, keptSession } from './entries';
 import type { Outbox } from './outbox';
 
 /** One session on this device: what was entered here and what came from others, merged by union, as React can follow it. */
@@ -50,10 +50,18 @@ export class SessionStore {
     this.tell();
   };
 
-  /** Takes facts from wherever they come. */
-  readonly take = (facts: SomeFacts): void => {
+  /** Takes facts from wherever they come; says whether one was new. */
+  readonly take = (facts: SomeFacts): boolean => {
     for (const come of this.meanwhile) come.push(facts);
-    if (this.log.add(facts)) this.tell();
+    const isNew = this.log.add(facts);
+    if (isNew) this.tell();
+    return isNew;
+  };
+
+  /** Takes what others have just sent, and keeps it: the server may be out of reach when this page is opened next. */
+  readonly hear = (facts: SomeFacts): void => {
+    // Its own come back as well. A device that is full goes without.
+    if (this.take(facts)) void keepHeard(this.academy, this.id, facts).catch(() => undefined);
   };
 
   /** Enters something here: on the screen at once, on the device in the same breath, to the server when there is one. */

@@ -1,7 +1,7 @@
 import { endpoints } from '@ulkret/contract';
 import type { Breakdown, Technique } from '@ulkret/core/breakdown';
 import { type ReactNode, useEffect, useMemo } from 'react';
-import { useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import type { Student } from '@ulkret/core/people';
 import type { CareNote, RuleSet } from '@ulkret/core/care';
 import { useApi } from '../api/use-api';
@@ -88,7 +88,14 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
   }
   return (
     <Page>
-      {error ? <Failed error={error} retry={() => void work.retry()} /> : <Loading what="the mat" />}
+      {error ? (
+        <>
+          <Failed error={error} retry={() => void work.retry()} />
+          <Link to="/mat">All sessions</Link>
+        </>
+      ) : (
+        <Loading what="the mat" />
+      )}
     </Page>
   );
 }
