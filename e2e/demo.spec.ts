@@ -173,6 +173,11 @@ test('one student is read on everything they drill, and the defences that cost m
   await page.getByRole('link', { name: 'People' }).click();
   await page.getByRole('link', { name: 'All readings of Amara' }).click();
   await expect(page.getByRole('heading', { name: 'Where do Amara’s reps end?' })).toBeVisible();
+  // A knot is marked where it is the one to correct first, and none where nobody can say yet.
+  const ringed = (name: RegExp) => page.getByRole('link', { name }).locator('circle[stroke="var(--stop)"]');
+  await expect(ringed(/^Rear strangle.*first: at 6/)).toHaveCount(1);
+  await expect(ringed(/Not enough yet to say/)).toHaveCount(0);
+  await expect(page.getByText('Not enough yet to say what to correct first.')).toBeVisible();
   await page.getByRole('link', { name: /^Rear strangle.*first: at 6 “Back of the hand/ }).click();
   await expect(page.getByTestId('prescription')).toContainText('Amara: correct 6');
   await page.getByRole('link', { name: 'All techniques' }).click();

@@ -50,7 +50,7 @@ export const Doors = ({
 }: {
   behind: readonly Behind[];
   to: (technique: Id) => string;
-  /** The knot that is marked; where there is none, that of the widest loss. */
+  /** The knot that is marked, if any is; where nobody says, that of the widest loss. */
   marked?: (behind: Behind) => Id | undefined;
   /** The line below the strand. */
   says?: (behind: Behind) => ReactNode;
@@ -62,11 +62,7 @@ export const Doors = ({
       .map((one) => (
         <li key={one.row.technique.id}>
           <Door to={to(one.row.technique.id)}>
-            <Told
-              {...one}
-              marked={marked(one) ?? widest(one)}
-              says={says?.(one) ?? <WidestLoss {...one} />}
-            />
+            <Told {...one} marked={marked(one)} says={says?.(one) ?? <WidestLoss {...one} />} />
           </Door>
         </li>
       ))}
@@ -94,7 +90,7 @@ const WidestLoss = ({ row, rates }: Behind) => {
   );
 };
 
-const Told = ({ row, rates, marked, says }: Behind & { marked: Id; says: ReactNode }) => (
+const Told = ({ row, rates, marked, says }: Behind & { marked: Id | undefined; says: ReactNode }) => (
   <>
     <span>
       <strong>{row.technique.name}</strong>
