@@ -144,7 +144,8 @@ export async function pageTimes(page: Page, url: string, technique: Id, name: Re
   const opened = async (address: string, painted: Locator) => {
     const start = performance.now();
     await page.goto(url + address);
-    await painted.waitFor();
+    // The first look at twenty thousand reps that were never counted may take longer than a browser test waits.
+    await painted.waitFor({ timeout: 180_000 });
     return performance.now() - start;
   };
   const [someone, refined] = [page.getByText(name).first(), page.getByText('Full reading.')];
