@@ -52,7 +52,7 @@ export function answer<E extends Endpoint>(
     const given = (value: unknown) => value !== '';
     const query = Object.fromEntries(Object.entries(request.query).filter(([, value]) => given(value)));
     const input = {
-      params: place(endpoint, request.params),
+      params: namedBy(endpoint, request.params),
       query: check(endpoint.query, query, 'query'),
       body: endpoint.bodyType
         ? partsOf(request, endpoint.bodyType)
@@ -81,7 +81,7 @@ export function answer<E extends Endpoint>(
 }
 
 /** What an address names. What is only looked at is simply not there by an address that cannot be one: a link was cut off. */
-function place({ method, params }: Endpoint, given: unknown): unknown {
+function namedBy({ method, params }: Endpoint, given: unknown): unknown {
   if (method === 'get' && !params.safeParse(given).success)
     throw new Refused(
       404,
