@@ -1,10 +1,12 @@
-import { Breakdown, Technique } from '@ulkret/core/breakdown';
+import { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
 import { CareNote, RuleSet } from '@ulkret/core/care';
 import { Student } from '@ulkret/core/people';
 import { FactId } from '@ulkret/core/rep';
 import { Session } from '@ulkret/core/session';
 import { z } from 'zod';
 import { define } from './define';
+import { Rep } from '@ulkret/core/rep';
+import { Void } from '@ulkret/core/facts';
 import { FactsByList } from './facts';
 
 export const SessionRow = z.object({ session: Session, reps: z.int(), students: z.int() });
@@ -20,6 +22,8 @@ export const Kit = z.object({
   notes: z.array(CareNote),
   /** The latest first. */
   sessions: z.array(Session),
+  /** Who coaches here, for who logged what. */
+  coaches: z.array(z.object({ id: Id, name: z.string() })).default([]),
 });
 export type Kit = z.infer<typeof Kit>;
 
@@ -38,6 +42,14 @@ export const classEndpoints = {
     summary: 'One drilling session with all its facts',
     params: () => z.object({ id: FactId }),
     output: () => z.object({ session: Session, facts: FactsByList }),
+  }),
+  dayReps: define({
+    method: 'get',
+    path: '/api/day',
+    who: 'assistant',
+    summary:
+      'The reps of all classes that began in the last day and a half, with their voids: a cap counts the day of a person',
+    output: () => z.object({ reps: z.array(Rep), voids: z.array(Void) }),
   }),
   saveSession: define({
     method: 'put',

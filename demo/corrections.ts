@@ -45,7 +45,7 @@ function termsFor(breakdown: Breakdown, { checkpoint, rung, first }: Agreed): Te
 
 /** What the reps until then said of the checkpoint. */
 function stoodAt(breakdown: Breakdown, reps: readonly Rep[], terms: Terms): Stood {
-  const said = [...saidAtRoot(new Map([[breakdown.edition, breakdown]]), reps, terms)];
+  const said = [...saidAtRoot([breakdown], reps, terms)];
   const failed = said.filter(({ held }) => !held).length;
   const hazard = betaEstimate({ a: 1 + failed, b: 1 + said.length - failed });
   return { reached: said.length, failed, hazard, target };

@@ -142,7 +142,7 @@ test('two devices offline on one session meet as a union, and online each sees t
   expect(await csvOf(page)).toHaveLength(9);
 });
 
-test('the same rep logged by two coaches is pointed out, with one tap to void one', async ({
+test('the same rep logged by two coaches is pointed out, and one tap keeps the right one', async ({
   page,
   browser,
   empty,
@@ -163,9 +163,13 @@ test('the same rep logged by two coaches is pointed out, with one tap to void on
   await expect(pair(second)).toContainText('1 of 10');
   await page.keyboard.press('Digit4');
   await second.keyboard.press('Digit5');
-  await expect(advice(page)).toContainText('Logged twice? yours: stopped at 4, and theirs: stopped at 5.');
+  await expect(advice(page)).toContainText(
+    /Logged twice\? Ada: yours stopped at 4, second’s stopped at 5\./i,
+  );
   await expect(advice(second)).toContainText('Logged twice?');
-  await advice(page).getByRole('button', { name: 'Void yours' }).click();
+  await advice(page)
+    .getByRole('button', { name: /Keep second’s/i })
+    .click();
   await expect(advice(page)).not.toContainText('Logged twice?');
   await expect(pair(second)).toContainText('2 of 10');
   await allSaved(page);
@@ -257,7 +261,7 @@ test('a full device says so aloud, and what it cannot keep is sent from the scre
     };
   });
   for (let i = 0; i < 2; i++) await page.keyboard.press('Digit4');
-  await expect(page.getByRole('status')).toContainText('This device is full');
+  await expect(page.getByRole('alert').first()).toContainText('This device is full');
   await expect(page.getByTestId('sync')).toContainText('2 not stored, keep this page open');
   await context.setOffline(false);
   await allSaved(page);

@@ -1,3 +1,4 @@
+import { doubleTapMs } from '@ulkret/core/session';
 import {
   addStudents,
   allSaved,
@@ -128,6 +129,7 @@ test('on a phone every knot and the ring are in view, and a finger works them', 
   }
   const ring = page.getByRole('button', { name: /^Finished/ });
   await ring.tap();
+  await page.waitForTimeout(doubleTapMs);
   await knots.nth(3).tap();
   await page.getByRole('group', { name: 'Why did it stop?' }).getByRole('button').first().tap();
   await expect(page.getByTestId('pair')).toContainText('2 of 10');

@@ -1,4 +1,5 @@
 import { newStudent } from '@ulkret/core/people';
+import { doubleTapMs } from '@ulkret/core/session';
 import { demoSignIn } from '@ulkret/demo';
 import { type Browser, type BrowserContext, expect, type Locator, type Page } from '@playwright/test';
 
@@ -126,6 +127,27 @@ export async function otherDevice(
   await signInHere(page);
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
   return { context, page };
+}
+
+/** Taps as a coach does who logs several reps: never so fast that two taps are one slip. */
+export async function taps(on: Locator, times: number): Promise<void> {
+  for (let i = 0; i < times; i++) {
+    await on.click();
+    await on.page().waitForTimeout(doubleTapMs);
+  }
+}
+
+/** The next of the open pair attacks, on the same side. */
+export const swapRoles = (page: Page): Promise<void> =>
+  page.getByRole('group', { name: 'Whose turn' }).getByRole('button').nth(1).click();
+
+/** Opens the sheet in which the pairs of a class are changed. */
+export async function changePairs(page: Page): Promise<Locator> {
+  await page.getByRole('button', { name: 'All pairs …' }).first().click();
+  await page.getByRole('dialog', { name: 'All pairs' }).getByRole('button', { name: 'Change pairs' }).click();
+  const panel = page.getByRole('dialog', { name: 'Change pairs' });
+  await expect(panel).toBeVisible();
+  return panel;
 }
 
 export const advice = (page: Page) => page.getByRole('note', { name: 'What to know about this pair' });

@@ -110,7 +110,7 @@ export async function tapToPaint(
   });
   // The mark must be in the frame that ends the tap, or the durations would speak of something else.
   const painted = await page.evaluate(async () => {
-    const words = document.querySelector('[data-testid=pair] small')!;
+    const words = document.querySelector('[data-testid=count]')!;
     const before = words.textContent;
     window.dispatchEvent(
       new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true, cancelable: true }),
@@ -145,7 +145,7 @@ export async function tapToPaint(
 
 /** Presses the key of a tap as soon as a pair is there, and says when its mark was painted, in milliseconds of the page. */
 const pressAtOnce = `window.marked = (async () => {
-  const words = () => document.querySelector('[data-testid=pair] small')?.textContent;
+  const words = () => document.querySelector('[data-testid=count]')?.textContent;
   const frame = () => new Promise(requestAnimationFrame);
   while (words() === undefined) await frame();
   const before = words();
@@ -195,12 +195,14 @@ export async function seenElsewhere(here: Page, there: Page, mat: string): Promi
     await page.goto(mat);
     await page.getByTestId('pair').first().waitFor();
   }
-  const words = there.getByTestId('pair').first().locator('small');
+  // Whichever pair was open before.
+  await here.getByTestId('pair').first().click();
+  const words = there.getByTestId('count').first();
   const spent: number[] = [];
   for (let i = 0; i < tapsSeen; i++) {
     const before = await words.textContent();
     const seen = there.waitForFunction(
-      (old) => document.querySelector('[data-testid=pair] small')!.textContent !== old,
+      (old) => document.querySelector('[data-testid=count]')!.textContent !== old,
       before,
     );
     const start = performance.now();

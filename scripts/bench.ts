@@ -14,6 +14,7 @@ import { readInThread } from '@ulkret/server/readings/desk';
 import pg from 'pg';
 import { searchTimes, typingTasks } from './bench-library';
 import { coldOfflineStart, crowd, fullSession, seenElsewhere, tapToPaint } from './bench-mat';
+import { tapRatios } from './bench-tap-ratio';
 import { underPressure, type UnderPressure } from './bench-pressure';
 import { startTimes } from './bench-start';
 import { decidingTimes, fitOfSingleTrials, largeRoom, pageTimes, talliesAtScale } from './bench-readings';
@@ -179,6 +180,21 @@ export async function run(args: string[]): Promise<void> {
       );
       line('  p95', `${at(0.95)} ms`, 'under 50 ms');
       line('  the mark is in the frame that ends the tap', String(painted), 'true');
+      const costs = await tapRatios(page, `${url}/mat/${session}`, slowdown);
+      for (const kind of ['pair', 'knot', 'finish'] as const) {
+        const { paint, cpu, long } = costs[kind];
+        line(
+          `tap on a ${kind} to its paint, beside a bare button, ${slowdown}×`,
+          `${(paint / costs.bare.paint).toFixed(2)} ×`,
+          `at most 1.5 × (${paint} ms, bare ${costs.bare.paint} ms)`,
+        );
+        line(
+          '  processor time a tap, not slowed',
+          `${cpu.toFixed(0)} ms`,
+          `at most 25 ms (bare ${costs.bare.cpu.toFixed(0)} ms)`,
+        );
+        line('  tasks over 50 ms a tap', long.toFixed(2), `0 (bare ${costs.bare.long.toFixed(2)})`);
+      }
       const second = await browser.newContext({ storageState: await context.storageState() });
       const seen = await seenElsewhere(page, await second.newPage(), `${url}/mat/${session}`);
       await second.close();

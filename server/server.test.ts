@@ -15,6 +15,7 @@ import {
 import type { Express } from 'express';
 import supertest from 'supertest';
 import { noFacts } from '@ulkret/core/facts';
+import { later } from '@ulkret/core/rep';
 import { aRep, factId, plainBreakdown, questionOf, aSession } from '../core/test';
 import { aStudent, anAcademy, password, settingsOf, signedIn, testTechnique, takeAll } from './test/academy';
 import { freshDatabase } from './test/database';
@@ -301,6 +302,53 @@ describe('a batch of facts', () => {
     expect(third).toMatchObject({ reached: 1, failed: 1 });
     const tagged = third.causes.filter(({ stops }: { stops: number }) => stops > 0);
     expect(tagged).toMatchObject([{ cause: 'd3', kind: 'defence', stops: 1 }]);
+  });
+
+  test('brings an undone rep back, in whichever order the undo and the restoring come', async () => {
+    const rep = aRep({ student: 'ben', partner: 'ada', stop: 'c4', note: 'restored' });
+    const about = (n: number, seconds: number) => ({
+      id: factId(n),
+      rep: rep.id,
+      at: later(rep.at, seconds * 1000),
+      observer: 'coach',
+      device: 'tablet',
+    });
+    const inCsv = async () =>
+      (await hill.get('/api/export/reps.csv')).text.split('\r\n').filter((row) => row.includes(rep.id))
+        .length;
+    await answers(hill, { reps: [rep], voids: [{ ...about(9101, 60), restores: true }] });
+    expect(await inCsv()).toBe(1);
+    // The undo comes late, and is of before.
+    expect(await answers(hill, { voids: [about(9102, 30)] })).toEqual(['accepted']);
+    expect(await inCsv()).toBe(1);
+    await answers(hill, { voids: [about(9103, 90)] });
+    expect(await inCsv()).toBe(0);
+    await answers(hill, { voids: [{ ...about(9104, 120), restores: true }] });
+    expect(await inCsv()).toBe(1);
+    const { body } = await hill.get('/api/readings?technique=test-lock&student=ben');
+    expect(body.students[0].reading.checkpoints[3]).toMatchObject({ failed: 1 });
+  });
+
+  test('that was logged today in any class is there for the caps of the day, and nobody else’s', async () => {
+    const started = new Date(Date.now() - 3_600_000).toISOString();
+    const session = aSession({ startedAt: started, id: factId(9200), pairs: [['ada', 'ben']] });
+    await hill.put(`/api/sessions/${session.id}`).send(session).expect(200);
+    const old = aSession({
+      startedAt: later(started, -3 * 86_400_000),
+      id: factId(9201),
+      pairs: [['ada', 'ben']],
+    });
+    await hill.put(`/api/sessions/${old.id}`).send(old).expect(200);
+    const reps = [session, old].map(({ id }) =>
+      aRep({ session: id, at: later(started, 60_000), student: 'ada', partner: 'ben', stop: 'c5' }),
+    );
+    await answers(hill, { reps });
+    const { body } = await hill.get('/api/day').expect(200);
+    const ids = (body.reps as { id: string }[]).map(({ id }) => id);
+    expect(ids).toContain(reps[0]!.id);
+    expect(ids).not.toContain(reps[1]!.id);
+    const others = (await harbour.get('/api/day')).body.reps as { id: string }[];
+    expect(others.map(({ id }) => id)).not.toContain(reps[0]!.id);
   });
 
   test('that is too large, or no batch at all, is refused whole with what to do', async () => {

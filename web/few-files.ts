@@ -2,7 +2,7 @@ import react from '@vitejs/plugin-react';
 import { build, type Plugin, type Rolldown, type UserConfig } from 'vite';
 
 /** What a device opens with: the way in, the frame of all pages, Today and the Mat. */
-const openedFirst = ['app/SignIn.tsx', 'app/Inside.tsx', 'today/Today.tsx', 'mat/Live.tsx'];
+const openedFirst = ['app/SignIn.tsx', 'app/Inside.tsx', 'today/Today.tsx', 'mat/live/Live.tsx'];
 
 /**
  * Which of the first pages, the entry before them, need each module. What a page needs is what is left of it once all that nobody

@@ -11,7 +11,23 @@ export const Mechanism = z.enum([
   'spinal',
   'none',
 ]);
-export const Region = z.enum(['neck', 'shoulder', 'elbow', 'wrist', 'hip', 'knee', 'ankle', 'calf', 'spine']);
+export const Region = z.enum([
+  'neck',
+  'shoulder',
+  'elbow',
+  'wrist',
+  'hip',
+  'knee',
+  'ankle',
+  'calf',
+  'spine',
+  'fingers',
+  'jaw',
+  'ribs',
+  'head',
+  'foot',
+  'back',
+]);
 export type Region = z.infer<typeof Region>;
 export const RuleTag = z.enum([
   'twisting leg lock',

@@ -14,6 +14,8 @@ export const Stopped = z.enum([
   'knock on the head',
   'unconscious',
   'other',
+  // Nothing went wrong at all.
+  'pressed by mistake',
   'tap out',
   // What lifts the two before: a coach writes down that a clinician has cleared them.
   'cleared',
@@ -32,7 +34,7 @@ export const CareNote = z.object({
   person: Id,
   why: Stopped,
   /** Regions of this person that no technique may load. */
-  regions: z.array(Region).max(9),
+  regions: z.array(Region).max(Region.options.length),
   side: Side.nullable(),
   /** The last day (ISO date) on which they are kept off. */
   until: Day,

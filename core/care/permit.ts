@@ -1,5 +1,5 @@
 import type { Id, Region, RuleTag, Technique } from '../breakdown';
-import { isMinor, isYounger, openInjuries, type Student } from '../people';
+import { isMinor, isYounger, measuredWords, openInjuries, type Student, type Units } from '../people';
 import type { Rung } from '../rep';
 import { many } from '../words';
 import { type CareNote, notesOn, ofTheHead, type Override, untilCleared } from './notes';
@@ -33,6 +33,8 @@ export interface Circumstances {
   today: string;
   notes?: readonly CareNote[];
   overrides?: readonly Override[];
+  /** In which masses are said. */
+  units?: Units;
 }
 
 /** The activity that a rung is. */
@@ -65,6 +67,7 @@ interface Asked {
   rules: RuleSet;
   today: string;
   notes: readonly CareNote[];
+  units: Units;
 }
 
 /** What a rule says of one person: how grave it is, in one sentence. */
@@ -109,6 +112,10 @@ function* age({ name, fromAge }: Restriction, { person, today }: Asked): Iterabl
     ];
 }
 
+/** How long somebody has trained, for a reason: not known is said, and counts as too little. */
+const experienceWords = ({ name, experienceMonths }: Person): string =>
+  experienceMonths === null ? `how long ${name} has trained is not known` : `${name} has ${experienceMonths}`;
+
 function* months(
   { name, months: of, grades }: Restriction,
   { person, attacks, activity, rules }: Asked,
@@ -118,10 +125,10 @@ function* months(
   const grade = does === 'learn' ? null : grades[does];
   if (grade !== null && person.grade !== null && person.grade >= grade) return;
   if (needed === null) yield ['not allowed', `House rule: ${name} are not ${verbs[activity]}.`];
-  else if (person.experienceMonths < needed)
+  else if (needed > 0 && (person.experienceMonths ?? 0) < needed)
     yield [
       attacks || activity !== 'learn' ? 'not allowed' : 'with care',
-      `House rule: ${name} are ${verbs[activity]} after ${many(needed, 'month')} on the mat${grade === null ? '' : `, or from ${gradeWords(rules, grade)} on`}; ${person.name} has ${person.experienceMonths}.`,
+      `House rule: ${name} are ${verbs[activity]} after ${many(needed, 'month')} on the mat${grade === null ? '' : `, or from ${gradeWords(rules, grade)} on`}; ${experienceWords(person)}.`,
     ];
 }
 
@@ -134,17 +141,22 @@ function* consent({ consent: needed, tags }: Restriction, { person, technique }:
 const fastInSparring: Rule = function* ({ person, technique, loads, activity, rules }) {
   const { sparMonths } = rules.fast;
   if (loads && technique.loadSpeed === 'fast' && doing(activity) === 'spar')
-    if (person.experienceMonths < sparMonths)
+    if ((person.experienceMonths ?? 0) < sparMonths)
       yield [
         'not allowed',
-        `Fast lock: no sparring before ${many(sparMonths, 'month')} on the mat (${person.name} has ${person.experienceMonths}).`,
+        `Fast lock: no sparring before ${many(sparMonths, 'month')} on the mat (${experienceWords(person)}).`,
       ];
 };
 
 const fastAndNew: Rule = function* ({ person, attacks, technique, loads, rules }) {
   if (!loads || !attacks || technique.loadSpeed !== 'fast') return;
-  if (person.experienceMonths < rules.fast.careUnderMonths)
-    yield ['with care', `Fast lock, and ${person.name} is new to it: put it on slowly.`];
+  if ((person.experienceMonths ?? 0) < rules.fast.careUnderMonths)
+    yield [
+      'with care',
+      person.experienceMonths === null
+        ? `Fast lock, and nobody has entered how long ${person.name} has trained: put it on slowly.`
+        : `Fast lock, and ${person.name} is new to it: put it on slowly.`,
+    ];
 };
 
 const injuries: Rule = function* ({ person, attacks, onPartner, onThem, activity, today }) {
@@ -197,11 +209,28 @@ const keptOff: Rule = function* ({
       ];
 };
 
-const unlikeInMass: Rule = function* ({ student, partner, attacks, rules }) {
-  if (attacks || !partner?.massKg || !student.massKg) return;
-  const ratio = Math.max(partner.massKg / student.massKg, student.massKg / partner.massKg);
+const unlikeInMass: Rule = function* ({ student, partner, attacks, rules, units }) {
+  if (attacks || !partner) return;
+  const unknown = [student, partner].filter(({ massKg }) => massKg === null);
+  // Where nobody was weighed the room does not go by mass.
+  if (unknown.length === 1)
+    yield ['with care', `Nobody has entered ${unknown[0]!.name}’s mass: see that the two fit.`];
+  if (!partner.massKg || !student.massKg) return;
+  const [light, heavy] = partner.massKg < student.massKg ? [partner, student] : [student, partner];
+  const ratio = heavy.massKg! / light.massKg!;
+  const told = (one: Person) => `${one.name} (${measuredWords(units, 'mass', one.massKg!, 'en')})`;
   if (ratio >= rules.massRatio)
-    yield ['with care', `One is ${ratio.toFixed(1)} times as heavy as the other: take extra care.`];
+    yield [
+      'with care',
+      `${told(heavy)} is ${ratio.toFixed(1)} times as heavy as ${told(light)}: take extra care.`,
+    ];
+};
+
+const minorWithAdult: Rule = function* ({ student, partner, attacks, today }) {
+  if (attacks || !partner) return;
+  const [minor, adult] = isMinor(student, today) ? [student, partner] : [partner, student];
+  if (isMinor(minor, today) && adult.born !== null && !isMinor(adult, today))
+    yield ['with care', `${minor.name} is a minor and ${adult.name} an adult: watch them.`];
 };
 
 /** All that is looked at, in the order in which it is said. */
@@ -216,6 +245,7 @@ const looked: readonly Rule[] = [
   head,
   keptOff,
   unlikeInMass,
+  minorWithAdult,
 ];
 
 const isOffForTheHead = (person: Person, notes: readonly CareNote[], today: string): boolean =>
@@ -246,7 +276,7 @@ export function permit(
   partner: Person | null,
   technique: Loaded,
   activity: Activity,
-  { rules, today, notes = [], overrides = [] }: Circumstances,
+  { rules, today, notes = [], overrides = [], units = 'kg and cm' }: Circumstances,
 ): Permit {
   const both = partner ? [student, partner] : [student];
   const [onPartner, onStudent] = [loadedOn(technique, 'partner'), loadedOn(technique, 'student')];
@@ -267,6 +297,7 @@ export function permit(
           rules,
           today,
           notes,
+          units,
         };
         return [...rule(asked)].map(([verdict, words]): Reason => ({ verdict, person: person.id, words }));
       }),
@@ -279,7 +310,7 @@ export function permit(
     both.some((person) => isMinor(person, today) || isOffForTheHead(person, notes, today));
   const written = refused && !never ? writtenFor(overrides, student, partner, technique) : undefined;
   if (written) {
-    const words = `Let through by a coach: ${written.reason}`;
+    const words = `Overridden by a coach: ${written.reason}`;
     return {
       verdict: 'with care',
       reasons: [{ verdict: 'with care', person: student.id, words }, ...reasons],

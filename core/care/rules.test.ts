@@ -98,7 +98,7 @@ test('a grade is called as the house calls it', () => {
     'drill',
     at({ ...withGrades({ drill: 2, spar: null }), ladder }),
   );
-  expect(reasons[0]!.words).toMatch(/, or from Green on; Ada has 0\.$/);
+  expect(reasons[0]!.words).toMatch(/, or from Green on; how long Ada has trained is not known\.$/);
 });
 
 test.each([

@@ -2,6 +2,8 @@ import type { Id } from '../breakdown';
 import { byTime, type Rep } from '../rep';
 import type { CauseTag } from './cause-tag';
 import { type FactList, factLists, type FactOf } from './registry';
+import { isUndone, latestVoids } from './standing';
+import type { Void } from './void';
 
 /** Facts as they come from somewhere: some of the lists, in any order. */
 export type SomeFacts = { readonly [K in FactList]?: readonly FactOf<K>[] };
@@ -24,6 +26,8 @@ export interface Standing extends KeptLists {
   wordsOf(rep: string): string | null;
   /** All standing reps, in order of time; sorted when it is first asked for. */
   all(): readonly Rep[];
+  /** The reps that were undone, each with its undo, the latest undo first; not those that were moved. */
+  undone(): readonly { rep: Rep; by: Void }[];
 }
 
 /**
@@ -33,7 +37,8 @@ export interface Standing extends KeptLists {
 export class SessionLog {
   private readonly seen = new Set<string>();
   private readonly reps = new Map<string, Rep>();
-  private readonly voided = new Set<string>();
+  /** The latest void of each rep. */
+  private voids = new Map<string, Void>();
   private tags = new Map<string, CauseTag>();
   private byStudent = new Map<Id, readonly Rep[]>();
   private byPartner = new Map<Id, readonly Rep[]>();
@@ -56,10 +61,9 @@ export class SessionLog {
 
     const touched = new Set<Id>();
     const touch = (rep: Rep | undefined) => rep && touched.add(rep.student);
-    for (const { rep } of voids) {
-      this.voided.add(rep);
-      touch(this.reps.get(rep));
-    }
+    if (voids.length > 0 && this.current) this.voids = new Map(this.voids);
+    latestVoids(voids, this.voids);
+    for (const { rep } of voids) touch(this.reps.get(rep));
     if (tags.length > 0 && this.current) this.tags = new Map(this.tags);
     for (const tag of tags) {
       const known = this.tags.get(tag.rep);
@@ -91,14 +95,23 @@ export class SessionLog {
   /** What the facts come to now: the same object until one is added. */
   standing(): Standing {
     if (this.current) return this.current;
-    const { byStudent, byPartner, last, tags } = this;
+    const { byStudent, byPartner, last, tags, voids } = this;
     let all: readonly Rep[] | null = null;
+    let undone: readonly { rep: Rep; by: Void }[] | null = null;
     this.current = {
       ...this.kept,
       of: (student) => byStudent.get(student) ?? none,
       on: (partner) => byPartner.get(partner) ?? none,
       wordsOf: (rep) => tags.get(rep)?.words ?? null,
       all: () => (all ??= [...byStudent.values()].flat().sort(byTime)),
+      undone: () =>
+        (undone ??= [...voids.values()]
+          .filter(isUndone)
+          .sort((a, b) => byTime(b, a))
+          .flatMap((by) => {
+            const rep = this.reps.get(by.rep);
+            return rep && !this.isMoved(rep) ? [{ rep, by }] : [];
+          })),
       last,
     };
     return this.current;
@@ -107,7 +120,18 @@ export class SessionLog {
   /** A tap on this device is nearly always the latest thing that happened; then nothing need be sorted. */
   private isLast(rep: Rep): boolean {
     const before = this.last.at(-1);
-    return !this.voided.has(rep.id) && !this.tags.has(rep.id) && (!before || byTime(before, rep) < 0);
+    return !this.isVoid(rep.id) && !this.tags.has(rep.id) && (!before || byTime(before, rep) < 0);
+  }
+
+  /** Does it count as somebody else's? What was moved is at the same instant. */
+  private isMoved({ id, at }: Rep): boolean {
+    for (const other of this.reps.values())
+      if (other.at === at && other.id !== id && !this.isVoid(other.id)) return true;
+    return false;
+  }
+
+  private isVoid(rep: string): boolean {
+    return isUndone(this.voids.get(rep));
   }
 
   private append(rep: Rep): void {
@@ -124,7 +148,7 @@ export class SessionLog {
       const list = lists.get(rep.student);
       if (!list) continue;
       if (rep.partner !== null) onPartner.set(rep.partner, []);
-      if (this.voided.has(rep.id)) continue;
+      if (this.isVoid(rep.id)) continue;
       const tag = this.tags.get(rep.id);
       list.push(tag ? { ...rep, cause: tag.cause } : rep);
     }

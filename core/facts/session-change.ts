@@ -5,7 +5,7 @@ import { factKind, stranger } from './kind';
 export const changes = factKind({
   is: 'change',
   name: 'A change of a session',
-  says: 'what changed in a running session: its pairs, a span, whose turn it is, the ways of a pair, what a partner plays, that it is back from what it went on to, the clock, words about somebody, its end',
+  says: 'what changed in a running class: who works with whom, came or went home, a rung, the sides, a span, whose turn it is, the ways of a pair, what a partner plays, that it is back from what it went on to, the clock, words about somebody, its end',
   schema: SessionChange,
   under: 'session',
   faultOf(change, known) {

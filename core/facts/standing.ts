@@ -1,6 +1,7 @@
 import { byTime, type Rep } from '../rep';
 import type { CauseTag } from './cause-tag';
 import type { FactsByList } from './registry';
+import type { Void } from './void';
 
 /** What tells which reps stand: the reps, what takes them back, and what says why they stopped. */
 export type RepFacts = { readonly [K in 'reps' | 'voids' | 'tags']: readonly FactsByList[K][number][] };
@@ -19,16 +20,28 @@ export const mergeFacts = (a: RepFacts, b: RepFacts): RepFacts => ({
   tags: union(a.tags, b.tags),
 });
 
+/** Does a rep whose latest void is this one not count? */
+export const isUndone = (latest: Void | undefined): boolean => latest !== undefined && !latest.restores;
+
+/** The latest of each rep's voids, which says whether the rep counts. */
+export function latestVoids(voids: Iterable<Void>, known = new Map<string, Void>()): Map<string, Void> {
+  for (const one of voids) {
+    const before = known.get(one.rep);
+    if (!before || byTime(before, one) < 0) known.set(one.rep, one);
+  }
+  return known;
+}
+
 /** The reps that stand: not voided, each once, with the cause its latest tag says, in the order they happened. */
 export function standing(facts: RepFacts): Rep[] {
-  const voided = new Set(facts.voids.map(({ rep }) => rep));
+  const voids = latestVoids(facts.voids);
   const latest = new Map<string, CauseTag>();
   for (const tag of facts.tags) {
     const known = latest.get(tag.rep);
     if (!known || byTime(known, tag) < 0) latest.set(tag.rep, tag);
   }
   return union(facts.reps)
-    .filter(({ id }) => !voided.has(id))
+    .filter(({ id }) => !isUndone(voids.get(id)))
     .sort(byTime)
     .map((rep) => {
       const tag = latest.get(rep.id);

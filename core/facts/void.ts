@@ -4,8 +4,9 @@ import { FactId, Instant } from '../rep';
 import { factKind } from './kind';
 
 /**
- * Takes a rep back. It removes exactly that rep, whichever of the two arrives first. Where the whole import was taken back
- * with which it came, nobody has said that the rep was wrong: the file may be read again, and gives it a new id.
+ * Undoes a rep, or restores one that was undone. It is about exactly that rep, whichever of the two arrives first. Where the
+ * whole import was taken back with which it came, nobody has said that the rep was wrong: the file may be read again, and
+ * gives it a new id.
  */
 export const Void = z.object({
   id: FactId,
@@ -13,13 +14,17 @@ export const Void = z.object({
   at: Instant,
   observer: Id,
   ofImport: z.boolean().default(false),
+  /** It brings a rep back that an earlier one took. The latest of a rep counts. */
+  restores: z.boolean().optional(),
+  /** The device on which it was undone: whoever logged the rep on another one hears of it. */
+  device: z.string().min(1).max(40).optional(),
 });
 export type Void = z.infer<typeof Void>;
 
 export const voids = factKind({
   is: 'void',
   name: 'An undo',
-  says: 'takes a rep back, whichever of the two arrives first',
+  says: 'undoes a rep, whichever of the two arrives first; one that `restores` brings it back, and the latest counts',
   schema: Void,
   under: 'rep',
   recounts: true,

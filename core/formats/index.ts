@@ -8,5 +8,6 @@ export * from './prescriptions-csv';
 export * from './reading-json';
 export * from './reps-csv';
 export * from './roster';
+export type { DateOrder } from './roster-cells';
 export * from './table-csv';
 export * from './weeks-ics';

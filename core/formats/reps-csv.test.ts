@@ -226,7 +226,7 @@ describe('a file of reps', () => {
 
   test('names its columns as documented', () => {
     expect(repColumns.join()).toBe(
-      'id,session,at,technique,edition,student,partner,side,rung,from,to,outcome,stop,soft,cause,observer,source,note,ways,task,met,measured,by,follows',
+      'id,session,at,technique,edition,student,partner,side,rung,from,to,outcome,stop,soft,cause,observer,source,note,ways,task,met,measured,by,follows,device',
     );
   });
 });

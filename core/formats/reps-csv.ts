@@ -31,6 +31,7 @@ export const repColumns = [
   'measured',
   'by',
   'follows',
+  'device',
 ] as const;
 export type RepColumn = (typeof repColumns)[number];
 
@@ -116,6 +117,7 @@ export const writeRepsCsv = (reps: readonly Rep[]): string =>
           follows: rep.follows
             ? [rep.follows.rep, ...(rep.follows.by ? [rep.follows.by] : [])].join(':')
             : '',
+          device: guard(rep.device ?? ''),
         };
         return repColumns.map((column) => cells[column]);
       }),
@@ -304,6 +306,7 @@ function readRow(
     observer,
     source: source.data,
     note: unguard(cell('note')),
+    ...(cell('device') && { device: unguard(cell('device')) }),
     ...more,
     ...ending,
   });

@@ -1,15 +1,31 @@
 import Papa from 'papaparse';
 import type { Id } from '../breakdown';
-import { newStudent, stored, Student, type Units } from '../people';
-import { readMoment } from './spreadsheet';
+import { newStudent, Student, type Units } from '../people';
+import {
+  type DateOrder,
+  isBlank,
+  orderOf,
+  type Read,
+  readBorn,
+  readGrade,
+  readLength,
+  readMass,
+  readMonths,
+  readName,
+  readSide,
+  readSince,
+} from './roster-cells';
 
 /** What a column of a list of people can say. */
 export const rosterFields = [
   'name',
+  'first name',
+  'surname',
   'born',
   'main side',
   'experience in months',
   'experience in years',
+  'trains since',
   'grade',
   'mass',
   'stature',
@@ -27,11 +43,14 @@ export type RosterField = (typeof rosterFields)[number];
 /** Words by which a head of a column is known; what begins with one is taken for it. */
 const heads: Readonly<Record<RosterField, readonly string[]>> = {
   name: ['name', 'student', 'full name', 'athlete', 'member'],
+  'first name': ['first name', 'given name', 'forename', 'first'],
+  surname: ['surname', 'last name', 'family name', 'last'],
   born: ['born', 'birth', 'date of birth', 'dob', 'birthday'],
   'main side': ['main side', 'side', 'lead', 'strong side'],
   'experience in months': ['experience', 'months'],
   'experience in years': ['years', 'experience in years', 'experience (years)', 'experience, years'],
-  grade: ['grade', 'rank', 'level'],
+  'trains since': ['since', 'trains since', 'training since', 'started', 'joined', 'start date'],
+  grade: ['grade', 'rank', 'level', 'belt'],
   mass: ['mass', 'weight', 'kg', 'body mass'],
   stature: ['stature', 'height', 'cm'],
   'arm span': ['arm span', 'span', 'reach', 'wingspan'],
@@ -55,8 +74,8 @@ const heads: Readonly<Record<RosterField, readonly string[]>> = {
 export interface RosterTable {
   rows: readonly (readonly string[])[];
   columns: readonly (RosterField | null)[];
-  /** The first row names the columns, and is nobody. */
-  headed: boolean;
+  /** The row that names the columns, from 0; what stands above it is a title, and nobody. Null where no row does. */
+  head: number | null;
 }
 
 const plain = (text: string): string => text.trim().toLocaleLowerCase();
@@ -72,6 +91,21 @@ function fieldOf(head: string): RosterField | null {
   );
 }
 
+/** In so many of the first rows the heads are looked for. */
+const mostTitles = 6;
+const namesSomebody = (field: RosterField | null) =>
+  field === 'name' || field === 'first name' || field === 'surname';
+
+/** The row that names the columns: the first with a name and something else, or a first row that is the word alone. */
+function headOf(rows: readonly (readonly string[])[]): number | null {
+  const guesses = rows.slice(0, mostTitles).map((row) => row.map(fieldOf));
+  const full = guesses.findIndex(
+    (guess) => guess.some(namesSomebody) && guess.filter((field) => field !== null).length > 1,
+  );
+  if (full >= 0) return full;
+  return guesses[0]?.some(namesSomebody) ? 0 : null;
+}
+
 /** Reads a list as it comes from a spreadsheet, pasted or as CSV, whatever separates its cells. */
 export function rosterTable(text: string): RosterTable {
   const clean = text.replace(/^\uFEFF/, '').trim();
@@ -79,13 +113,13 @@ export function rosterTable(text: string): RosterTable {
   const delimiter = clean.includes('\t') ? '\t' : '';
   const { data } = Papa.parse<string[]>(clean, { delimiter, skipEmptyLines: 'greedy' });
   const rows = data.map((row) => row.map((cell) => cell.trim()));
-  const guess = (rows[0] ?? []).map(fieldOf);
-  const headed = guess.includes('name');
+  const head = headOf(rows);
+  const guess = head === null ? [] : rows[head]!.map(fieldOf);
   const wide = Math.max(0, ...rows.map((row) => row.length));
   const columns = Array.from({ length: wide }, (_, i): RosterField | null =>
-    headed ? firstOf(guess, i) : i === 0 ? 'name' : null,
+    head === null ? (i === 0 ? 'name' : null) : firstOf(guess, i),
   );
-  return { rows, columns, headed };
+  return { rows, columns, head };
 }
 
 /** Two columns never say the same: the first one does. */
@@ -93,6 +127,14 @@ const firstOf = (guess: readonly (RosterField | null)[], i: number): RosterField
   const field = guess[i] ?? null;
   return guess.indexOf(field) === i ? field : null;
 };
+
+/** A cell that could not be read: it is left out, and costs nothing else. */
+export interface OddCell {
+  /** Its column, from 0. */
+  column: number;
+  cell: string;
+  reason: string;
+}
 
 /** What a row of a list comes to. */
 export interface RosterRow {
@@ -103,152 +145,127 @@ export interface RosterRow {
   student: Student | null;
   /** Why it is refused, or what was made of it, a sentence each. */
   says: string[];
+  odd: readonly OddCell[];
 }
 
-/** A cell that was read, with what was made of it where that was not plain; or why it cannot be. */
-type Read<T> = { value: T; says?: string } | { reason: string };
-
-const number = (text: string): number | null => {
-  const [, whole] = /^(\d+(?:[.,]\d+)?)$/.exec(text) ?? [];
-  return whole === undefined ? null : Number(whole.replace(',', '.'));
-};
-
-const inchInCm = 2.54;
-const tallestInMetres = 3;
-
-/** A length: in the academy's unit where none stands beside it; `1,78` can only be metres. */
-function readLength(text: string, units: Units): Read<number> {
-  const feet = /^(\d)\s*(?:'|ft|′)\s*(?:(\d{1,2}(?:[.,]\d+)?)\s*(?:"|″|in)?)?$/.exec(text);
-  if (feet) return { value: round((Number(feet[1]) * 12 + (number(feet[2] ?? '0') ?? 0)) * inchInCm) };
-  const [, digits = '', unit = ''] = /^([\d.,]+)\s*(cm|m|in|")?$/i.exec(text) ?? [];
-  const value = number(digits);
-  if (value === null) return { reason: `“${text}” is not a length` };
-  const of = unit.toLowerCase();
-  if (of === 'm' || (of === '' && value < tallestInMetres)) return { value: round(value * 100) };
-  if (of === 'cm') return { value: round(value) };
-  return { value: round(of === '' ? stored(units, 'length', value) : value * inchInCm) };
+/** What a list is read by: the house, and what was said of the whole list. */
+export interface RosterReading {
+  units: Units;
+  /** The house's grades, the beginner's first. */
+  ladder: readonly string[];
+  /** ISO date. */
+  today: string;
+  known: Iterable<Pick<Student, 'name' | 'born'>>;
+  /** Which of day and month stands first, where cells do not show it. */
+  dates: DateOrder | null;
+  /** The unit of masses without one. */
+  masses: 'kg' | 'lb' | null;
+  idFor: (line: number) => Id;
 }
 
-function readMass(text: string, units: Units): Read<number> {
-  const [, digits = '', unit = ''] = /^([\d.,]+)\s*(kg|lbs?)?$/i.exec(text) ?? [];
-  const value = number(digits);
-  if (value === null) return { reason: `“${text}” is not a mass` };
-  const of = unit === '' ? units : unit.toLowerCase() === 'kg' ? 'kg and cm' : 'lb and ft';
-  return { value: round(stored(of, 'mass', value)) };
+/** The rows of a list, and what has to be said once for all of it. */
+export interface RosterRead {
+  rows: RosterRow[];
+  asks: ReadonlySet<'dates' | 'masses'>;
 }
 
-const round = (value: number): number => Math.round(value * 10) / 10;
-
-/** A day of birth; of a year or a month the last day, so that who may be a minor is taken for one. */
-function readBorn(text: string): Read<string> {
-  const [, year, month] = /^(\d{4})(?:-(\d{1,2}))?$/.exec(text) ?? [];
-  if (year !== undefined) {
-    const last = new Date(Date.UTC(Number(year), month === undefined ? 12 : Number(month), 0));
-    return {
-      value: last.toISOString().slice(0, 10),
-      says: `Born in ${text}, no day given: counted from its last day, so that nobody who may be a minor is taken for an adult.`,
-    };
-  }
-  const read = readMoment(text, 'UTC');
-  return 'reason' in read ? read : { value: read.at.slice(0, 10) };
-}
-
-const sides: Readonly<Record<string, 'right' | 'left'>> = {
-  right: 'right',
-  r: 'right',
-  left: 'left',
-  l: 'left',
-};
-
-const whole = (text: string, what: string, times = 1): Read<number> => {
-  const [, digits = ''] = /^([\d.,]+)\s*(?:months?|years?|m|y)?$/i.exec(text) ?? [];
-  const value = number(digits);
-  return value === null ? { reason: `“${text}” is not a ${what}` } : { value: Math.round(value * times) };
+/** How a cell of each column is read, and which field of a person it fills. */
+type Reader = (
+  cell: string,
+  by: RosterReading & { order: DateOrder | null },
+) => [keyof Student, Read<unknown>];
+const length =
+  (field: keyof Student): Reader =>
+  (cell, { units }) => [field, readLength(cell, units)];
+const readers: Partial<Record<RosterField, Reader>> = {
+  born: (cell, { today, order }) => ['born', readBorn(cell, today, order)],
+  'main side': (cell) => ['mainSide', readSide(cell)],
+  'experience in months': (cell) => ['experienceMonths', readMonths(cell, false)],
+  'experience in years': (cell) => ['experienceMonths', readMonths(cell, true)],
+  'trains since': (cell, { today, order }) => ['experienceMonths', readSince(cell, today, order)],
+  grade: (cell, { ladder }) => ['grade', readGrade(cell, ladder)],
+  mass: (cell, { units, masses }) => ['massKg', readMass(cell, units, masses)],
+  stature: length('statureCm'),
+  'arm span': length('armSpanCm'),
+  'neck girth': length('neckGirthCm'),
+  'chest girth': length('chestGirthCm'),
+  'arm girth': length('armGirthCm'),
+  'waist girth': length('waistGirthCm'),
+  'thigh girth': length('thighGirthCm'),
 };
 
 /**
- * What the rows of a list come to, by what its columns are said to say. A row that cannot be read costs no other; whoever is on
- * the roster by that name already is left as they are.
+ * What the rows of a list come to, by what its columns are said to say. A cell that cannot be read is left out and costs nothing
+ * else; whoever is on the roster already is left as they are. Two of one name are two people where their birthdays differ.
  */
-export function readRoster(
-  { rows, columns, headed }: RosterTable,
-  { units, known, idFor }: { units: Units; known: Iterable<string>; idFor: (line: number) => Id },
-): RosterRow[] {
-  const there = new Set([...known].map(plain));
-  const seen = new Set<string>();
-  return rows.flatMap((row, i): RosterRow[] => {
-    if (headed && i === 0) return [];
-    const line = i + 1;
-    const name = row[columns.indexOf('name')] ?? '';
+export function readRoster({ rows, columns, head }: RosterTable, reading: RosterReading): RosterRead {
+  const asks = new Set<'dates' | 'masses'>();
+  const dateColumns = columns.flatMap((column, i) =>
+    column === 'born' || column === 'trains since' ? [i] : [],
+  );
+  const order =
+    reading.dates ?? orderOf(rows.flatMap((row) => dateColumns.map((column) => row[column] ?? '')));
+  const by = { ...reading, order };
+  const people = [...reading.known].map(({ name, born }) => ({ name: plain(name), born, listed: false }));
+  const heads = head === null ? null : rows[head]!.join('\t');
+  const read = rows.flatMap((row, i): RosterRow[] => {
+    // Titles, the heads, and heads that stand there again on the next page.
+    if (head !== null && (i <= head || row.join('\t') === heads)) return [];
+    const cellOf = (field: RosterField) => row[columns.indexOf(field)] ?? '';
+    const name =
+      readName(cellOf('name')) || [cellOf('first name'), cellOf('surname')].filter(Boolean).join(' ');
     const says: string[] = [];
-    const wrong: string[] = [];
+    const odd: OddCell[] = [];
     const given: Record<string, unknown> = {};
-    const guardian = { name: '', contact: '' };
-    const put = <T>(field: string, read: Read<T>) => {
-      if ('reason' in read) wrong.push(`${read.reason}.`);
-      else {
-        given[field] = read.value;
-        if (read.says) says.push(read.says);
-      }
-    };
+    const fields = Student.shape as Record<string, { safeParse(value: unknown): { success: boolean } }>;
     columns.forEach((column, at) => {
       const cell = row[at] ?? '';
-      if (column === null || cell === '' || cell === '-') return;
-      switch (column) {
-        case 'name':
-          return;
-        case 'born':
-          return put('born', readBorn(cell));
-        case 'main side': {
-          const side = sides[plain(cell)];
-          return put(
-            'mainSide',
-            side ? { value: side } : { reason: `“${cell}” is not a side: write right or left` },
-          );
-        }
-        case 'experience in months':
-          return put('experienceMonths', /y/i.test(cell) ? whole(cell, 'time', 12) : whole(cell, 'time'));
-        case 'experience in years':
-          return put('experienceMonths', whole(cell, 'time', 12));
-        case 'grade':
-          return put('grade', whole(cell, 'grade: write the steps above the beginner’s'));
-        case 'mass':
-          return put('massKg', readMass(cell, units));
-        case 'stature':
-          return put('statureCm', readLength(cell, units));
-        case 'arm span':
-          return put('armSpanCm', readLength(cell, units));
-        case 'neck girth':
-          return put('neckGirthCm', readLength(cell, units));
-        case 'chest girth':
-          return put('chestGirthCm', readLength(cell, units));
-        case 'arm girth':
-          return put('armGirthCm', readLength(cell, units));
-        case 'waist girth':
-          return put('waistGirthCm', readLength(cell, units));
-        case 'thigh girth':
-          return put('thighGirthCm', readLength(cell, units));
-        case 'guardian':
-          guardian.name = cell;
-          return;
-        case 'guardian’s contact':
-          guardian.contact = cell;
+      const reader = column && readers[column];
+      if (!reader || isBlank(cell)) return;
+      const [field, value] = reader(cell, by);
+      if ('reason' in value) {
+        if (value.asks) asks.add(value.asks);
+        odd.push({ column: at, cell, reason: value.reason });
+      } else if (!fields[field]!.safeParse(value.value).success)
+        odd.push({ column: at, cell, reason: `“${cell}” is more or less than anybody can have` });
+      else {
+        given[field] ??= value.value;
+        if (value.says) says.push(value.says);
       }
     });
     const told = (is: RosterRow['is'], student: Student | null, words: string[]): RosterRow[] => [
-      { line, name, is, student, says: words },
+      { line: i + 1, name, is, student, says: words, odd },
     ];
-    if (name === '') return told('refused', null, ['It has no name.']);
-    if (seen.has(plain(name))) return told('refused', null, ['This name stands in the list twice.']);
-    seen.add(plain(name));
-    if (there.has(plain(name))) return told('there', null, ['On the roster already, and left as they are.']);
+    if (isBlank(name)) return told('refused', null, ['It has no name.']);
+    const born = (given['born'] as string | undefined) ?? null;
+    const same = people.filter((one) => one.name === plain(name));
+    const twin = same.find((one) => one.born === born || one.born === null || born === null);
+    if (twin)
+      return twin.listed
+        ? told('refused', null, [
+            'This name stands in the list twice. If there are two, write their birthdays.',
+          ])
+        : told('there', null, ['On the roster already, and left as they are.']);
+    if (same.length > 0) says.push('There are two of this name, told apart by their birthdays.');
+    people.push({ name: plain(name), born, listed: true });
+    const guardian = cellOf('guardian');
     const parsed = Student.safeParse({
-      ...newStudent({ id: idFor(line), name }),
+      ...newStudent({ id: reading.idFor(i + 1), name }),
       ...given,
-      guardian: guardian.name === '' ? null : guardian,
+      guardian: isBlank(guardian)
+        ? null
+        : {
+            name: guardian,
+            contact: isBlank(cellOf('guardian’s contact')) ? '' : cellOf('guardian’s contact'),
+          },
     });
-    if (!parsed.success)
-      wrong.push(...parsed.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}.`));
-    return wrong.length > 0 ? told('refused', null, wrong) : told('new', parsed.data!, says);
+    return parsed.success
+      ? told('new', parsed.data, says)
+      : told(
+          'refused',
+          null,
+          parsed.error.issues.map(({ path, message }) => `${path.join('.')}: ${message}.`),
+        );
   });
+  return { rows: read, asks };
 }

@@ -50,7 +50,8 @@ export const Student = z.object({
   /** Year and month are enough to know a minor; null where it was not given. */
   born: Day.nullable(),
   mainSide: Side,
-  experienceMonths: z.int().min(0).max(900),
+  /** Months on the mat; null where nobody entered it, which is not the same as none. */
+  experienceMonths: z.int({ error: 'write whole months, such as 60' }).min(0).max(900).nullable(),
   statureCm: centimetres(80, 250),
   massKg: z.number().min(15).max(300).nullable(),
   armSpanCm: centimetres(80, 260),
@@ -85,7 +86,7 @@ export const newStudent = (known: Pick<Student, 'id'> & Partial<Student>): Stude
   name: '',
   born: null,
   mainSide: 'right',
-  experienceMonths: 0,
+  experienceMonths: null,
   statureCm: null,
   massKg: null,
   armSpanCm: null,
@@ -109,6 +110,23 @@ export const newStudent = (known: Pick<Student, 'id'> & Partial<Student>): Stude
   archivedOn: null,
   ...known,
 });
+
+/** What people are called where two have one name: with the year of their birth, or, where nobody knows it, with a number. */
+export function namesToldApart(people: readonly Pick<Student, 'id' | 'name' | 'born'>[]): Map<Id, string> {
+  const byName = new Map<string, Pick<Student, 'id' | 'name' | 'born'>[]>();
+  for (const one of people) byName.set(one.name, [...(byName.get(one.name) ?? []), one]);
+  return new Map(
+    [...byName.values()].flatMap((same) =>
+      same.map((one, i): [Id, string] => {
+        if (same.length === 1) return [one.id, one.name];
+        const year = one.born?.slice(0, 4);
+        const isOnly =
+          year !== undefined && same.every((other) => other === one || other.born?.slice(0, 4) !== year);
+        return [one.id, `${one.name} (${isOnly ? year : i + 1})`];
+      }),
+    ),
+  );
+}
 
 /** Younger than so many years on the given day (ISO dates); of whom no birth date is known, nobody says so. */
 export function isYounger(student: Pick<Student, 'born'>, years: number, today: string): boolean {
@@ -161,7 +179,10 @@ export function mergedStudent(first: Student, second: Student): Student {
   ) as Student;
   return {
     ...filled,
-    experienceMonths: Math.max(first.experienceMonths, second.experienceMonths),
+    experienceMonths:
+      first.experienceMonths === null || second.experienceMonths === null
+        ? (first.experienceMonths ?? second.experienceMonths)
+        : Math.max(first.experienceMonths, second.experienceMonths),
     measured: { ...second.measured, ...first.measured },
     injuries: [...first.injuries, ...second.injuries].slice(0, 30),
     consents: [...new Set([...first.consents, ...second.consents])],

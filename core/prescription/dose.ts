@@ -1,15 +1,31 @@
 import { type Breakdown, otherSide, placeOf, type Side } from '../breakdown';
 import { capsOn, loadedFrom, unexposed, type Whom } from '../care';
-import type { Drill } from '../drills';
+import { type Drill, nearness } from '../drills';
 import { type Reading, sideGapAbove } from '../reading';
-import type { Known, Option } from './options';
+import { type Known, type Option, usualMinutes } from './options';
 import type { Correction, RuleFired } from './prescription';
+import type { Terms } from './step';
 import { startOf } from './unsure';
 
 type Dose = Correction['dose'];
 
 /** Common practice: ten each side, then swap. */
 const usual = { reps: 10, sets: 2 } as const;
+
+/** Reps of a dose, on all its sides. */
+export const repsOf = ({ sets, reps, sides }: Pick<Dose, 'sets' | 'reps' | 'sides'>): number =>
+  sets * reps * (sides === 'both' ? 2 : 1);
+
+/** Whole minutes that a dose takes: those of its drill, if it is made for this, for the usual dose; more or less for another. */
+export function minutesOf(
+  breakdown: Breakdown,
+  terms: Pick<Terms, 'checkpoint' | 'mistake' | 'defence' | 'sets' | 'reps' | 'sides'>,
+  drill: Drill | undefined,
+): number {
+  const isMadeForIt = drill !== undefined && nearness(drill, breakdown, terms) > 1;
+  const minutes = isMadeForIt ? drill.minutes : usualMinutes;
+  return Math.max(1, Math.round((minutes * repsOf(terms)) / repsOf({ ...usual, sides: 'both' })));
+}
 
 /** Drills that end where the point is made: nothing after it is done. */
 const endsThere: ReadonlySet<Drill['kind']> = new Set(['isolation', 'timed hold']);

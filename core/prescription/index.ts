@@ -14,3 +14,4 @@ export * from './value';
 export * from './why';
 export * from './words';
 export * from './worked';
+export { minutesOf } from './dose';

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { type Breakdown, Id, placeOf, Side } from '../breakdown';
+import { type Breakdown, Id, Side } from '../breakdown';
 import type { Rung } from '../rep';
-import { byTime, FactId, Instant, later, observingRoot, type Rep } from '../rep';
+import { byTime, FactId, Instant, later, type Rep } from '../rep';
 import { type Look, rechecked, recheckOf } from './recheck';
-import { signOff, type SignOff } from './signoff';
+import { saidAtRoot, signOff, type SignOff } from './signoff';
 import { type Step, Stood, Terms } from './step';
 
 /** So long a coach's refusal of a correction is respected. */
@@ -76,21 +76,6 @@ function stepsThatCount(steps: readonly Step[]): Step[] {
   return [...once.values()].filter(({ id, does }) => does.is !== 'undone' && !undone.has(id)).sort(byTime);
 }
 
-/** What reps say of a checkpoint as a root, at a rung or above and on the sides agreed; with the rep that says it. */
-export function* saidAtRoot(
-  editions: ReadonlyMap<number, Breakdown>,
-  reps: readonly Rep[],
-  { checkpoint, rung, sides }: Pick<Terms, 'checkpoint' | 'rung' | 'sides'>,
-): Generator<{ rep: Rep; held: boolean }> {
-  for (const rep of reps) {
-    const edition = editions.get(rep.edition);
-    if (!edition || rep.technique !== edition.technique || rep.rung < rung) continue;
-    if (sides !== 'both' && rep.side !== sides) continue;
-    const seen = observingRoot(edition, rep)(placeOf(edition, checkpoint));
-    if (seen === 'held' || seen === 'failed') yield { rep, held: seen === 'held' };
-  }
-}
-
 /** The days on which something was seen, each with its counts; a day is that of its instants in UTC. */
 function looksOf(said: readonly { rep: Rep; held: boolean }[]): Look[] {
   const days = new Map<string, Look>();
@@ -136,7 +121,7 @@ function lifeOf(
     terms = does.terms;
     events.push({ at, by: observer, is: 'edited', words: '' });
   }
-  const said = [...saidAtRoot(editions, reps, terms)].filter(({ rep }) => rep.at > since);
+  const said = [...saidAtRoot([...editions.values()], reps, terms)].filter(({ rep }) => rep.at > since);
   const held = said.map((one) => one.held);
   const test: SignOff = signOff(held);
   const life: Life = {

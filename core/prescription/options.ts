@@ -16,7 +16,7 @@ export const highestDosed: Rung = 3;
  * For both people: forty reps of ten seconds, common practice. Drills that are not made for what is corrected all count so
  * long: what comes first never hangs on which of them is at hand.
  */
-const usualMinutes = 7;
+export const usualMinutes = 7;
 /** What else a decision has to know of a student. */
 export interface Known {
   mainSide: Side;

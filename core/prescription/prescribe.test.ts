@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
+import type { Breakdown } from '../breakdown';
 import { plainReading } from '../reading';
 import type { Rep, Rung } from '../rep';
 import { aRep, plainBreakdown, questionOf } from '../test';
@@ -10,7 +11,7 @@ import {
   prescribe,
   prescriptionWords,
   signOff,
-  signOffAt,
+  saidAtRoot,
   signOffShort,
   signOffSteps,
   signOffWords,
@@ -329,6 +330,19 @@ describe('the rung that the house permits', () => {
   });
 });
 
+/** The test over reps after what earlier classes said, as the Mat and the record of a correction put it together. */
+const signOffAt = (
+  breakdown: Breakdown,
+  reps: readonly Rep[],
+  on: { checkpoint: string; rung: Rung; held?: readonly boolean[]; since?: string },
+) =>
+  signOff([
+    ...(on.held ?? []),
+    ...[...saidAtRoot([breakdown], reps, on)].flatMap(({ rep, held }) =>
+      on.since === undefined || rep.at > on.since ? [held] : [],
+    ),
+  ]);
+
 describe('the sign-off test on the Mat', () => {
   const at = { checkpoint: 'c3', rung: 2 as const };
 
@@ -343,7 +357,7 @@ describe('the sign-off test on the Mat', () => {
     const test = signOffAt(breakdown, reps, at);
     expect(test).toMatchObject({ state: 'open', seen: 3, heldInARowToSettle: 4 });
     expect(signOffWords(test)).toBe('4 more held in a row signs it off.');
-    expect(signOffShort(test)).toBe('4 more');
+    expect(signOffShort(test)).toBe('hold 4 in a row');
     // What was tapped before it was agreed to, in the same class, is none of it.
     const agreed = { ...at, since: reps[1]!.at };
     expect(signOffAt(breakdown, [...reps, aRep({ at: '2099-01-01T00:00:00.000Z' })], agreed).seen).toBe(1);

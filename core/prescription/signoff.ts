@@ -1,4 +1,4 @@
-import { type Breakdown, type Id, placeOf } from '../breakdown';
+import { type Breakdown, type Id, placeOf, type Side } from '../breakdown';
 import { observingRoot, type Rep, type Rung } from '../rep';
 
 /** Wald's sequential probability ratio test of "owned" against "not yet". Rates are hold rates, errors are probabilities. */
@@ -52,37 +52,25 @@ export function signOff(held: readonly boolean[]): SignOff {
   return { state: 'open', seen, ratio, heldInARowToSettle: Math.min(toBound, atEnd) };
 }
 
-/**
- * The state of the test for a checkpoint over a student's reps, in order of time, after what earlier ones said (`held`): those at the rung or above in which it
- * was reached, after an instant where one is given, by what they say of it as a root. An easier rep proves nothing, one that never got there says nothing, and
- * one that stopped later without a cause, where it may have been lost here, says nothing yet.
- */
-export const signOffAt = (
-  breakdown: Breakdown,
+/** What reps say of a checkpoint as a root, at a rung or above and on the sides accepted; with the rep that says it. */
+export function* saidAtRoot(
+  editions: readonly Breakdown[],
   reps: readonly Rep[],
-  {
-    checkpoint,
-    rung,
-    held = [],
-    since,
-  }: { checkpoint: Id; rung: Rung; held?: readonly boolean[] | undefined; since?: string | undefined },
-): SignOff => {
-  const place = placeOf(breakdown, checkpoint);
-  return signOff([
-    ...held,
-    ...reps.flatMap((rep) => {
-      const counts =
-        rep.technique === breakdown.technique && rep.rung >= rung && (since === undefined || rep.at > since);
-      const seen = counts ? observingRoot(breakdown, rep)(place) : 'not seen';
-      return seen === 'held' || seen === 'failed' ? [seen === 'held'] : [];
-    }),
-  ]);
-};
+  { checkpoint, rung, sides = 'both' }: { checkpoint: Id; rung: Rung; sides?: 'both' | Side | undefined },
+): Generator<{ rep: Rep; held: boolean }> {
+  for (const rep of reps) {
+    const edition = editions.find((one) => one.edition === rep.edition);
+    if (!edition || rep.technique !== edition.technique || rep.rung < rung) continue;
+    if (sides !== 'both' && rep.side !== sides) continue;
+    const seen = observingRoot(edition, rep)(placeOf(edition, checkpoint));
+    if (seen === 'held' || seen === 'failed') yield { rep, held: seen === 'held' };
+  }
+}
 
 /** The state of the test in a few words: what would settle it, or what it said. */
 export function signOffWords({ state, seen, heldInARowToSettle }: SignOff): string {
   if (state === 'signed off') return `Signed off after ${seen}.`;
-  if (state === 'step back') return `Step back: one rung down, or an easier drill.`;
+  if (state === 'step back') return `Too hard: one rung down, or an easier drill.`;
   if (!Number.isFinite(heldInARowToSettle)) return 'Not today: one rung down.';
   return `${heldInARowToSettle} ${seen === 0 ? 'held' : 'more held'} in a row signs it off.`;
 }
@@ -93,4 +81,4 @@ export const signOffShort = ({ state, heldInARowToSettle }: SignOff): string =>
     ? 'signed off'
     : state === 'step back' || !Number.isFinite(heldInARowToSettle)
       ? 'step back'
-      : `${heldInARowToSettle} more`;
+      : `hold ${heldInARowToSettle} in a row`;

@@ -5,7 +5,8 @@ import { drawsOf, type Estimate } from '../math';
 import { betaEstimate } from '../math';
 import { fewestReps, notedOfDose, usualFall } from '../reading';
 import { later, type Rep } from '../rep';
-import { type Life, saidAtRoot } from './life';
+import type { Life } from './life';
+import { saidAtRoot } from './signoff';
 import { believed, type Falls, type Normal } from './value';
 
 /** Reps so long before and after a correction are compared. */
@@ -48,7 +49,7 @@ export function workedOf(
   { terms, since, stood }: Pick<Life, 'terms' | 'since' | 'stood'>,
   reps: readonly Rep[],
 ): Worked {
-  const said = [...saidAtRoot(editions, reps, terms)];
+  const said = [...saidAtRoot([...editions.values()], reps, terms)];
   const [first, last] = [later(since, -comparedWeeks * weekMs), later(since, comparedWeeks * weekMs)];
   const before = period(said.filter(({ rep }) => first <= rep.at && rep.at <= since).map(({ held }) => held));
   const after = period(said.filter(({ rep }) => since < rep.at && rep.at <= last).map(({ held }) => held));

@@ -63,6 +63,8 @@ const told = {
     .array(z.strictObject({ defence: Id, answer: Id.nullable(), worked: z.boolean() }))
     .max(20)
     .optional(),
+  /** The device that it was tapped on: one coach may have two in a class. */
+  device: z.string().min(1).max(40).optional(),
   /** The rep that this one goes on from, and by which answer or exit; null where nobody said by which. */
   follows: z.strictObject({ rep: FactId, by: Id.nullable() }).optional(),
 };
@@ -88,7 +90,18 @@ export const isJudged = ({ outcome }: Pick<Rep, 'outcome'>): boolean =>
   outcome !== 'not judged' && outcome !== 'left';
 
 /** Fields that some reps have and others have not. */
-const ofSome = ['stop', 'failed', 'heldTo', 'by', 'ways', 'task', 'measured', 'met', 'follows'] as const;
+const ofSome = [
+  'stop',
+  'failed',
+  'heldTo',
+  'by',
+  'ways',
+  'task',
+  'measured',
+  'met',
+  'device',
+  'follows',
+] as const;
 
 /**
  * A rep as it is to be read: a field of another form that is null says nothing, as where a table has a column for it. Where

@@ -79,8 +79,8 @@ describe('where a pair has gone on to', () => {
     const set = { is: 'back' as const, pair: ['ben', 'ada'], rep: went.id };
     const session = aSession({ pairs: [pair] });
     const change = { id: 'change-1', session: session.id, at: at(9), observer: 'coach', set };
-    const { back } = sessionNow(session, [change]);
-    expect(carried([went], back.get(pairKey(pair)))).toBeNull();
-    expect(carried([left('exit', { at: at(20) })], back.get(pairKey(pair)))).not.toBeNull();
+    const back = sessionNow(session, [change]).settings.get(pairKey(pair))?.back;
+    expect(carried([went], back)).toBeNull();
+    expect(carried([left('exit', { at: at(20) })], back)).not.toBeNull();
   });
 });

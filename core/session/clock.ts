@@ -1,22 +1,48 @@
-import type { RoundClock } from './session';
+import type { RoundClock, Session } from './session';
 
 export const stoppedClock: RoundClock = { round: 1, ranMs: 0, since: null };
 
-const ranAt = ({ ranMs, since }: RoundClock, now: number): number =>
-  ranMs + (since === null ? 0 : Math.max(0, now - Date.parse(since)));
+/** How a class is divided: seconds of a round and of the rest after it, and how many rounds. */
+export type Rounds = Pick<Session, 'roundSeconds' | 'restSeconds' | 'rounds'>;
 
-/** Starts, pauses or goes on; after a round that is over the next one starts. `now` in milliseconds since the epoch. */
-export function toggled(clock: RoundClock, now: number, roundSeconds: number): RoundClock {
-  const ran = ranAt(clock, now);
-  const since = new Date(now).toISOString();
-  if (ran >= roundSeconds * 1000) return { round: clock.round + 1, ranMs: 0, since };
-  return clock.since === null ? { ...clock, since } : { ...clock, ranMs: ran, since: null };
+/** Where the clock stands at a moment. */
+export interface ClockAt {
+  round: number;
+  /** Milliseconds of this round that have run, the rest after it included. */
+  ranMs: number;
+  /** Whole seconds left of the round; 0 in the rest. */
+  left: number;
+  /** Whole seconds left of the rest before the next round; null outside a rest. */
+  resting: number | null;
+  half: 'first' | 'second';
 }
 
-/** Whole seconds left of a round, never under 0. */
-export const leftOf = (clock: RoundClock, now: number, roundSeconds: number): number =>
-  Math.max(0, Math.ceil(roundSeconds - ranAt(clock, now) / 1000));
+/**
+ * Where the clock stands at `now` (milliseconds since the epoch). With a rest between rounds the next round starts when the
+ * rest is over; without one it waits for a press. It is told from instants, so that all devices agree.
+ */
+export function clockAt({ round, ranMs, since }: RoundClock, now: number, rounds: Rounds): ClockAt {
+  const roundMs = rounds.roundSeconds * 1000;
+  const restMs = rounds.restSeconds * 1000;
+  const ran = ranMs + (since === null ? 0 : Math.max(0, now - Date.parse(since)));
+  const passed =
+    restMs === 0 ? 0 : Math.min(Math.floor(ran / (roundMs + restMs)), Math.max(0, rounds.rounds - round));
+  const inRound = ran - passed * (roundMs + restMs);
+  const isLast = round + passed >= rounds.rounds;
+  return {
+    round: round + passed,
+    ranMs: inRound,
+    left: Math.max(0, Math.ceil((roundMs - inRound) / 1000)),
+    resting:
+      restMs > 0 && !isLast && inRound >= roundMs ? Math.ceil((roundMs + restMs - inRound) / 1000) : null,
+    half: inRound * 2 < roundMs ? 'first' : 'second',
+  };
+}
 
-/** The half of the round that the clock is in. */
-export const halfOf = (clock: RoundClock, now: number, roundSeconds: number): 'first' | 'second' =>
-  ranAt(clock, now) * 2 < roundSeconds * 1000 ? 'first' : 'second';
+/** Starts, pauses or resumes; after a round that is over the next one starts. */
+export function toggled(clock: RoundClock, now: number, rounds: Rounds): RoundClock {
+  const { round, ranMs, left } = clockAt(clock, now, rounds);
+  const since = new Date(now).toISOString();
+  if (left === 0) return { round: round + 1, ranMs: 0, since };
+  return clock.since === null ? { ...clock, since } : { round, ranMs, since: null };
+}

@@ -1,54 +1,128 @@
 import type { Id } from '../breakdown';
-import { byTime } from '../rep';
+import { byTime, type Rung } from '../rep';
 import { stoppedClock } from './clock';
-import type { Pair, SetTurn } from './turn';
+import { type Groups, regroup } from './groups';
 import type { ChangeOf, Prescribed, SessionChange, RoundClock, Session, WorksOn } from './session';
+import { type Pair, pairKey, type SetTurn, type Sides } from './turn';
 
 /** What a partner plays: each of these defences, or one of them at random a rep. */
 export type SetTask = Pick<ChangeOf<'task'>, 'task' | 'called'>;
 
+/** What a coach set for one pair; what is not set there is as it is for everybody. */
+export interface PairSettings {
+  rung?: Rung;
+  sides?: Sides;
+  task?: SetTask | null;
+  span?: { from: Id | null; to: Id | null };
+  /** Whose turn a coach has set. */
+  turn?: SetTurn;
+  /** The variants that a coach chose. */
+  ways?: readonly Id[];
+  /** The rep after which the pair was last brought back to the technique of the class. */
+  back?: string;
+}
+
 /** A session as its changes leave it. */
-export interface SessionNow {
-  pairs: readonly Pair[];
-  /** By the pair's members in any order; a pair that is not named drills what the session does. */
-  spans: ReadonlyMap<string, { from: Id | null; to: Id | null }>;
-  /** Turns that somebody has set by hand, by the pair's members in any order. */
-  turns: ReadonlyMap<string, SetTurn>;
-  /** The ways that were chosen for a pair by hand, and what its partner plays. */
-  ways: ReadonlyMap<string, readonly Id[]>;
-  tasks: ReadonlyMap<string, SetTask>;
-  /** The rep after which a pair was last brought back to the technique of the class. */
-  back: ReadonlyMap<string, string>;
+export interface SessionNow extends Groups {
+  /** By the pair's members in any order, see `pairKey`. */
+  settings: ReadonlyMap<string, PairSettings>;
+  /** What holds for every pair without a setting of its own. */
+  everybody: { rung: Rung; sides: Sides; task: SetTask | null };
+  /** Reps that looked like one seen twice, and that a coach has looked at. */
+  settled: ReadonlySet<string>;
   /** What everybody works on, with what was decided since the session was set up. */
   prescribed: readonly Prescribed[];
   clock: RoundClock;
   endedAt: string | null;
 }
 
-/** A pair whatever the order of its members. */
-export const pairKey = (pair: Pair): string => [...pair].sort().join(' ');
+/** Everything that holds for one pair. */
+export interface PairNow extends PairSettings {
+  rung: Rung;
+  sides: Sides;
+  task: SetTask | null;
+  span: { from: Id | null; to: Id | null };
+}
+
+const unset: PairSettings = {};
+
+/** What holds for a pair: what a coach set for it, then what holds for everybody. */
+export function pairNow(
+  session: Pick<Session, 'from' | 'to'>,
+  { settings, everybody }: Pick<SessionNow, 'settings' | 'everybody'>,
+  pair: Pair,
+): PairNow {
+  const { from, to } = session;
+  return { ...everybody, span: { from, to }, ...(settings.get(pairKey(pair)) ?? unset) };
+}
 
 /** The session after its changes, in whichever order they came. */
 export function sessionNow(session: Session, changes: readonly SessionChange[]): SessionNow {
-  let { pairs, endedAt }: { pairs: readonly Pair[]; endedAt: string | null } = session;
+  let groups: Groups = { pairs: session.pairs, waiting: [] };
+  let { endedAt } = session;
   let clock = stoppedClock;
-  const spans = new Map<string, { from: Id | null; to: Id | null }>();
-  const turns = new Map<string, SetTurn>();
-  const ways = new Map<string, readonly Id[]>();
-  const tasks = new Map<string, SetTask>();
-  const back = new Map<string, string>();
+  let everybody: SessionNow['everybody'] = { rung: session.rung, sides: 'both', task: null };
+  const settings = new Map<string, PairSettings>();
+  const settled = new Set<string>();
   const works = new Map<Id, WorksOn | null>();
-  for (const { at, set } of [...changes].sort(byTime)) {
-    if (set.is === 'pairs') ({ pairs } = set);
-    else if (set.is === 'span') spans.set(pairKey(set.pair), { from: set.from, to: set.to });
-    else if (set.is === 'turn') turns.set(pairKey(set.pair), { at, ...set });
-    else if (set.is === 'ways') ways.set(pairKey(set.pair), set.ways);
-    else if (set.is === 'task') tasks.set(pairKey(set.pair), { task: set.task, called: set.called });
-    else if (set.is === 'back') back.set(pairKey(set.pair), set.rep);
-    else if (set.is === 'works') works.set(set.about, set.on);
-    else if (set.is === 'clock') ({ clock } = set);
-    else if (set.is !== 'words') endedAt = set.is === 'end' ? at : null;
-  }
+  const put = (pair: Pair, own: PairSettings) =>
+    settings.set(pairKey(pair), { ...settings.get(pairKey(pair)), ...own });
+  /** For one pair, or for everybody: then no pair keeps a setting of its own. */
+  const hold = (pair: Pair | null, own: Partial<SessionNow['everybody']>) => {
+    if (pair) return put(pair, own as PairSettings);
+    everybody = { ...everybody, ...own };
+    for (const [key, before] of settings)
+      settings.set(
+        key,
+        Object.fromEntries(Object.entries(before).filter(([field]) => !(field in own))) as PairSettings,
+      );
+  };
+  for (const { at, set } of [...changes].sort(byTime))
+    switch (set.is) {
+      case 'pairs':
+        groups = { pairs: set.pairs, waiting: [] };
+        break;
+      case 'rung':
+        hold(set.pair, { rung: set.rung });
+        break;
+      case 'sides':
+        hold(set.pair, { sides: set.sides });
+        break;
+      case 'task':
+        hold(set.pair, { task: { task: set.task, called: set.called } });
+        break;
+      case 'span':
+        put(set.pair, { span: { from: set.from, to: set.to } });
+        break;
+      case 'turn':
+        put(set.pair, { turn: { at, ...set } });
+        break;
+      case 'ways':
+        put(set.pair, { ways: set.ways });
+        break;
+      case 'back':
+        put(set.pair, { back: set.rep });
+        break;
+      case 'settled':
+        for (const rep of set.reps) settled.add(rep);
+        break;
+      case 'works':
+        works.set(set.about, set.on);
+        break;
+      case 'clock':
+        ({ clock } = set);
+        break;
+      case 'end':
+        endedAt = at;
+        break;
+      case 'go on':
+        endedAt = null;
+        break;
+      case 'words':
+        break;
+      default:
+        groups = regroup(groups, set);
+    }
   // The same list while nobody has decided anything else.
   const prescribed =
     works.size === 0
@@ -57,5 +131,5 @@ export function sessionNow(session: Session, changes: readonly SessionChange[]):
           ...session.prescribed.filter(({ student }) => !works.has(student)),
           ...[...works].flatMap(([student, on]) => (on ? [{ ...on, student }] : [])),
         ];
-  return { pairs, spans, turns, ways, tasks, back, prescribed, clock, endedAt };
+  return { ...groups, settings, everybody, settled, prescribed, clock, endedAt };
 }

@@ -1,5 +1,6 @@
 import matching from 'edmonds-blossom-fixed';
 import type { Id } from '../breakdown';
+import { isMinor, type Student } from '../people';
 
 interface Weighed {
   id: Id;
@@ -86,6 +87,29 @@ function withAThird(order: readonly Weighed[], may: (a: Id, b: Id) => boolean): 
   return null;
 }
 
+/** From this ratio of masses on a minor is not put with another by the arithmetic. Ours, from no source. */
+const mostForAMinor = 1.5;
+
+type Known = Pick<Student, 'massKg' | 'born'>;
+
+/**
+ * May the arithmetic put two together, or is that for a coach to decide by hand? Somebody whose mass nobody knows goes with
+ * their like, a minor with a minor of about their mass.
+ */
+export function pairable(a: Known | undefined, b: Known | undefined, today: string): boolean {
+  if (!a || !b || (a.massKg === null) !== (b.massKg === null)) return false;
+  const minors = [a, b].filter((one) => isMinor(one, today)).length;
+  if (minors === 0 || a.massKg === null || b.massKg === null) return minors !== 1;
+  return minors === 2 && Math.max(a.massKg / b.massKg, b.massKg / a.massKg) < mostForAMinor;
+}
+
+/** Why somebody was left to be paired by hand, in words. */
+export function byHandWords(one: Known & Pick<Student, 'name'>, today: string): string {
+  if (isMinor(one, today)) return `${one.name} is a minor, and nobody like them is free`;
+  if (one.massKg === null) return `${one.name}’s mass is not known`;
+  return `nobody who fits ${one.name} is free`;
+}
+
 /** Who attacks first in every pair. */
 export type First = 'as paired' | 'lighter' | 'heavier' | 'less experienced';
 
@@ -93,7 +117,7 @@ export type First = 'as paired' | 'lighter' | 'heavier' | 'less experienced';
 export function attackFirst(
   pairs: readonly (readonly Id[])[],
   first: First,
-  of: (id: Id) => { massKg: number | null; experienceMonths: number } | undefined,
+  of: (id: Id) => { massKg: number | null; experienceMonths: number | null } | undefined,
 ): Id[][] {
   const rank = (id: Id): number => {
     const person = of(id);

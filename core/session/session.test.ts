@@ -103,8 +103,9 @@ describe('a session', () => {
           { student: 'ada', checkpoint: 'c3', rung: 2, cue: 'Elbow in.' },
         ]);
         expect(now.pairs).toEqual([['ada', 'ben'], ['cleo']]);
-        expect(now.spans.get('ada ben')).toEqual({ from: null, to: 'c4' });
-        expect(now.turns.get('ada ben')).toMatchObject({ student: 'ben', side: 'right', at: later(6) });
+        const { span, turn } = now.settings.get('ada ben')!;
+        expect(span).toEqual({ from: null, to: 'c4' });
+        expect(turn).toMatchObject({ student: 'ben', side: 'right', at: later(6) });
         expect([now.clock.round, now.endedAt]).toEqual([2, later(5)]);
       }),
     );

@@ -2,6 +2,8 @@ import { z } from 'zod';
 import { Id, Side } from '../breakdown';
 import { Unsure } from '../prescription';
 import { FactId, Instant, Rung } from '../rep';
+import { groupChanges, Members } from './groups';
+import { Sides } from './turn';
 
 /** In the order in which the coach walks; who stands first in a pair attacks first, and a third person rotates in. */
 export const Pairs = z
@@ -27,6 +29,13 @@ export const WorksOn = z.object({
   startAt: Id.nullable().optional(),
   endAt: Id.nullable().optional(),
   held: z.array(z.boolean()).max(60).optional(),
+  sides: z.enum(['both', 'right', 'left']).optional(),
+  /** The dose that was accepted. */
+  sets: z.int().min(1).max(20).optional(),
+  reps: z.int().min(1).max(100).optional(),
+  minutes: z.int().min(1).max(300).optional(),
+  /** It was signed off a while ago, and this class is to show whether it still holds. */
+  recheck: z.boolean().optional(),
   /** Reps count that came after it; where it is not said, all of the session. */
   since: Instant.optional(),
 });
@@ -55,6 +64,8 @@ export const Session = z.object({
   repsPerSide: z.int().min(1).max(50).nullable(),
   roundSeconds: z.int().min(30).max(3600),
   rounds: z.int().min(1).max(30).default(3),
+  /** Between two rounds; with none, the next round waits for a press. */
+  restSeconds: z.int().min(0).max(900).default(0),
   prescribed: z.array(Prescribed).max(120).default([]),
   watched: z.array(Watched).max(120).default([]),
 });
@@ -68,36 +79,47 @@ export const RoundClock = z.object({
 });
 export type RoundClock = z.infer<typeof RoundClock>;
 
+/** One pair, or null for everybody: all pairs of now, and those that are made later. */
+const pairOrAll = Members.nullable();
+
 /** What of a session can change while it runs, and what is said about it. */
 const Setting = z.discriminatedUnion('is', [
+  /** The whole list at once, as older devices sent it. */
   z.object({ is: z.literal('pairs'), pairs: Pairs }),
+  ...groupChanges,
+  /** How much the partners of a pair resist from now on. */
+  z.object({ is: z.literal('rung'), pair: pairOrAll, rung: Rung }),
+  /** Which sides a pair drills from now on. */
+  z.object({ is: z.literal('sides'), pair: pairOrAll, sides: Sides }),
   /** The span that one pair drills from now on; both ends null is the whole. */
   z.object({
     is: z.literal('span'),
-    pair: z.array(Id).min(1).max(3),
+    pair: Members,
     from: Id.nullable(),
     to: Id.nullable(),
   }),
   /** Whose turn it is in a pair from now on; by the clock, in that half of that round. */
   z.object({
     is: z.literal('turn'),
-    pair: z.array(Id).min(1).max(3),
+    pair: Members,
     student: Id,
     partner: Id.nullable(),
     side: Side,
     during: z.object({ round: z.int().min(1).max(99), half: z.enum(['first', 'second']) }).nullable(),
   }),
   /** The ways that a pair uses from now on, where neither bodies nor attire decide. */
-  z.object({ is: z.literal('ways'), pair: z.array(Id).min(1).max(3), ways: z.array(Id).max(60) }),
+  z.object({ is: z.literal('ways'), pair: Members, ways: z.array(Id).max(60) }),
   /** What the partner plays in a pair from now on: each of these, or, where one is called, one of them at random a rep. */
   z.object({
     is: z.literal('task'),
-    pair: z.array(Id).min(1).max(3),
+    pair: pairOrAll,
     task: z.array(Id).max(20),
     called: z.boolean(),
   }),
   /** A pair that went on to another technique with that rep drills that of the class again. */
-  z.object({ is: z.literal('back'), pair: z.array(Id).min(1).max(3), rep: FactId }),
+  z.object({ is: z.literal('back'), pair: Members, rep: FactId }),
+  /** A coach looked at two reps that look like one seen twice: nobody is asked about either again. */
+  z.object({ is: z.literal('settled'), pair: Members, reps: z.array(FactId).length(2) }),
   /** What somebody works on from now on: a coach has decided so meanwhile; null is nothing. */
   z.object({ is: z.literal('works'), about: Id, on: WorksOn.nullable() }),
   z.object({ is: z.literal('clock'), clock: RoundClock }),
@@ -120,11 +142,12 @@ export const SessionChange = z.object({
   set: Setting,
 });
 export type SessionChange = z.infer<typeof SessionChange>;
-export type ChangeOf<K extends SessionChange['set']['is']> = Extract<SessionChange['set'], { is: K }>;
+export type Setting = SessionChange['set'];
+export type ChangeOf<K extends Setting['is']> = Extract<Setting, { is: K }>;
 
 /** The people whom a change names. */
-export const peopleIn = (set: SessionChange['set']): readonly Id[] =>
-  set.is === 'pairs' ? set.pairs.flat() : 'pair' in set ? set.pair : 'about' in set ? [set.about] : [];
+export const peopleIn = (set: Setting): readonly Id[] =>
+  'pairs' in set ? set.pairs.flat() : 'pair' in set ? (set.pair ?? []) : 'about' in set ? [set.about] : [];
 
 /**
  * The last class, to be repeated: of the sessions of the latest day the one with most people, the later one of equals.

@@ -10,10 +10,10 @@ const made = { id: factId(9), startedAt: '2026-03-05T18:00:00.000Z', prescribed:
 describe('a session that is set up', () => {
   test('keeps pairs of those who are still here, and lets a pair go of which one has gone', () => {
     const paired = settingUp(people('ada', 'ben', 'cleo', 'dan', 'eve'), {
-      do: 'pair',
-      pairs: [
-        ['ada', 'ben'],
-        ['cleo', 'dan', 'eve'],
+      do: 'group',
+      changes: [
+        { is: 'together', pair: ['ada', 'ben'] },
+        { is: 'together', pair: ['cleo', 'dan', 'eve'] },
       ],
     });
     const left = settingUp(paired, { do: 'present', ids: ['ada', 'cleo', 'eve'] });
@@ -24,7 +24,10 @@ describe('a session that is set up', () => {
   });
 
   test('comes to a session that can be kept, with what is prescribed to those who are here', () => {
-    const ready = settingUp(people('ada', 'ben'), { do: 'pair', pairs: [['ada', 'ben']] });
+    const ready = settingUp(people('ada', 'ben'), {
+      do: 'group',
+      changes: [{ is: 'together', pair: ['ada', 'ben'] }],
+    });
     const unsure = { startAt: null, reached: 3, openness: 0.1 };
     const session = sessionOf(ready, breakdown, {
       ...made,

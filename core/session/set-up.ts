@@ -1,5 +1,6 @@
 import { type Breakdown, type Id } from '../breakdown';
 import type { Rung } from '../rep';
+import { type GroupChange, type Groups, regroup } from './groups';
 import { attackFirst, type First } from './pairing';
 import type { Prescribed, Session, Watched } from './session';
 
@@ -17,6 +18,7 @@ export interface SetUp {
   repsPerSide: number;
   roundMinutes: number;
   rounds: number;
+  restSeconds: number;
   span: SpanChoice;
   from: Id | null;
   attacks: First;
@@ -33,6 +35,7 @@ export const usualSetUp = (technique: Id): SetUp => ({
   repsPerSide: 10,
   roundMinutes: 5,
   rounds: 3,
+  restSeconds: 0,
   span: 'whole',
   from: null,
   attacks: 'as paired',
@@ -45,10 +48,17 @@ export type SetUpStep =
   | { do: 'present'; ids: readonly Id[] }
   | { do: 'comes'; id: Id }
   | { do: 'goes'; id: Id }
-  | { do: 'pair'; pairs: readonly (readonly Id[])[] }
+  /** One or more changes of who works with whom. */
+  | { do: 'group'; changes: readonly GroupChange[] }
   | { do: 'reason'; pair: readonly Id[]; words: string }
   /** Everything as in a session before; `known` are the people and techniques that are still here. */
   | { do: 'repeat'; session: Session; known: { people: ReadonlySet<Id>; techniques: ReadonlySet<Id> } };
+
+/** Who works with whom in a set-up, and who is here without a partner. */
+export const groupsOf = ({ pairs, present }: Pick<SetUp, 'pairs' | 'present'>): Groups => {
+  const paired = new Set(pairs.flat());
+  return { pairs, waiting: present.filter((id) => !paired.has(id)) };
+};
 
 /** The name of a pair among the reasons. */
 export const reasonKey = (pair: readonly Id[]): string => pair.join(' ');
@@ -66,8 +76,10 @@ export function settingUp(now: SetUp, step: SetUpStep): SetUp {
       return { ...now, present: [...new Set([...now.present, step.id])] };
     case 'goes':
       return settingUp(now, { do: 'present', ids: now.present.filter((id) => id !== step.id) });
-    case 'pair':
-      return { ...now, pairs: step.pairs };
+    case 'group': {
+      const { pairs } = step.changes.reduce(regroup, groupsOf(now));
+      return { ...now, pairs };
+    }
     case 'reason':
       return { ...now, reasons: { ...now.reasons, [reasonKey(step.pair)]: step.words } };
     case 'repeat': {
@@ -86,6 +98,7 @@ export function settingUp(now: SetUp, step: SetUpStep): SetUp {
         repsPerSide: session.repsPerSide ?? now.repsPerSide,
         roundMinutes: session.roundSeconds / 60,
         rounds: session.rounds,
+        restSeconds: session.restSeconds,
         span: session.to !== null ? 'entry' : session.from !== null ? 'from' : 'whole',
         from: session.from,
         attacks: 'as paired',
@@ -144,5 +157,6 @@ export function sessionOf(
     repsPerSide: setUp.turns === 'reps' ? setUp.repsPerSide : null,
     roundSeconds: Math.round(setUp.roundMinutes * 60),
     rounds: setUp.rounds,
+    restSeconds: setUp.restSeconds,
   };
 }

@@ -1,7 +1,16 @@
-import { type Breakdown, causesAt, type Door, doorsOf, type Id, otherSide, placeOf } from '../breakdown';
+import {
+  type Breakdown,
+  causesAt,
+  type Door,
+  doorsOf,
+  type Id,
+  otherSide,
+  placeOf,
+  type Side,
+} from '../breakdown';
 import type { Rep, Rung } from '../rep';
 import type { Ending } from './paper';
-import type { Pair, Turn } from './turn';
+import { type Pair, partnerOf, type Turn } from './turn';
 
 /** What a tap on a knot means: the rep stopped there; it failed there and finished all the same; it held up to there. */
 export type Tapping = 'stop' | 'forced' | 'not judged';
@@ -42,7 +51,9 @@ export type Tap =
   /** The pair goes on to something else, from a checkpoint that held. */
   | { do: 'leave'; heldTo: Id | null; by: Id | null }
   | { do: 'swap' }
-  | { do: 'change side' };
+  | { do: 'change side' }
+  /** Somebody of the pair attacks on a side from now on. */
+  | { do: 'attack'; student: Id; side: Side };
 
 /** The pair that is open, as a tap finds it. */
 export interface OpenPair {
@@ -148,9 +159,13 @@ export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
       return still({ tapping: tap.tapping, failed: none });
     case 'swap': {
       const { members } = pair;
-      const after = (id: Id) => members[(members.indexOf(id) + 1) % members.length]!;
-      const student = after(turn.student);
-      return turns({ ...turn, student, partner: members.length > 1 ? after(student) : null, done: 0 });
+      const student = members[(members.indexOf(turn.student) + 1) % members.length]!;
+      return turns({ ...turn, student, partner: partnerOf(members, student), done: 0 });
+    }
+    case 'attack': {
+      const { student, side } = tap;
+      const partner = student === turn.student ? turn.partner : partnerOf(pair.members, student);
+      return turns({ student, partner, side, done: 0 });
     }
     case 'change side':
       return turns({ ...turn, side: otherSide(turn.side), done: 0 });
@@ -170,6 +185,7 @@ export interface Logged {
   technique: Id;
   edition: number;
   rung: Rung;
+  device?: string;
 }
 
 /** The rep of an ending, with what was begun before it. */
@@ -208,7 +224,7 @@ export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logg
 export const movedRep = (
   rep: Rep,
   to: Pick<Rep, 'student' | 'partner' | 'side'>,
-  by: Pick<Rep, 'id' | 'observer'>,
+  by: Pick<Rep, 'id' | 'observer' | 'device'>,
 ): Rep => ({ ...rep, ...to, ...by });
 
 /**
@@ -219,12 +235,17 @@ export function movedStep(
   step: readonly Rep[],
   rep: Rep,
   to: Pick<Rep, 'student' | 'partner' | 'side'>,
-  by: { observer: Id; id: () => string },
+  by: { observer: Id; device?: string; id: () => string },
 ): Rep[] {
   const next = new Map(step.map(({ id }) => [id, by.id()]));
   return step.map((one) => {
     const side = one.side === rep.side ? to.side : otherSide(to.side);
-    const moved = movedRep(one, { ...to, side }, { id: next.get(one.id)!, observer: by.observer });
+    const { observer, device } = by;
+    const moved = movedRep(
+      one,
+      { ...to, side },
+      { id: next.get(one.id)!, observer, ...(device && { device }) },
+    );
     const before = one.follows && next.get(one.follows.rep);
     return before ? { ...moved, follows: { ...one.follows!, rep: before } } : moved;
   });

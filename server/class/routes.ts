@@ -4,17 +4,21 @@ import { placeOf } from '@ulkret/core/breakdown';
 import type { Session } from '@ulkret/core/session';
 import { endpoints } from '@ulkret/contract';
 import type { Router } from 'express';
+import { coachesOf } from '../access/coaches';
 import { rulesOf } from '../care/rules';
 import type { Db } from '../db/connect';
-import { careNotesFrom, sessionFacts } from '../facts/read';
+import { careNotesFrom, factsOf, sessionFacts } from '../facts/read';
 import { roster } from '../people/roster';
-import { drillingSession, saveSession, sessionRows } from './sessions';
+import { drillingSession, saveSession, sessionRows, sessionsSince } from './sessions';
 import { editionsOf, wholeLibrary } from '../library/techniques';
 import { answer } from '../http';
 import { notFound, Refused } from '../refused';
 
 /** How many of the last sessions a device keeps to hand. */
 const kitSessions = 10;
+
+/** Whatever the time zone, a day that lasts began since then. */
+const dayMs = 36 * 3_600_000;
 
 /** A session may start so much ahead of the server’s clock. */
 const aheadMs = 2 * 86_400_000;
@@ -46,6 +50,13 @@ export function classRoutes(router: Router, db: Db): void {
     return { session, facts: await sessionFacts(db, coach.academyId, params.id) };
   });
 
+  answer(router, db, endpoints.dayReps, async (_, { coach }) => {
+    const since = new Date(Date.now() - dayMs).toISOString();
+    const sessions = await sessionsSince(db, coach.academyId, since);
+    const { reps, voids } = await factsOf(db, coach.academyId, { sessions });
+    return { reps: [...reps], voids: [...voids] };
+  });
+
   answer(router, db, endpoints.saveSession, async ({ params, body }, { coach }) => {
     const strange =
       params.id === body.id
@@ -69,12 +80,13 @@ export function classRoutes(router: Router, db: Db): void {
 
   answer(router, db, endpoints.kit, async (_, { coach }) => {
     const { academyId } = coach;
-    const [library, students, rows, rules, notes] = await Promise.all([
+    const [library, students, rows, rules, notes, coaches] = await Promise.all([
       wholeLibrary(db, academyId),
       roster(db, academyId),
       sessionRows(db, academyId, kitSessions),
       rulesOf(db, academyId),
       careNotesFrom(db, academyId, new Date().toISOString().slice(0, 10)),
+      coachesOf(db, academyId),
     ]);
     return {
       students,
@@ -82,6 +94,7 @@ export function classRoutes(router: Router, db: Db): void {
       notes,
       techniques: library.map(({ technique, editions }) => ({ technique, breakdown: editions.at(-1)! })),
       sessions: rows.map(({ session }) => session),
+      coaches,
     };
   });
 }

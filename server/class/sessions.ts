@@ -1,7 +1,7 @@
 import type { Id } from '@ulkret/core/breakdown';
 import { Session } from '@ulkret/core/session';
 import type { SessionRow } from '@ulkret/contract';
-import { and, count, countDistinct, desc, eq, inArray, sql } from 'drizzle-orm';
+import { and, count, countDistinct, desc, eq, gte, inArray, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { notVoided } from '../facts/read';
 import { changes, reps, sessions } from '../db/schema';
@@ -54,6 +54,15 @@ export async function sessionRows(db: Db, academyId: Id, most = mostRows): Promi
     // What an earlier release took and nobody can read is set aside, and told beside the facts of its kind.
     return session === undefined ? [] : { session, reps: counts?.reps ?? 0, students: counts?.students ?? 0 };
   });
+}
+
+/** The ids of the sessions that began since an instant. */
+export async function sessionsSince(db: Db, academyId: Id, since: string): Promise<string[]> {
+  const rows = await db
+    .select({ id: sessions.id })
+    .from(sessions)
+    .where(and(eq(sessions.academyId, academyId), gte(sessions.startedAt, since)));
+  return rows.map(({ id }) => id);
 }
 
 /** The sessions in which somebody was paired, the latest first. */

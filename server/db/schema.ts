@@ -321,6 +321,7 @@ export const reps = pgTable(
     measured: jsonb('measured').$type<Rep['measured']>(),
     met: jsonb('met').$type<Rep['met']>(),
     by: text('by'),
+    device: text('device'),
     follows: jsonb('follows').$type<Rep['follows']>(),
     receivedAt: instant('received_at')
       .notNull()
@@ -346,6 +347,8 @@ export const voids = pgTable(
     at: instant('at').notNull(),
     observer: text('observer').notNull(),
     ofImport: boolean('of_import').notNull().default(false),
+    restores: boolean('restores'),
+    device: text('device'),
   },
   (table) => [
     primaryKey({ columns: [table.academyId, table.id] }),

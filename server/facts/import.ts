@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Id } from '@ulkret/core/breakdown';
 import { setImmediate as rest } from 'node:timers/promises';
+import { latestVoids } from '@ulkret/core/facts';
 import type { RowFault, RowsRead } from '@ulkret/core/formats';
 import type { Rep } from '@ulkret/core/rep';
 import type { endpoints } from '@ulkret/contract';
@@ -31,7 +32,11 @@ async function wantedAgain(db: Db, academyId: Id, rows: Rows): Promise<Rows> {
       'voids',
       open.map(({ rep }) => rep.id),
     );
-    const gone = new Set(voids.filter(({ ofImport }) => ofImport).map(({ rep }) => rep));
+    const gone = new Set(
+      [...latestVoids(voids).values()]
+        .filter(({ ofImport, restores }) => ofImport && !restores)
+        .map(({ rep }) => rep),
+    );
     open = open.filter(({ rep }) => gone.has(rep.id));
     for (const row of open) row.rep = { ...row.rep, id: uuidOf(academyId, `${row.rep.id} again`) };
   }

@@ -25,14 +25,16 @@ export interface RepFilter {
   technique?: Id;
   student?: Id;
   session?: string;
+  sessions?: readonly string[];
   /** Instants: from the first on, and before the second. */
   since?: string | undefined;
   until?: string | undefined;
 }
 
-/** For counting in SQL: the rep of this row has not been voided. What a count says must be what a reading says. */
-export const notVoided: SQL = sql`not exists (
-  select 1 from ${voids} where ${voids.academyId} = ${reps.academyId} and ${voids.rep} = ${reps.id})`;
+/** For counting in SQL: the latest void of this row's rep, if any, restores it. What a count says must be what a reading says. */
+export const notVoided: SQL = sql`coalesce((
+  select coalesce(${voids.restores}, false) from ${voids} where ${voids.academyId} = ${reps.academyId} and ${voids.rep} = ${reps.id}
+  order by ${voids.at} desc, ${voids.id} desc limit 1), true)`;
 
 /** In one parameter, however many they are. */
 const anyOf = (ids: readonly string[]): SQL => sql`any(${`{${ids.join()}}`}::uuid[])`;
@@ -76,7 +78,7 @@ export const factsNaming = async <K extends FactList>(
 export const factsOf = (
   db: Db,
   academyId: Id,
-  { technique, student, session, since, until }: RepFilter,
+  { technique, student, session, sessions, since, until }: RepFilter,
 ): Promise<RepFacts> =>
   factsWhere(
     db,
@@ -85,6 +87,7 @@ export const factsOf = (
       technique === undefined ? undefined : eq(reps.technique, technique),
       student === undefined ? undefined : eq(reps.student, student),
       session === undefined ? undefined : eq(reps.session, session),
+      sessions === undefined ? undefined : sql`${reps.session} = ${anyOf(sessions)}`,
       since === undefined ? undefined : gte(reps.at, since),
       until === undefined ? undefined : lt(reps.at, until),
     ),

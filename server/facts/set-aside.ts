@@ -1,6 +1,6 @@
 import type { SetAside } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
-import { factLists, kindOf } from '@ulkret/core/facts';
+import { factLists, isUndone, kindOf, latestVoids } from '@ulkret/core/facts';
 import { readStudent } from '@ulkret/core/people';
 import { Session } from '@ulkret/core/session';
 import { eq } from 'drizzle-orm';
@@ -21,8 +21,8 @@ async function* factsSetAside(db: Db, academyId: Id): AsyncGenerator<SetAside> {
           : [];
       });
       const reps = list === 'reps' ? odd.map(({ id }) => id) : [];
-      const voided = new Set((await factsNaming(db, academyId, 'voids', reps)).map(({ rep }) => rep));
-      yield* odd.filter(({ id }) => !voided.has(id));
+      const voids = latestVoids(await factsNaming(db, academyId, 'voids', reps));
+      yield* odd.filter(({ id }) => !isUndone(voids.get(id)));
     }
 }
 

@@ -128,7 +128,7 @@ export function pageOf(all: Everything, called: Called, madeAt: string): string 
     ],
     ['What coaches decided', table(['When', 'Who', 'Technique', 'What', 'Reason'], decided)],
     [
-      'Let through the rules',
+      'Overridden rules',
       table(
         ['When', 'By', 'Technique', 'Reason'],
         facts.overrides.map(({ at, observer, technique, reason }) => [

@@ -27,6 +27,7 @@ const kept: ReadonlySet<string> = new Set<Path>([
   '/api/prescriptions',
   '/api/drills',
   '/api/rates',
+  '/api/day',
 ]);
 
 /** Of these, what was kept is shown while the server is asked: where the Wi-Fi hangs, that can take long. */

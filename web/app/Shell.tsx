@@ -32,6 +32,24 @@ const Frame = styled.div`
   }
 `;
 
+/** Seen when Tab leads to it: past the places, to the page. */
+const Skip = styled.a`
+  position: fixed;
+  inset: 0.5rem auto auto 0.5rem;
+  z-index: 40;
+  padding: 0.7rem 1rem;
+  border-radius: 8px;
+  background: var(--action);
+  color: var(--on-action);
+  &:not(:focus) {
+    clip-path: inset(50%);
+    width: 1px;
+    height: 1px;
+    padding: 0;
+    overflow: hidden;
+  }
+`;
+
 const Rail = styled.nav`
   position: sticky;
   top: 0;
@@ -168,6 +186,15 @@ function HouseDoor() {
 export function Shell() {
   return (
     <Frame>
+      <Skip
+        href="#page"
+        onClick={(event) => {
+          event.preventDefault();
+          document.querySelector<HTMLElement>('main h1')?.focus();
+        }}
+      >
+        Skip to the page
+      </Skip>
       <Rail aria-label="Places">
         {places.map(({ to, name, Icon }) => (
           <NavLink key={to} to={to} end={to === '/'}>

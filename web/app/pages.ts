@@ -12,7 +12,7 @@ const readings = (from: () => Promise<{ default: ComponentType }>): Page =>
   });
 
 /** The Mat of a running class: it has the whole screen. */
-export const Live: Page = part(() => import('../mat/Live'));
+export const Live: Page = part(() => import('../mat/live/Live'));
 export const liveAt = '/mat/:session';
 
 /** Every other page by its address, each loaded when it is first wanted. The more exact address stands first. */

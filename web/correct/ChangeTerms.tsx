@@ -1,6 +1,6 @@
-import { type Breakdown, readFor } from '@ulkret/core/breakdown';
+import { type Breakdown, readFor, withTokens } from '@ulkret/core/breakdown';
 import { type Drill, nearness } from '@ulkret/core/drills';
-import { Terms } from '@ulkret/core/prescription';
+import { minutesOf, Terms } from '@ulkret/core/prescription';
 import { type Rung, rungNames, rungs } from '@ulkret/core/rep';
 import { useState } from 'react';
 import { Button } from '../ui/button';
@@ -9,6 +9,7 @@ import { Quiet, Row } from '../ui/frame';
 import { NumberField } from '../ui/number-field';
 import { Select } from '../ui/select';
 import { TextArea } from '../ui/text-field';
+import { many } from '../ui/words';
 
 const none = 'none';
 
@@ -55,7 +56,15 @@ export function ChangeTerms({
           options={at}
           value={terms.checkpoint}
           onChange={(checkpoint) =>
-            put({ checkpoint, mistake: null, defence: null, startAt: null, endAt: null })
+            put({
+              checkpoint,
+              mistake: null,
+              defence: null,
+              startAt: null,
+              endAt: null,
+              // The cue of another checkpoint would mislead.
+              cue: breakdown.mistakes.find(({ root }) => root === checkpoint)?.cue ?? '',
+            })
           }
         />
         <Select
@@ -74,13 +83,13 @@ export function ChangeTerms({
             { value: 'left', text: 'the left one' },
           ]}
           value={terms.sides}
-          onChange={(sides) => put({ sides, ...(sides !== 'both' && { first: sides }) })}
+          onChange={(sides) => put({ sides, first: sides === 'both' ? before.first : sides })}
         />
       </Row>
       <Select
         label="Drill"
         options={[
-          { value: none, text: 'the point by itself' },
+          { value: none, text: 'the checkpoint on its own' },
           ...fitting.map(({ drill: one, near }) => ({
             value: one.id,
             text: `${one.title}${near >= 2 ? ', made for this' : near === 0 ? ', for something else' : ''}`,
@@ -100,7 +109,12 @@ export function ChangeTerms({
           {drill.rungs.high > drill.rungs.low && ` to ${drill.rungs.high}`}.
         </p>
       )}
-      <TextArea label="Cue" value={terms.cue} onChange={(cue) => put({ cue })} maxLength={400} />
+      <TextArea
+        label="Cue, for a right lead side"
+        value={readFor(terms.cue, 'right')}
+        onChange={(cue) => put({ cue: withTokens(cue) })}
+        maxLength={380}
+      />
       <Row>
         <NumberField label="Sets" value={terms.sets} onChange={(sets) => put({ sets: sets ?? 1 })} />
         <NumberField label="Reps a set" value={terms.reps} onChange={(reps) => put({ reps: reps ?? 1 })} />
@@ -117,6 +131,7 @@ export function ChangeTerms({
           onChange={(id) => put({ endAt: id === none ? null : id })}
         />
       </Row>
+      {sound && <Quiet>About {many(minutesOf(breakdown, terms, drill), 'minute')}.</Quiet>}
       {!sound && (
         <p role="alert" style={{ color: 'var(--stop)' }}>
           Sets are 1 to 20, reps 1 to 100.

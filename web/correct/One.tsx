@@ -3,6 +3,7 @@ import type { Drill } from '@ulkret/core/drills';
 import {
   betweenOf,
   doseWords,
+  minutesOf,
   type Life,
   prescriptionWords,
   signOff,
@@ -17,7 +18,7 @@ import styled from 'styled-components';
 import { Button } from '../ui/button';
 import { Fold } from '../ui/fold';
 import { Quiet, Row as Line } from '../ui/frame';
-import { dayOf } from '../ui/words';
+import { dayOf, many } from '../ui/words';
 import type { Row } from './use-tonight';
 
 const Card = styled.article`
@@ -127,9 +128,9 @@ export function One({
       )}
       <p>{words.why}</p>
       <p>
-        <strong>{drill ? drill.title : 'The point by itself'}</strong>
-        {drill && `: ${drill.setUp}`} {doseWords(terms, betweenOf(breakdown, terms))}
-        {drill && `, about ${drill.minutes} minutes`}.
+        <strong>{drill ? drill.title : 'The checkpoint on its own'}</strong>
+        {drill && `: ${drill.setUp}`} {doseWords(terms, betweenOf(breakdown, terms))}, about{' '}
+        {many(minutesOf(breakdown, terms, drill), 'minute')}.
       </p>
       {defence && (
         <p>

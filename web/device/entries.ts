@@ -1,6 +1,14 @@
-import { type Entry, factLists, factsIn, type FactsByList, type SomeFacts } from '@ulkret/core/facts';
+import {
+  type Entry,
+  factLists,
+  factsIn,
+  type FactsByList,
+  type RepFacts,
+  type SomeFacts,
+} from '@ulkret/core/facts';
 import type { Step } from '@ulkret/core/prescription';
 import { Session } from '@ulkret/core/session';
+import { clock } from '../api/clock';
 import { type Kept, type KeptDocument, type KeptFact, store } from '../api/store';
 
 /** Keeps a new entry, waiting to be sent; one that is here already stays as it is. Throws where the device cannot. */
@@ -112,4 +120,18 @@ export async function forgetSaved(): Promise<void> {
 /** A waiting entry that the coach takes out of the queue for good. */
 export async function dropFact(order: number): Promise<void> {
   await (await store()).delete('facts', order);
+}
+
+/** How far back the facts of one day can be, whatever the time zone. */
+const aDayMs = 36 * 3_600_000;
+
+/** The latest reps and voids of all sessions but one that this device has. */
+export async function keptRepsOfOthers(academy: string, session: string | null): Promise<RepFacts> {
+  const since = new Date(clock.now() - aDayMs).toISOString();
+  const rows: KeptFact[] = [];
+  for (const state of ['waiting', 'saved'] as const)
+    for (const row of await factsInState(academy, state))
+      if (row.session !== session && row.fact.at >= since) rows.push(row);
+  const { reps, voids } = factsIn(rows);
+  return { reps, voids, tags: [] };
 }

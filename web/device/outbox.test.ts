@@ -92,6 +92,7 @@ const setUp = (pairs: string[][]) => ({
   to: null,
   repsPerSide: 10,
   roundSeconds: 300,
+  restSeconds: 0,
   rounds: 3,
   prescribed: [],
   watched: [],

@@ -18,6 +18,9 @@ const mostAlone = 3;
 /** What the server says when it would say the same again: it is not as it should be, it may not be, or it has met another. */
 const settled: ReadonlySet<number> = new Set([400, 403, 409]);
 const retryMs = 4000;
+/** What is entered goes so soon, and not more often than that: each sending costs the device more than a tap does. */
+const soonMs = 120;
+const spacedMs = 500;
 /** A batch is small: what takes longer hangs, and is sent again. */
 const patienceMs = 15_000;
 /** Clocks nearer than this are taken to agree. */
@@ -43,6 +46,10 @@ export class Outbox {
   /** May something wait that was stamped before the server was heard? May a session or a person wait? What cannot be is not looked for. */
   private mayBeUnheard = true;
   private mayHaveDocuments = true;
+  /** May something have been refused? */
+  private mayHaveRefused = true;
+  /** When it was last sent, by this page's own clock. */
+  private flushedAt = -spacedMs;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
   /** Of an academy, for the coach who is signed in: what another has noted on this device waits until they are. */
@@ -73,7 +80,9 @@ export class Outbox {
   readonly current = (): SyncState => this.state;
   readonly flushSoon = (): void => {
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.flush(), 120);
+    // The first tap goes at once; what is tapped right after it goes together.
+    const wait = Math.max(soonMs, this.flushedAt + spacedMs - performance.now());
+    this.timer = setTimeout(() => void this.flush(), wait);
   };
 
   /** Calls back when instants of waiting entries were put right, so that what is shown can be read anew. */
@@ -150,6 +159,7 @@ export class Outbox {
 
   /** Puts an entry back that was let go, with its reason. */
   async takeBack(refused: KeptFact): Promise<void> {
+    this.mayHaveRefused = true;
     await device.putFacts([refused]);
     await this.count();
   }
@@ -166,10 +176,13 @@ export class Outbox {
     trouble = held === 'server trouble' ? this.state.trouble : null,
   ): Promise<void> {
     const { academy } = this;
-    const [refused, refusedDocuments] = await Promise.all([
-      device.factsInState(academy, 'refused'),
-      device.documentsInState(academy, 'refused'),
-    ]);
+    const [refused, refusedDocuments] = this.mayHaveRefused
+      ? await Promise.all([
+          device.factsInState(academy, 'refused'),
+          device.documentsInState(academy, 'refused'),
+        ])
+      : [[], []];
+    this.mayHaveRefused = refused.length + refusedDocuments.length > 0;
     let stored = 0;
     let begun = -1;
     // An entry that is being written just now must be counted once: if one was, it is counted again. Where somebody taps
@@ -210,6 +223,7 @@ export class Outbox {
   private async sendAll(): Promise<void> {
     while (this.again && !this.closed) {
       this.again = false;
+      this.flushedAt = performance.now();
       await this.send();
     }
   }
@@ -228,7 +242,8 @@ export class Outbox {
       }
       await this.sendBatches();
       await this.sendUnkept();
-      await this.count((await this.onlyOthersWait()) ? 'another coach' : null);
+      await this.count(null);
+      if (this.state.waiting > 0 && (await this.onlyOthersWait())) await this.count('another coach');
     } catch (error) {
       const status = error instanceof ApiRefusal ? error.status : -1;
       const held = status === 0 ? 'no network' : status === 401 ? 'signed out' : 'server trouble';
@@ -293,6 +308,7 @@ export class Outbox {
         await device.keepDocument({ ...kept, tried: true, state: 'saved' });
       } catch (error) {
         if (!(error instanceof ApiRefusal) || !settled.has(error.status)) throw error;
+        this.mayHaveRefused = true;
         await device.keepDocument({ ...kept, tried: true, state: 'refused', reason: error.message });
       }
     }
@@ -311,6 +327,8 @@ export class Outbox {
       if (rows.length === 0) break;
       try {
         if (!(await this.sendBatch(rows))) break;
+        // What has come since then is sent for itself.
+        if (alone.size === 0 && found.length < most) break;
       } catch (error) {
         if (!(error instanceof ApiRefusal) || error.status !== 500) throw error;
         if (rows.length > 1) most = Math.ceil(rows.length / 2);
@@ -319,6 +337,7 @@ export class Outbox {
         continue;
       }
       const broke = [...alone.values()];
+      this.mayHaveRefused ||= broke.length > 0;
       await device.putFacts(
         broke.map(({ row, error }): KeptFact => ({
           ...row,
@@ -346,7 +365,9 @@ export class Outbox {
           : { ...row, tried: true, state: 'saved' };
       }),
     );
-    await this.count();
+    this.mayHaveRefused ||= [...answers.values()].some(({ answer }) => answer === 'refused');
+    // More waits: how much is said meanwhile.
+    if (rows.length === mostInABatch) await this.count();
     return answers.size > 0;
   }
 

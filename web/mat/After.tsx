@@ -1,6 +1,6 @@
 import { standingNotes } from '@ulkret/core/care';
 import type { Rung } from '@ulkret/core/rep';
-import { sessionNow, summaryOf } from '@ulkret/core/session';
+import { sessionNow, summaryOf, workOf, workShort } from '@ulkret/core/session';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { uuidv7 } from 'uuidv7';
@@ -14,7 +14,6 @@ import { DataTable } from '../ui/data-table';
 import { TextField } from '../ui/text-field';
 import { dayOf, many, timeOf } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
-import { workOf, workShort } from './pair-view';
 import { Questions } from './Questions';
 import { type OpenSession, stamp, useStanding } from '../device/session-log';
 import { Title } from '../ui/title';
@@ -228,7 +227,7 @@ function After({ work, breakdown, technique, library, nameOf }: Opened) {
             </ul>
             {log.overrides.length > 0 && (
               <>
-                <h3>Let through by a coach</h3>
+                <h3>Overridden by a coach</h3>
                 <ul>
                   {log.overrides.map(({ id, student, partner, reason }) => (
                     <li key={id}>

@@ -4,6 +4,7 @@ import type { Session } from '@ulkret/core/session';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { documentsInState } from '../device/entries';
+import { OfflineNotice } from '../device/OfflineNotice';
 import { useSyncState } from '../device/use-outbox';
 import { useApi } from '../api/use-api';
 import { useHere } from '../api/signed-in';
@@ -41,7 +42,8 @@ export default function Mat() {
           Start a session
         </ButtonLink>
       </Head>
-      <Loaded of={sessions} what="the sessions">
+      <OfflineNotice />
+      <Loaded of={sessions} what="the classes">
         {({ sessions: saved }) => {
           const known = new Set(saved.map(({ session }) => session.id));
           const rows = [

@@ -23,8 +23,9 @@ export interface Opened {
   rules: RuleSet;
   /** The techniques that this device has, with their latest editions: where a pair can go on to. */
   library: ReadonlyMap<string, { technique: Technique; breakdown: Breakdown }>;
-  /** Of a student, or of this coach. */
+  /** Of a student or a coach. */
   nameOf: (id: string) => string;
+  coaches: ReadonlyMap<string, string>;
 }
 
 /** Opens the session of the address: its log, its edition, its people; from the device where there is no network. */
@@ -64,6 +65,14 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
     () => new Map((kept?.techniques ?? []).map((one) => [one.technique.id, one])),
     [kept],
   );
+  const coachNames = useMemo(
+    () =>
+      new Map([
+        ...(kept?.coaches ?? []).map((one) => [one.id, one.name] as const),
+        [coach.id, coach.name] as const,
+      ]),
+    [kept, coach.id, coach.name],
+  );
   const technique = inKit?.technique ?? older.data?.technique;
   const breakdown = sameEdition
     ? inKit?.breakdown
@@ -71,10 +80,7 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
   const error = kit.error ?? older.error ?? work.error;
   if (session && breakdown && technique && kit.data) {
     const { students, notes } = kit.data;
-    const names = new Map([
-      [coach.id, coach.name],
-      ...students.map(({ id: one, name }) => [one, name] as const),
-    ]);
+    const names = new Map([...coachNames, ...students.map(({ id: one, name }) => [one, name] as const)]);
     return children({
       work: { ...work, session },
       breakdown,
@@ -84,6 +90,7 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
       rules: rulesOf(kit.data),
       library,
       nameOf: (one) => names.get(one) ?? one,
+      coaches: coachNames,
     });
   }
   return (

@@ -1,4 +1,5 @@
 import type { Permit } from '@ulkret/core/care';
+import type { GroupChange, Groups } from '@ulkret/core/session';
 import { useRef, useState } from 'react';
 import { mergeProps } from 'react-aria';
 import styled from 'styled-components';
@@ -110,47 +111,42 @@ function Person({
   );
 }
 
-/** Who works with whom, in the order in which the coach walks; who stands first attacks first. */
+/** Who works with whom, in the order in which the coach walks; who stands first attacks first. Each press is one change of it. */
 export function PairEditor({
-  present,
-  pairs,
-  onPairs,
+  groups: { pairs, waiting },
+  onChange,
   nameOf,
   permitOf,
   reasons,
   onReason,
   onPairThem,
+  onHome,
 }: {
-  /** Everybody who is here, in the order of the roster. */
-  present: readonly string[];
-  pairs: readonly (readonly string[])[];
-  onPairs: (pairs: string[][]) => void;
+  /** Who works with whom, and who is here without a partner. */
+  groups: Groups;
+  onChange: (change: GroupChange) => void;
   nameOf: (id: string) => string;
   permitOf: (pair: readonly string[]) => Permit | null;
   /** Written reasons to let refused pairs drill, by their members. */
   reasons: Readonly<Record<string, string>>;
   onReason: (pair: readonly string[], reason: string) => void;
   onPairThem: (free: readonly string[]) => void;
+  /** Somebody went home; where nobody can, it is not offered. */
+  onHome?: (id: string) => void;
 }) {
+  const list = useRef<HTMLOListElement>(null);
   const [picked, setPicked] = useState<string | null>(null);
   const decides = useMay('coach');
-  const free = present.filter((id) => !pairs.some((pair) => pair.includes(id)));
-  /** The pairs without these people; who is left behind by their partner is free again. */
-  const without = (ids: readonly string[]) =>
-    pairs
-      .map((pair) => pair.filter((id) => !ids.includes(id)))
-      .filter((pair, i) => pair.length > 1 || (pair.length === 1 && pairs[i]!.length === 1));
+  const free = waiting;
+  const isAnybody = pairs.length + waiting.length > 0;
+  const together = (pair: readonly string[]) => onChange({ is: 'together', pair: [...pair] });
 
   /** Two who are to work together: a new pair, or the one joins the other's as a third. */
   const meet = (one: string, other: string) => {
     setPicked(null);
     if (one === other) return;
     const theirs = pairs.find((pair) => pair.includes(other) && !pair.includes(one) && pair.length < 3);
-    onPairs(
-      theirs
-        ? without([one]).map((pair) => (pair.includes(other) ? [...pair, one] : [...pair]))
-        : [...without([one, other]).map((pair) => [...pair]), [other, one]],
-    );
+    together(theirs ? [...theirs, one] : [other, one]);
   };
   const tap = (id: string) =>
     picked === null || picked === id ? setPicked(picked === id ? null : id) : meet(picked, id);
@@ -168,25 +164,46 @@ export function PairEditor({
     <>
       <Row>
         {free.map(person)}
-        {free.length === 0 && present.length > 0 && <Quiet>Everybody is in a pair.</Quiet>}
-        {present.length === 0 && <Quiet>Nobody is marked as here yet.</Quiet>}
-        {free.length > 1 && <Button onPress={() => onPairThem(free)}>Pair them</Button>}
+        {free.length === 0 && isAnybody && <Quiet>Everybody is in a pair.</Quiet>}
+        {!isAnybody && <Quiet>Nobody is marked as here yet.</Quiet>}
+        {free.length > 1 && (
+          <Button
+            onPress={() => {
+              onPairThem(free);
+              // This button goes: a keyboard goes on at the pairs.
+              list.current?.focus();
+            }}
+          >
+            Pair them
+          </Button>
+        )}
         {picked !== null && (
           <Button
             $quiet
             onPress={() => {
-              onPairs([...without([picked]).map((pair) => [...pair]), [picked]]);
+              together([picked]);
               setPicked(null);
             }}
           >
             {nameOf(picked)} works alone
           </Button>
         )}
+        {picked !== null && onHome && (
+          <Button
+            $quiet
+            onPress={() => {
+              onHome(picked);
+              setPicked(null);
+            }}
+          >
+            {nameOf(picked)} went home
+          </Button>
+        )}
       </Row>
       {free.length > 1 && (
         <Quiet style={{ fontSize: '0.92rem' }}>Tap two who work together, or drag one onto the other.</Quiet>
       )}
-      <Pairs aria-label="Pairs">
+      <Pairs ref={list} tabIndex={-1} aria-label="Pairs">
         {pairs.map((pair, at) => {
           const permit = permitOf(pair);
           const names = pair.map(nameOf).join(' and ');
@@ -202,9 +219,7 @@ export function PairEditor({
                     className="plain"
                     aria-label={`Another attacks first: ${names}`}
                     title="Another attacks first"
-                    onClick={() =>
-                      onPairs(pairs.map((one) => (one === pair ? [...one.slice(1), one[0]!] : [...one])))
-                    }
+                    onClick={() => together([...pair.slice(1), pair[0]!])}
                   >
                     ⇄
                   </button>
@@ -215,11 +230,7 @@ export function PairEditor({
                     className="plain"
                     aria-label={`Move up: ${names}`}
                     title="Move up"
-                    onClick={() => {
-                      const next = pairs.map((one) => [...one]);
-                      [next[at - 1], next[at]] = [next[at]!, next[at - 1]!];
-                      onPairs(next);
-                    }}
+                    onClick={() => onChange({ is: 'order', pairs: [[...pair], [...pairs[at - 1]!]] })}
                   >
                     ↑
                   </button>
@@ -227,9 +238,9 @@ export function PairEditor({
                 <button
                   type="button"
                   className="plain"
-                  aria-label={`Undo the pair ${names}`}
-                  title="Undo the pair"
-                  onClick={() => onPairs(without(pair).map((one) => [...one]))}
+                  aria-label={`Split ${names}`}
+                  title="Split"
+                  onClick={() => onChange({ is: 'apart', pair: [...pair] })}
                 >
                   ✕
                 </button>

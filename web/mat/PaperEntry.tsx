@@ -1,6 +1,6 @@
 import { type Side } from '@ulkret/core/breakdown';
 import { spanOf, type Rep } from '@ulkret/core/rep';
-import { pairKey, paperMark, paperMarks, partnerOf, readPaper, sessionNow } from '@ulkret/core/session';
+import { pairNow, paperMark, paperMarks, partnerOf, readPaper, sessionNow } from '@ulkret/core/session';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { uuidv7 } from 'uuidv7';
@@ -13,6 +13,8 @@ import { many } from '../ui/words';
 import { OfSession, type Opened } from './OfSession';
 import { stamp, useStanding } from '../device/session-log';
 import { Title } from '../ui/title';
+import { today } from '../device/kit';
+import { dateOf } from '../ui/zone';
 
 const sides: readonly Side[] = ['right', 'left'];
 
@@ -31,7 +33,7 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
   const rows = now.pairs.flatMap((pair) =>
     pair.flatMap((student) =>
       sides.map((side) => {
-        const span = now.spans.get(pairKey(pair)) ?? { from: session.from, to: session.to };
+        const { span, rung } = pairNow(session, now, pair);
         const key = `${student} ${side}`;
         const text = lines[key] ?? '';
         const before = log.of(student).filter((rep) => rep.source === 'paper' && rep.side === side);
@@ -43,7 +45,18 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
             .slice(-read.endings.length)
             .map((rep) => paperMark(breakdown, rep))
             .join(' ') === readBack(read.endings);
-        return { key, student, side, partner: partnerOf(pair, student), span, text, before, read, again };
+        return {
+          key,
+          student,
+          side,
+          rung,
+          partner: partnerOf(pair, student),
+          span,
+          text,
+          before,
+          read,
+          again,
+        };
       }),
     ),
   );
@@ -52,14 +65,17 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
   }
   const count = rows.reduce((sum, { read }) => sum + read.endings.length, 0);
   const faulty = rows.filter(({ read }) => read.faults.length > 0);
-  // On paper nobody wrote when: within the class if it has ended, and one after the other.
-  const paperTime = (nth: number): string =>
-    now.endedAt === null
-      ? stamp()
-      : new Date(Math.min(Date.parse(session.startedAt) + nth * 1000, Date.parse(now.endedAt))).toISOString();
+  // On paper nobody wrote when. A class that has ended, or is of an earlier day, has its own time: one rep after the other.
+  const isOver = now.endedAt !== null || dateOf(Date.parse(session.startedAt)) < today();
+  const paperTime = (nth: number): string => {
+    if (!isOver) return stamp();
+    const begun = Date.parse(session.startedAt);
+    const end = Date.parse(now.endedAt ?? log.last.at(-1)?.at ?? '') || Infinity;
+    return new Date(Math.min(begun + nth * 1000, end)).toISOString();
+  };
   const keep = () => {
     const made = rows.flatMap((row) => row.read.endings.map((ending) => ({ ...row, ending })));
-    made.forEach(({ student, side, partner, span, ending }, nth) =>
+    made.forEach(({ student, side, partner, rung, span, ending }, nth) =>
       add({
         is: 'reps',
         fact: {
@@ -72,7 +88,7 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
           student,
           partner,
           side,
-          rung: session.rung,
+          rung,
           ...span,
           soft: [],
           cause: null,

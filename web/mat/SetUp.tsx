@@ -3,7 +3,9 @@ import { readFor } from '@ulkret/core/breakdown';
 import { type Rung, rungNames, rungs } from '@ulkret/core/rep';
 import { lastGripOf, startOf } from '@ulkret/core/session';
 import { Link } from 'react-router';
+import styled from 'styled-components';
 import { rulesOf, useKit } from '../device/kit';
+import { OfflineNotice } from '../device/OfflineNotice';
 import { Button } from '../ui/button';
 import { Caution } from '../ui/caution';
 import { Chip } from '../ui/chip';
@@ -13,12 +15,28 @@ import { Hint } from '../ui/hint';
 import { Select } from '../ui/select';
 import { Empty, Loaded } from '../ui/states';
 import { Title } from '../ui/title';
+import { useNarrow } from '../ui/use-narrow';
 import { dayOf, many } from '../ui/words';
 import { GuestField } from './GuestField';
 import { PairEditor } from './PairEditor';
+import { OpenClasses } from './OpenClasses';
+import { TooMuch } from './TooMuch';
 import { useSetUp } from './use-set-up';
 
-const perSide = [5, 7, 10, 15, 20];
+/** On a phone the way on stays in reach, above the bar of places. */
+const InReach = styled.div`
+  position: sticky;
+  bottom: 4.4rem;
+  z-index: 5;
+  display: grid;
+  padding: 0.5rem 0;
+  > button {
+    box-shadow: 0 0 0 6px var(--ground);
+  }
+`;
+
+const perSide = [1, 2, 3, 5, 7, 10, 15, 20];
+const rests = [0, 30, 60, 90, 120];
 const minutes = [1, 2, 3, 5, 8, 10];
 const roundCounts = [1, 2, 3, 4, 5, 6];
 
@@ -67,10 +85,16 @@ function SetUp({ kit }: { kit: Kit }) {
     permitOf,
     nameOf,
   } = live;
-  const { pairs, present, rung, span } = setUp;
+  const { present, rung, span } = setUp;
   const { breakdown } = chosen;
   const rules = rulesOf(kit);
   const lastGrip = lastGripOf(breakdown);
+  const narrow = useNarrow();
+  const start = (
+    <Button $tall isDisabled={going.length === 0} onPress={() => void live.begin()}>
+      Start with {many(going.length, 'pair')}
+    </Button>
+  );
 
   return (
     <>
@@ -84,12 +108,12 @@ function SetUp({ kit }: { kit: Kit }) {
               {many(last.pairs.length, 'pair')}
             </Button>
           )}
-          <Button $tall isDisabled={going.length === 0} onPress={() => void live.begin()}>
-            Start with {many(going.length, 'pair')}
-          </Button>
+          {!narrow && start}
         </Row>
       </Head>
-      {(held.length > 0 || unpairable.length > 0) && (
+      <OfflineNotice />
+      <OpenClasses sessions={kit.sessions} here={here} nameOf={nameOf} techniques={kit.techniques} />
+      {(held.length > 0 || unpairable.length > 0 || live.byHand.length > 0 || live.tooMuch.length > 0) && (
         <ul role="status">
           {held.map(({ pair, why }) => (
             <li key={pair.join()}>
@@ -102,6 +126,18 @@ function SetUp({ kit }: { kit: Kit }) {
               <strong>{nameOf(id)} cannot be paired.</strong> {why}
             </li>
           ))}
+          {live.byHand.length > 0 && (
+            <li>
+              <strong>Pair by hand:</strong> {live.byHand.join('; ')}.
+            </li>
+          )}
+          <TooMuch
+            of={live.tooMuch}
+            repsPerSide={setUp.repsPerSide}
+            nameOf={nameOf}
+            onDose={(repsPerSide) => set({ repsPerSide })}
+            onEntry={() => set({ span: 'entry' })}
+          />
         </ul>
       )}
       {trouble && <p role="alert">{trouble}</p>}
@@ -113,7 +149,9 @@ function SetUp({ kit }: { kit: Kit }) {
           <Select
             label="Technique"
             value={chosen.technique.id}
-            options={kit.techniques.map((one) => ({ value: one.technique.id, text: one.technique.name }))}
+            options={kit.techniques
+              .map((one) => ({ value: one.technique.id, text: one.technique.name }))
+              .sort((a, b) => a.text.localeCompare(b.text))}
             onChange={(technique) => set({ technique })}
           />
           <Choice
@@ -183,6 +221,12 @@ function SetUp({ kit }: { kit: Kit }) {
             onChange={(n) => set({ rounds: Number(n) })}
           />
           <Select
+            label="Rest, seconds"
+            value={String(setUp.restSeconds)}
+            options={offered(rests, setUp.restSeconds)}
+            onChange={(n) => set({ restSeconds: Number(n) })}
+          />
+          <Select
             label="Attacks first"
             value={setUp.attacks}
             options={[
@@ -216,13 +260,13 @@ function SetUp({ kit }: { kit: Kit }) {
           </Row>
         </Head>
         <Row style={{ marginTop: '0.6rem' }}>
-          {roster.map(({ id, name, guest: visits }) => (
+          {roster.map(({ id, guest: visits }) => (
             <Chip
               key={id}
               isSelected={present.includes(id)}
               onChange={(on) => step({ do: on ? 'comes' : 'goes', id })}
             >
-              {name}
+              {nameOf(id)}
               {visits && ' (guest)'}
             </Chip>
           ))}
@@ -237,15 +281,14 @@ function SetUp({ kit }: { kit: Kit }) {
       <Panel style={{ display: 'grid', gap: '0.6rem' }}>
         <Row>
           <h2>Who works with whom</h2>
-          {deciding && <Quiet>Corrections are on their way: a class started now goes without.</Quiet>}
+          {deciding && <Quiet>Corrections are loading. Start now, and this class has none.</Quiet>}
           {prescribed.length > 0 && (
             <Quiet>{many(prescribed.length, 'person has', 'people have')} a correction here.</Quiet>
           )}
         </Row>
         <PairEditor
-          present={here}
-          pairs={pairs}
-          onPairs={(next) => step({ do: 'pair', pairs: next })}
+          groups={live.groups}
+          onChange={(change) => step({ do: 'group', changes: [change] })}
           nameOf={nameOf}
           permitOf={permitOf}
           reasons={setUp.reasons}
@@ -259,6 +302,7 @@ function SetUp({ kit }: { kit: Kit }) {
         </p>
         <Caution note={chosen.technique.safetyNote} />
       </Panel>
+      {narrow && <InReach>{start}</InReach>}
     </>
   );
 }

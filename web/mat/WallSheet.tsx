@@ -1,5 +1,5 @@
 import { placeOf, readFor, type Side } from '@ulkret/core/breakdown';
-import { type Pair, pairKey, partnerOf, paperMarks, sessionNow } from '@ulkret/core/session';
+import { type Pair, pairNow, partnerOf, paperMarks, sessionNow } from '@ulkret/core/session';
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { Button } from '../ui/button';
@@ -55,7 +55,8 @@ export default function WallSheetPage() {
 function WallSheet({ work, breakdown, technique, rules, nameOf }: Opened) {
   const { session } = work;
   const log = useStanding(work);
-  const { pairs, tasks, ways, prescribed } = sessionNow(session, log.changes);
+  const now = sessionNow(session, log.changes);
+  const { pairs, prescribed } = now;
   const titled = (checkpoint: string, side: Side) => {
     const at = placeOf(breakdown, checkpoint);
     return at < 0 ? checkpoint : `${at + 1} ${readFor(breakdown.checkpoints[at]!.title, side)}`;
@@ -63,8 +64,9 @@ function WallSheet({ work, breakdown, technique, rules, nameOf }: Opened) {
   /** What is agreed for who attacks, and what was chosen for the pair: each in a line. */
   const linesOf = (pair: Pair, student: string, side: Side): string[] => {
     const works = prescribed.find((one) => one.student === student);
-    const task = tasks.get(pairKey(pair))?.task ?? [];
-    const chosen = ways.get(pairKey(pair)) ?? [];
+    const own = pairNow(session, now, pair);
+    const task = own.task?.task ?? [];
+    const chosen = own.ways ?? [];
     const calledIn = (list: readonly { id: string; title: string }[], ids: readonly string[]) =>
       list.filter(({ id }) => ids.includes(id)).map(({ title }) => readFor(title, side));
     const plays = calledIn(breakdown.defences, task);

@@ -5,6 +5,7 @@ import type { Student } from '@ulkret/core/people';
 import type { Rung } from '@ulkret/core/rep';
 import { pairingOf, variantsFor } from '@ulkret/core/ways';
 import { useCallback, useMemo } from 'react';
+import { useHere } from '../api/signed-in';
 import { rulesOf, today } from '../device/kit';
 
 /** A technique as two people do it before anything is chosen: in the ways that their bodies decide. */
@@ -23,7 +24,11 @@ export function usePairPermit(
   { technique, breakdown }: { technique: Technique; breakdown: Breakdown },
   rung: Rung,
 ) {
-  const circumstances = useMemo(() => ({ rules: rulesOf(kit), today: today(), notes: kit.notes }), [kit]);
+  const { units } = useHere().academy;
+  const circumstances = useMemo(
+    () => ({ rules: rulesOf(kit), today: today(), notes: kit.notes, units }),
+    [kit, units],
+  );
   return useCallback(
     (pair: readonly string[]) => {
       const members = pair.flatMap((id) => people.get(id) ?? []);

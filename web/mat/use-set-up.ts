@@ -1,9 +1,13 @@
 import type { Kit } from '@ulkret/contract';
 import type { Technique } from '@ulkret/core/breakdown';
 import { activityAt, permit } from '@ulkret/core/care';
-import type { Student } from '@ulkret/core/people';
+import { namesToldApart, type Student } from '@ulkret/core/people';
 import {
   lastClass,
+  byHandWords,
+  groupsOf,
+  overTheCap,
+  pairable,
   pairByMass,
   readyPairs,
   reasonKey,
@@ -22,7 +26,8 @@ import { rulesOf, today } from '../device/kit';
 import { useOutbox } from '../device/use-outbox';
 import { usePrescribed, useWatched } from '../reader/use-prescribed';
 import { useDecided } from '../reader/use-reading';
-import { shortestReason } from './OverridePanel';
+import { shortestReason } from './reason';
+import { useEarlier } from './use-earlier';
 import { asDoneBy, usePairPermit } from './pair-permit';
 import { guestNamed, useKeepGuest } from './use-guest';
 
@@ -53,6 +58,7 @@ export function useSetUp(kit: Kit) {
   const [setUp, step] = useReducer(settingUp, first.technique.id, usualSetUp);
   const [guests, setGuests] = useState<readonly Student[]>([]);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const [pairedOnce, setPairedOnce] = useState(false);
 
   const roster = useMemo(() => {
     const known = new Set(kit.students.map(({ id }) => id));
@@ -62,12 +68,15 @@ export function useSetUp(kit: Kit) {
     ];
   }, [kit.students, guests]);
   const people = useMemo(() => new Map(roster.map((one) => [one.id, one])), [roster]);
+  const names = useMemo(() => namesToldApart(roster), [roster]);
   const chosen = kit.techniques.find(({ technique }) => technique.id === setUp.technique) ?? first;
   const { breakdown, technique } = chosen;
   const prescribed = usePrescribed(technique.id);
   const watched = useWatched(technique.id);
   const { data: decided, error: undecided } = useDecided(technique.id);
   const permitOf = usePairPermit(kit, people, chosen, setUp.rung);
+  const library = useMemo(() => new Map(kit.techniques.map((one) => [one.technique.id, one])), [kit]);
+  const earlier = useEarlier(null, library);
   const here = roster.filter(({ id }) => setUp.present.includes(id)).map(({ id }) => id);
   const ready = readyPairs(setUp, (id) => people.get(id));
   const reasonFor = (pair: readonly string[]) => (setUp.reasons[reasonKey(pair)] ?? '').trim();
@@ -82,6 +91,21 @@ export function useSetUp(kit: Kit) {
 
   const going = ready.filter((pair) => !held.includes(pair));
   const session = sessionOf(setUp, breakdown, { id: '', startedAt: '', pairs: going, prescribed, watched });
+  /** Pairs that the dose may take past a cap of today, and the dose that does not. */
+  const loads = setUp.span !== 'entry' && setUp.turns === 'reps';
+  const tooMuch = loads
+    ? going.flatMap(
+        (pair) => overTheCap(pair, setUp.repsPerSide, technique, setUp.rung, rulesOf(kit), earlier) ?? [],
+      )
+    : [];
+  const groups = groupsOf({ ...setUp, present: here });
+  /** Whom the arithmetic has left to be paired by hand, once it was asked. */
+  const byHand = pairedOnce
+    ? groups.waiting.flatMap((id) => {
+        const one = people.get(id);
+        return one ? [byHandWords(one, today())] : [];
+      })
+    : [];
   const paired = new Set(setUp.pairs.flat());
   /** Who is here and may work with nobody who is, with the reason. */
   const unpairable = here.flatMap((id) => {
@@ -96,16 +120,12 @@ export function useSetUp(kit: Kit) {
 
   const pairThem = (free: readonly string[]) => {
     const may = (a: string, b: string) => permitOf([a, b])?.verdict !== 'not allowed';
-    step({
-      do: 'pair',
-      pairs: [
-        ...setUp.pairs,
-        ...pairByMass(
-          free.map((id) => people.get(id)!),
-          may,
-        ).pairs,
-      ],
-    });
+    const { pairs } = pairByMass(
+      free.map((id) => people.get(id)!),
+      (a, b) => may(a, b) && pairable(people.get(a), people.get(b), today()),
+    );
+    step({ do: 'group', changes: pairs.map((pair) => ({ is: 'together', pair })) });
+    setPairedOnce(true);
   };
   const repeat = (before: Session) =>
     step({
@@ -180,12 +200,15 @@ export function useSetUp(kit: Kit) {
     held: held.map((pair) => ({ pair, why: permitOf(pair)?.reasons[0]?.words ?? '' })),
     unpairable,
     going,
+    groups,
+    tooMuch,
+    byHand,
     trouble,
     prescribed: session.prescribed,
     /** What to correct is still on its way: a class that starts now goes without. */
     deciding: !decided && !undecided,
     permitOf,
-    nameOf: (id: string) => people.get(id)?.name ?? id,
+    nameOf: (id: string) => names.get(id) ?? id,
     pairThem,
     repeat,
     addGuest,

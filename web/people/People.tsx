@@ -140,7 +140,8 @@ export default function People() {
     { head: 'Main side', cell: ({ mainSide }) => mainSide, by: ({ mainSide }) => mainSide },
     {
       head: 'Experience',
-      cell: ({ experienceMonths }) => many(experienceMonths, 'month'),
+      cell: ({ experienceMonths }) =>
+        experienceMonths === null ? 'not known' : many(experienceMonths, 'month'),
       by: ({ experienceMonths }) => experienceMonths,
     },
     ...(rules.ladder.length > 0 || students.data?.students.some(({ grade }) => grade !== null)

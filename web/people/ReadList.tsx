@@ -1,5 +1,6 @@
 import { endpoints } from '@ulkret/contract';
 import {
+  type DateOrder,
   readRoster,
   type RosterField,
   rosterFields,
@@ -13,14 +14,16 @@ import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
 import { addressOf, ApiRefusal, ask } from '../api/ask';
 import { useHere } from '../api/signed-in';
+import { rulesOf, today, useKit } from '../device/kit';
 import { Button } from '../ui/button';
-import { FileButton } from '../ui/file-button';
+import { Choice } from '../ui/choice';
 import { DataTable } from '../ui/data-table';
 import { Sheet } from '../ui/dialog';
+import { FileButton } from '../ui/file-button';
 import { Quiet, Row } from '../ui/frame';
 import { Select } from '../ui/select';
 import { Refused } from '../ui/states';
-import { TextArea } from '../ui/text-field';
+import { TextArea, TextField } from '../ui/text-field';
 import { toast } from '../ui/toast';
 import { dayOf, many } from '../ui/words';
 
@@ -48,17 +51,23 @@ const madeOf = ({ student, says }: RosterRow): string =>
     ...(student?.massKg ? [`${student.massKg} kg`] : []),
     ...(student?.statureCm ? [`${student.statureCm} cm`] : []),
     ...(student?.experienceMonths ? [many(student.experienceMonths, 'month')] : []),
+    ...(student?.grade ? [`grade ${student.grade}`] : []),
     ...(student?.guardian ? [`guardian ${student.guardian.name}`] : []),
     ...says,
   ].join(', ');
 
-/** A roster as it stands in a spreadsheet: pasted or read from a file, looked at, then taken; and taken back as a whole. */
-export default function ReadList({ known, close }: { known: readonly Student[]; close: () => void }) {
+/** A list as it was pasted, with what was said of its columns and written over its cells. */
+function useList(known: readonly Student[]) {
   const { academy } = useHere();
+  const { ladder } = rulesOf(useKit().data);
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<Readonly<Record<number, RosterField | null>>>({});
-  const [done, setDone] = useState<number | null>(null);
-  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
+  /** Cells that were written anew, by row and column. */
+  const [cells, setCells] = useState<Readonly<Record<string, string>>>({});
+  const [dates, setDates] = useState<DateOrder | null>(null);
+  const [masses, setMasses] = useState<'kg' | 'lb' | null>(null);
+  /** Rows that are on the roster by now. */
+  const [taken, setTaken] = useState<ReadonlySet<number>>(new Set());
   // The same person has the same id, however often the list is looked at.
   const [ids] = useState(() => new Map<number, string>());
   const idFor = (line: number) => {
@@ -66,33 +75,73 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
     ids.set(line, id);
     return id;
   };
-  const read = rosterTable(text);
-  const table = { ...read, columns: read.columns.map((column, i) => (i in chosen ? chosen[i]! : column)) };
-  const rows = readRoster(table, {
+  const plain = rosterTable(text);
+  const table = {
+    ...plain,
+    rows: plain.rows.map((row, i) => row.map((cell, j) => cells[`${i + 1} ${j}`] ?? cell)),
+    columns: plain.columns.map((column, i) => (i in chosen ? chosen[i]! : column)),
+  };
+  const { rows, asks } = readRoster(table, {
     units: academy.units,
-    known: known.filter(({ archived }) => !archived).map(({ name }) => name),
+    ladder,
+    today: today(),
+    known: known.filter(({ archived }) => !archived),
+    dates,
+    masses,
     idFor,
   });
+  return {
+    text,
+    write: (next: string) => {
+      setText(next);
+      setChosen({});
+      setCells({});
+      setTaken(new Set());
+    },
+    table,
+    rows: rows.filter(({ line }) => !taken.has(line)),
+    asks: { dates: asks.has('dates') || dates !== null, masses: asks.has('masses') || masses !== null },
+    dates,
+    setDates,
+    masses,
+    setMasses,
+    choose: (i: number, field: RosterField | null) => setChosen({ ...chosen, [i]: field }),
+    mend: (line: number, column: number, cell: string) => setCells({ ...cells, [`${line} ${column}`]: cell }),
+    take: (lines: readonly number[]) => setTaken(new Set([...taken, ...lines])),
+  };
+}
+
+/** A roster as it stands in a spreadsheet: pasted or read from a file, looked at, then taken; and undone as a whole. */
+export default function ReadList({ known, close }: { known: readonly Student[]; close: () => void }) {
+  const list = useList(known);
+  const { text, table, rows, asks } = list;
+  const [done, setDone] = useState<number | null>(null);
+  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
   const fresh = rows.flatMap(({ student }) => student ?? []);
+  const odd = rows.filter((row) => row.odd.length > 0).length;
   const count = (is: RosterRow['is']) => rows.filter((row) => row.is === is).length;
   const take = async () => {
     setRefusal(null);
     const taken: Student[] = [];
+    // Cells that were left out can still be mended: of those people only who they are is taken along.
+    const whole = rows.filter(({ is }) => is === 'new');
     try {
-      for (const student of fresh) {
+      for (const { student } of whole) {
         setDone(taken.length);
-        taken.push(await keep(student));
+        taken.push(await keep(student!));
       }
-      toast(`${many(taken.length, 'student')} on the roster`, () =>
+      toast(`${many(taken.length, 'student')} added`, () =>
         Promise.all(taken.map((student) => keep(student, true))).then(everywhere),
       );
-      close();
+      list.take(whole.map(({ line }) => line));
+      // What was refused stays, to be mended.
+      if (count('refused') === 0) close();
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
       setRefusal(
         new ApiRefusal(
           error.status,
-          `${many(taken.length, 'student was', 'students were')} taken, then: ${error.message}`,
+          `${many(taken.length, 'student was', 'students were')} added, then: ${error.message}`,
           `${error.todo} Anyone on the roster already is not added again.`,
         ),
       );
@@ -101,27 +150,21 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
       await everywhere();
     }
   };
-  const headOf = (i: number) => (table.headed ? table.rows[0]?.[i] : undefined) || `column ${i + 1}`;
+  const headOf = (i: number) =>
+    (table.head === null ? undefined : table.rows[table.head]?.[i]) || `column ${i + 1}`;
   return (
-    <Sheet label="Read a list of people" width="60rem" written={text !== ''} close={close}>
+    <Sheet label="Read a list of people" width="64rem" written={text !== ''} close={close}>
       <h2>Read a list of people</h2>
       <Quiet>
         Copy the rows of your spreadsheet, heads and all, and paste them here; a name is enough. Nothing is
-        kept before you say so.
+        saved before you say so.
       </Quiet>
-      <TextArea
-        label="The list"
-        value={text}
-        onChange={(value) => {
-          setText(value);
-          setChosen({});
-        }}
-      />
+      <TextArea label="The list" value={text} onChange={list.write} />
       <Row>
         <FileButton
           $quiet
           kinds={['.csv', '.tsv', '.txt', 'text/csv']}
-          onChoose={(file) => void file.text().then(setText)}
+          onChoose={(file) => void file.text().then(list.write)}
         >
           Or choose a CSV file
         </FileButton>
@@ -136,17 +179,35 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
                 label={headOf(i)}
                 options={fieldOptions}
                 value={column ?? nothing}
-                onChange={(value) =>
-                  setChosen({
-                    ...chosen,
-                    [i]: rosterFields.find((field) => field === value) ?? null,
-                  })
-                }
+                onChange={(value) => list.choose(i, rosterFields.find((field) => field === value) ?? null)}
               />
             ))}
           </Heads>
+          {asks.dates && (
+            <Choice<DateOrder>
+              label="In dates such as 03/04/2001"
+              value={list.dates}
+              options={[
+                { value: 'day first', text: 'the day stands first' },
+                { value: 'month first', text: 'the month stands first' },
+              ]}
+              onChange={list.setDates}
+            />
+          )}
+          {asks.masses && (
+            <Choice<'kg' | 'lb'>
+              label="Masses without a unit are in"
+              value={list.masses}
+              options={[
+                { value: 'kg', text: 'kg' },
+                { value: 'lb', text: 'lb' },
+              ]}
+              onChange={list.setMasses}
+            />
+          )}
           <p role="status">
-            {count('new')} new, {count('there')} on the roster already, {count('refused')} cannot be read.
+            {count('new')} new, {count('there')} on the roster already, {count('refused')} cannot be read
+            {odd > 0 && `, ${many(odd, 'row')} with a cell left out`}.
           </p>
           <DataTable
             label="the list"
@@ -161,7 +222,10 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
                 cell: ({ is }) => (is === 'refused' ? <strong>cannot be read</strong> : is),
                 by: ({ is }) => is,
               },
-              { head: 'What is taken', cell: madeOf },
+              {
+                head: 'What is taken',
+                cell: (row) => <Made row={row} headOf={headOf} mend={list.mend} />,
+              },
             ]}
           />
         </>
@@ -169,14 +233,37 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
       <Refused by={refusal} />
       <Row>
         <Button isDisabled={fresh.length === 0 || done !== null} onPress={() => void take()}>
-          {done === null
-            ? `Take ${many(fresh.length, 'student')}`
-            : `Taking ${done + 1} of ${fresh.length} …`}
+          {done === null ? `Add ${many(fresh.length, 'student')}` : `Adding ${done + 1} of ${fresh.length} …`}
         </Button>
         <Button $quiet onPress={close}>
-          Cancel
+          {text !== '' && rows.length > 0 && fresh.length === 0 ? 'Close' : 'Cancel'}
         </Button>
       </Row>
     </Sheet>
+  );
+}
+
+/** What is taken of a row; a cell that cannot be read is mended where it stands. */
+function Made({
+  row,
+  headOf,
+  mend,
+}: {
+  row: RosterRow;
+  headOf: (column: number) => string;
+  mend: (line: number, column: number, cell: string) => void;
+}) {
+  return (
+    <>
+      {madeOf(row)}
+      {row.odd.map(({ column, cell, reason }) => (
+        <TextField
+          key={column}
+          label={`${headOf(column)} of ${row.name}, left out: ${reason}.`}
+          value={cell}
+          onChange={(next) => mend(row.line, column, next)}
+        />
+      ))}
+    </>
   );
 }

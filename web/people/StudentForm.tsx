@@ -178,7 +178,7 @@ export function StudentForm({
             <NumberField
               label="Experience, months"
               value={value}
-              onChange={(months) => onChange(months ?? 0)}
+              onChange={onChange}
               error={error?.message}
             />
           )}

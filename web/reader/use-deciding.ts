@@ -13,7 +13,7 @@ import { useKit } from '../device/kit';
 import { onNewFacts } from '../device/new-facts';
 import { stamp } from '../device/session-log';
 import { useOutbox } from '../device/use-outbox';
-import { heldSoFar, worksOn } from './works-on';
+import { worksOn } from './works-on';
 
 type Told = OutputOf<typeof endpoints.prescriptions>;
 
@@ -121,11 +121,12 @@ export function useDeciding() {
     (step: Step) => {
       const { student, technique, does, at } = step;
       const { life, declined } = standingOf(told.data, [...steps, step]).get(keyOf(student, technique)) ?? {};
-      for (const session of runningOf(kit?.sessions ?? [], technique)) {
+      const breakdown = kit?.techniques.find((one) => one.technique.id === technique)?.breakdown;
+      for (const session of breakdown ? runningOf(kit?.sessions ?? [], technique) : []) {
         const before = session.prescribed.find((one) => one.student === student);
         const again = does.is === 'undone' && before?.checkpoint !== declined?.checkpoint ? before : null;
         const on: WorksOn | null = life
-          ? { ...worksOn(life.terms, library?.drills ?? [], heldSoFar(life)), since: at }
+          ? { ...worksOn(breakdown!, life.terms, library?.drills ?? [], life), since: at }
           : again
             ? WorksOn.parse(again)
             : null;

@@ -1,12 +1,12 @@
 import { endpoints } from '@ulkret/contract';
-import { termsOf } from '@ulkret/core/prescription';
+import { lookTonight, termsOf } from '@ulkret/core/prescription';
 import type { Prescribed, Watched } from '@ulkret/core/session';
 import { useMemo } from 'react';
 import { useApi } from '../api/use-api';
 import { useKit } from '../device/kit';
 import { useDeciding } from './use-deciding';
 import { useDecided, useDecisions } from './use-reading';
-import { heldSoFar, worksOn } from './works-on';
+import { worksOn } from './works-on';
 
 /**
  * What each student works on in a technique: what a coach has agreed to, with what the reps so far say of it; where nothing
@@ -16,14 +16,14 @@ export function usePrescribed(technique: string | undefined): readonly Prescribe
   const { data: decisions } = useDecisions(technique);
   const { data: library } = useApi(endpoints.drills);
   const { data: kit } = useKit();
-  const { standing } = useDeciding();
+  const { standing, told } = useDeciding();
   const breakdown = kit?.techniques.find((one) => one.technique.id === technique)?.breakdown;
   return useMemo(() => {
-    if (technique === undefined) return [];
+    if (technique === undefined || !breakdown) return [];
     const drills = library?.drills ?? [];
     const agreed = [...standing.values()].flatMap(({ life }): Prescribed[] =>
       life?.technique === technique
-        ? [{ student: life.student, ...worksOn(life.terms, drills, heldSoFar(life)) }]
+        ? [{ student: life.student, ...worksOn(breakdown, life.terms, drills, life) }]
         : [],
     );
     const known = new Set(agreed.map(({ student }) => student));
@@ -31,10 +31,20 @@ export function usePrescribed(technique: string | undefined): readonly Prescribe
       if (one.kind !== 'correct' || known.has(student)) return [];
       const refused = standing.get(`${technique} ${student}`)?.declined;
       if (refused?.checkpoint === one.checkpoint) return [];
-      return breakdown ? [{ student, ...worksOn(termsOf(breakdown, one), drills) }] : [];
+      return [{ student, ...worksOn(breakdown, termsOf(breakdown, one), drills) }];
     });
-    return [...agreed, ...proposed];
-  }, [technique, breakdown, decisions, library, standing]);
+    const busy = new Set([...agreed, ...proposed].map(({ student }) => student));
+    // Whoever has nothing to correct may have something signed off that is to be looked at again.
+    const due = (told.data?.prescriptions ?? []).flatMap(({ life }) =>
+      life.technique === technique && !busy.has(life.student) ? [life] : [],
+    );
+    const { tonight } = lookTonight(due, [...new Set(due.map(({ student }) => student))]);
+    const rechecks = tonight.map((life) => ({
+      student: life.student,
+      ...worksOn(breakdown, life.terms, drills, life),
+    }));
+    return [...agreed, ...proposed, ...rechecks];
+  }, [technique, breakdown, decisions, library, standing, told.data]);
 }
 
 /** What everybody's next reps would teach in a technique; empty while it is not known. */

@@ -1,14 +1,20 @@
+import type { Breakdown } from '@ulkret/core/breakdown';
 import type { Drill } from '@ulkret/core/drills';
-import { type Life, signOff, type Terms } from '@ulkret/core/prescription';
+import { type Life, minutesOf, type Terms } from '@ulkret/core/prescription';
 import type { WorksOn } from '@ulkret/core/session';
 
-/** What is agreed or proposed, as the Mat needs it: with its drill in words, for whoever has no network. */
+/** As many reps of earlier classes as a class keeps: a test decides within thirty. */
+const mostHeld = 60;
+
+/** What is accepted or proposed, as the Mat needs it: with its drill in words, for whoever has no network. */
 export function worksOn(
-  { checkpoint, rung, cue, drill: id, startAt, endAt }: Terms,
+  breakdown: Breakdown,
+  terms: Terms,
   drills: readonly Drill[],
-  held: readonly boolean[] = [],
+  life: Pick<Life, 'held' | 'state'> | null = null,
 ): WorksOn {
-  const drill = drills.find((one) => one.id === id);
+  const { checkpoint, rung, cue, startAt, endAt, sides, sets, reps } = terms;
+  const drill = drills.find(({ id }) => id === terms.drill);
   return {
     checkpoint,
     rung,
@@ -16,9 +22,12 @@ export function worksOn(
     drill: drill ? { title: drill.title, setUp: drill.setUp, task: drill.task } : null,
     startAt,
     endAt,
-    held: [...held],
+    sides,
+    sets,
+    reps,
+    minutes: minutesOf(breakdown, terms, drill),
+    // All of it: a test that has decided stays decided until a coach accepts something else.
+    held: (life?.held ?? []).slice(0, mostHeld),
+    ...(life?.state === 'recheck due' && { recheck: true }),
   };
 }
-
-/** What the reps so far say of a correction. A test that has decided begins anew: it is for the coach to agree to something else. */
-export const heldSoFar = ({ held }: Life): readonly boolean[] => (signOff(held).state === 'open' ? held : []);

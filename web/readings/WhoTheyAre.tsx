@@ -83,7 +83,9 @@ export function WhoTheyAre({ student }: { student: Student }) {
             <dd>{student.mainSide}</dd>
             <dt>Experience</dt>
             <dd>
-              {many(student.experienceMonths, 'month')} on the mat
+              {student.experienceMonths === null
+                ? 'not known'
+                : `${many(student.experienceMonths, 'month')} on the mat`}
               {student.grade !== null && `; ${gradeWords(rules, student.grade)}`}
             </dd>
             {isMinor(student, day) && (

@@ -1,94 +1,69 @@
-import { endpoints } from '@ulkret/contract';
-import type { Breakdown } from '@ulkret/core/breakdown';
+import { endpoints, type SessionRow } from '@ulkret/contract';
 import { openInjuries } from '@ulkret/core/people';
-import { prescriptionWords } from '@ulkret/core/prescription';
 import { Link } from 'react-router';
-import styled from 'styled-components';
+import { clock } from '../api/clock';
+import { useApi } from '../api/use-api';
+import { OfflineNotice } from '../device/OfflineNotice';
+import { openClasses } from '../device/open-classes';
 import { syncWords } from '../device/sync-state';
 import { useSyncState } from '../device/use-outbox';
-import { useDecisions, useFreshReadings, useOwnRates } from '../reader/use-reading';
-import { RopeThumb } from '../strand/RopeThumb';
-import { useApi } from '../api/use-api';
-import { Loaded } from '../ui/states';
 import { ButtonLink } from '../ui/button-link';
-import { Columns, Head, Page, Panel, Quiet } from '../ui/frame';
-import { dayOf, many } from '../ui/words';
+import { Columns, Head, Page, Panel, Quiet, Row } from '../ui/frame';
+import { Loaded } from '../ui/states';
 import { Title } from '../ui/title';
+import { dayOf, many, timeOf } from '../ui/words';
 import { CareFlags } from './CareFlags';
+import { Corrections } from './Corrections';
 import { FirstSteps } from './FirstSteps';
 
-const shown = 4;
+/** What was drilled in these weeks is looked at, and no more than so many techniques at once. */
+const recentMs = 4 * 7 * 86_400_000;
+const mostTechniques = 3;
 
-const List = styled.ol`
-  display: grid;
-  gap: 0.4rem;
-  margin-top: 0.7rem;
-`;
-
-/** The height of a thumbnail of the strand, in pixels. */
-const thumbHeight = 44;
-
-const Due = styled(Link)`
-  display: grid;
-  grid-template-columns: minmax(0, 17.5rem) minmax(0, 1fr);
-  align-items: center;
-  gap: 0 1.2rem;
-  padding: 0.5rem 0.6rem;
-  border-radius: 8px;
-  color: var(--ink);
-  text-decoration: none;
-  line-height: 1.25;
-  &:hover {
-    background: var(--wash);
-  }
-  > :first-child {
-    grid-row: 1 / 3;
-  }
-  strong {
-    align-self: end;
-    font-weight: 650;
-  }
-  > :last-child {
-    align-self: start;
-  }
-  @media (max-width: 640px) {
-    grid-template-columns: minmax(0, 1fr);
-    > :first-child {
-      grid-row: auto;
-    }
-  }
-`;
+/** The techniques of the last weeks, the one with most reps first; those of the last class where nothing is as recent. */
+function recentTechniques(rows: readonly SessionRow[]): string[] {
+  const since = clock.now() - recentMs;
+  const recent = rows.filter(({ session }) => Date.parse(session.startedAt) >= since);
+  const reps = new Map<string, number>();
+  for (const { session, reps: n } of recent.length > 0 ? recent : rows.slice(0, 1))
+    reps.set(session.technique, (reps.get(session.technique) ?? 0) + n);
+  return [...reps]
+    .sort(([, a], [, b]) => b - a)
+    .slice(0, mostTechniques)
+    .map(([id]) => id);
+}
 
 export default function Today() {
   const sessions = useApi(endpoints.sessions);
   const students = useApi(endpoints.students);
   const sync = useSyncState();
-  const last = sessions.data?.sessions[0];
   const now = new Date().toISOString();
+  const rows = sessions.data?.sessions ?? [];
+  const { running } = openClasses(rows.map(({ session }) => session));
+  const [first] = running;
   return (
     <Page>
       <Head>
         <Title>Today</Title>
-        <ButtonLink to="/mat/new" $tall>
-          Start a session
-        </ButtonLink>
+        <Row>
+          {first && (
+            <ButtonLink to={`/mat/${first.id}`} $tall>
+              Join the class
+            </ButtonLink>
+          )}
+          <ButtonLink to="/mat/new" $tall $quiet={first !== undefined}>
+            Start a session
+          </ButtonLink>
+        </Row>
       </Head>
-      <Loaded of={sessions} what="the sessions">
+      <OfflineNotice />
+      <Loaded of={sessions} what="the classes">
         {() =>
-          last ? (
+          rows.length > 0 ? (
             <Columns $shares="minmax(0, 2fr) minmax(15rem, 1fr)">
-              <Corrections technique={last.session.technique} />
+              <Corrections techniques={recentTechniques(rows)} />
               <div>
-                <Panel>
-                  <h2>Last on the mat</h2>
-                  <p>
-                    {dayOf(last.session.startedAt)}: {many(last.reps, 'rep')} by{' '}
-                    {many(last.students, 'student')}.
-                  </p>
-                  <Link to={`/mat/${last.session.id}${last.session.endedAt === null ? '' : '/after'}`}>
-                    Open it
-                  </Link>
-                </Panel>
+                <Classes rows={rows} />
                 <Panel>
                   <h2>This device</h2>
                   <p>{syncWords(sync)}</p>
@@ -125,80 +100,56 @@ export default function Today() {
   );
 }
 
-/** The corrections of the technique drilled last that would gain most, each in its sentence. */
-function Corrections({ technique: id }: { technique: string }) {
-  const technique = useApi(endpoints.technique, { params: { id } });
-  // What to correct first does not change with every rep.
-  useFreshReadings(false);
-  const decisions = useDecisions(id);
-  const students = useApi(endpoints.students);
-  const breakdown = technique.data?.editions.at(-1);
-  const names = new Map(students.data?.students.map((student) => [student.id, student]));
+/** The classes that run, those that were left open, and the last one. */
+function Classes({ rows }: { rows: readonly SessionRow[] }) {
+  const techniques = useApi(endpoints.techniques);
+  const nameOf = (id: string) =>
+    techniques.data?.techniques.find(({ technique }) => technique.id === id)?.technique.name ?? 'A class';
+  const { running, leftOpen } = openClasses(rows.map(({ session }) => session));
+  const rowOf = new Map(rows.map((row) => [row.session.id, row]));
+  const last = rows.find(({ session }) => session.endedAt !== null);
+  const counts = (id: string) => {
+    const row = rowOf.get(id);
+    return row ? `${many(row.reps, 'rep')} by ${many(row.students, 'student')}` : '';
+  };
   return (
-    <Panel>
-      <h2>Correct first{technique.data && `: ${technique.data.technique.name}`}</h2>
-      <Quiet>One checkpoint each: the likeliest gain.</Quiet>
-      <Loaded of={decisions} what="what to correct">
-        {(decided) => {
-          const due = [...decided]
-            .flatMap(([student, prescription]) =>
-              prescription.kind === 'correct' ? [{ student, prescription }] : [],
-            )
-            .sort((a, b) => b.prescription.gain.value - a.prescription.gain.value);
-          const watch = [...decided.values()].filter(({ kind }) => kind === 'watch').length;
-          return (
-            <>
-              <List>
-                {breakdown &&
-                  due.slice(0, shown).map(({ student: who, prescription }) => {
-                    const student = names.get(who);
-                    const words = prescriptionWords(
-                      breakdown,
-                      prescription,
-                      student?.name ?? who,
-                      student?.mainSide ?? 'right',
-                    );
-                    return (
-                      <li key={who}>
-                        <Due to={`/readings/${id}/${who}`}>
-                          <span style={{ minHeight: thumbHeight }}>
-                            <OwnRope breakdown={breakdown} student={who} marked={prescription.checkpoint} />
-                          </span>
-                          <strong>{words.what}</strong>
-                          <Quiet as="span">
-                            {prescription.failed} of {many(prescription.reached + prescription.open, 'rep')}{' '}
-                            that got there were lost by it
-                          </Quiet>
-                        </Due>
-                      </li>
-                    );
-                  })}
-              </List>
-              {due.length === 0 && <Quiet>Nobody has enough reps yet.</Quiet>}
-              <p style={{ marginTop: '0.9rem' }}>
-                <Link to={`/correct?technique=${id}`}>Decide for tonight</Link>,{' '}
-                <Link to={`/readings/${id}`}>the whole squad</Link>
-                {watch > 0 &&
-                  `, of whom ${many(watch, 'student')} ${watch === 1 ? 'needs' : 'need'} more reps first`}
-              </p>
-            </>
-          );
-        }}
-      </Loaded>
-    </Panel>
+    <>
+      {running.length > 0 && (
+        <Panel>
+          <h2>On the mat now</h2>
+          <ul>
+            {running.map(({ id, technique, startedAt }) => (
+              <li key={id}>
+                <Link to={`/mat/${id}`}>{nameOf(technique)}</Link>, since {timeOf(startedAt)}: {counts(id)}.
+              </li>
+            ))}
+          </ul>
+        </Panel>
+      )}
+      {leftOpen.length > 0 && (
+        <Panel>
+          <h2>Never ended</h2>
+          <ul>
+            {leftOpen.map(({ id, technique, startedAt }) => (
+              <li key={id}>
+                <Link to={`/mat/${id}/after`}>
+                  {nameOf(technique)}, {dayOf(startedAt)}
+                </Link>
+                : {counts(id)}.
+              </li>
+            ))}
+          </ul>
+        </Panel>
+      )}
+      {last && (
+        <Panel>
+          <h2>Last on the mat</h2>
+          <p>
+            {dayOf(last.session.startedAt)}: {many(last.reps, 'rep')} by {many(last.students, 'student')}.
+          </p>
+          <Link to={`/mat/${last.session.id}/after`}>Open it</Link>
+        </Panel>
+      )}
+    </>
   );
-}
-
-/** Where one student's reps end, small; nothing as long as nobody has said. */
-function OwnRope({
-  breakdown: { technique, checkpoints },
-  student,
-  marked,
-}: {
-  breakdown: Breakdown;
-  student: string;
-  marked: string;
-}) {
-  const own = useOwnRates(technique, student);
-  return own && <RopeThumb knots={checkpoints} checkpoints={own.checkpoints} marked={marked} />;
 }

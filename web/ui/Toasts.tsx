@@ -4,6 +4,7 @@ import {
   UNSTABLE_ToastContent as ToastContent,
   UNSTABLE_ToastQueue as ToastQueue,
   UNSTABLE_ToastRegion as ToastRegion,
+  type QueuedToast,
 } from 'react-aria-components';
 import { useEffect } from 'react';
 import styled from 'styled-components';
@@ -26,35 +27,38 @@ async function takeBack({ words, undo }: Said): Promise<void> {
   }
 }
 
-const Face = styled.div`
+/** The region is moved to the end of the page by React Aria, so it carries its own place: in view at every size, over everything. */
+const Region = styled(ToastRegion)`
   position: fixed;
   inset: auto 1rem 1rem auto;
   z-index: 30;
-  .toasts {
-    display: grid;
-    gap: 0.5rem;
-  }
-  .toast {
-    display: flex;
-    align-items: center;
-    justify-content: space-between;
-    gap: 0.8rem;
-    min-height: 3rem;
-    padding: 0.3rem 0.5rem 0.3rem 1rem;
-    border-radius: 8px;
-    background: var(--ink);
-    color: var(--surface);
-  }
+  display: grid;
+  gap: 0.5rem;
+  max-width: min(34rem, calc(100vw - 2rem));
+  outline: none;
   @media (max-width: 640px) {
     inset: auto 0.5rem 4.8rem 0.5rem;
+    max-width: none;
   }
   @media print {
     display: none;
   }
-`;
+` as typeof ToastRegion;
+
+const Face = styled(AriaToast)`
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 0.8rem;
+  min-height: 3rem;
+  padding: 0.3rem 0.5rem 0.3rem 1rem;
+  border-radius: 8px;
+  background: var(--ink);
+  color: var(--surface);
+` as typeof AriaToast;
 
 const Act = styled(AriaButton)`
-  min-height: 2.4rem;
+  min-height: 2.8rem;
   padding: 0 0.7rem;
   border: 0;
   border-radius: 6px;
@@ -73,27 +77,25 @@ export default function Toasts() {
     return () => window.removeEventListener(toastSaid, take);
   }, []);
   return (
-    <Face>
-      <ToastRegion queue={queue} className="toasts" aria-label="What was done">
-        {({ toast: one }) => (
-          <AriaToast toast={one} className="toast">
-            <ToastContent>{one.content.words}</ToastContent>
-            {one.content.undo && (
-              <Act
-                onPress={() => {
-                  void takeBack(one.content);
-                  queue.close(one.key);
-                }}
-              >
-                Undo
-              </Act>
-            )}
-            <Act slot="close" aria-label="Close">
-              ×
+    <Region queue={queue} aria-label="What was done">
+      {({ toast: one }: { toast: QueuedToast<Said> }) => (
+        <Face toast={one}>
+          <ToastContent>{one.content.words}</ToastContent>
+          {one.content.undo && (
+            <Act
+              onPress={() => {
+                void takeBack(one.content);
+                queue.close(one.key);
+              }}
+            >
+              Undo
             </Act>
-          </AriaToast>
-        )}
-      </ToastRegion>
-    </Face>
+          )}
+          <Act slot="close" aria-label="Close">
+            ×
+          </Act>
+        </Face>
+      )}
+    </Region>
   );
 }

@@ -1,3 +1,4 @@
+import type { KeyboardEvent } from 'react';
 import { ToggleButton, ToggleButtonGroup } from 'react-aria-components';
 import styled from 'styled-components';
 import { Row } from './frame';
@@ -34,6 +35,17 @@ const ChoiceButton = styled(ToggleButton)`
   }
 `;
 
+/** It catches keys and has no box of its own. */
+const Keyed = styled.span`
+  display: contents;
+`;
+
+/** As radio buttons do: an arrow chooses what it leads to. */
+function chooseFocused({ key }: KeyboardEvent): void {
+  const on = document.activeElement;
+  if (key.startsWith('Arrow') && on?.getAttribute('aria-checked') === 'false') (on as HTMLElement).click();
+}
+
 /** One of a few, all in view. */
 export function Choice<T extends string>({
   label,
@@ -52,19 +64,21 @@ export function Choice<T extends string>({
       <span aria-hidden style={{ fontWeight: 600 }}>
         {label}
       </span>
-      <Choices
-        aria-label={label}
-        selectionMode="single"
-        disallowEmptySelection
-        selectedKeys={value === null ? [] : [value]}
-        onSelectionChange={(keys) => onChange([...keys][0] as T)}
-      >
-        {options.map((option) => (
-          <ChoiceButton key={option.value} id={option.value} aria-label={option.title ?? option.text}>
-            {option.text}
-          </ChoiceButton>
-        ))}
-      </Choices>
+      <Keyed onKeyUp={chooseFocused}>
+        <Choices
+          aria-label={label}
+          selectionMode="single"
+          disallowEmptySelection
+          selectedKeys={value === null ? [] : [value]}
+          onSelectionChange={(keys) => onChange([...keys][0] as T)}
+        >
+          {options.map((option) => (
+            <ChoiceButton key={option.value} id={option.value} aria-label={option.title ?? option.text}>
+              {option.text}
+            </ChoiceButton>
+          ))}
+        </Choices>
+      </Keyed>
     </Row>
   );
 }

@@ -11,7 +11,8 @@ const Behind = styled(ModalOverlay)`
   background: rgb(8 20 26 / 0.55);
 `;
 
-const Face = styled(Dialog)<{ $width: string }>`
+const Face = styled(Dialog)<{ $width: string; $tall: boolean }>`
+  ${({ $tall }) => $tall && `button, [role='radio'], input { min-height: 48px; }`}
   display: grid;
   gap: 0.8rem;
   width: min(${({ $width }) => $width}, 96vw);
@@ -37,6 +38,7 @@ export const Sheet = ({
   width = '46rem',
   isOpen = true,
   written = false,
+  tall = false,
   close,
   children,
 }: {
@@ -44,12 +46,14 @@ export const Sheet = ({
   width?: string;
   isOpen?: boolean;
   written?: boolean;
+  /** It is pressed on the mat, with wet hands. */
+  tall?: boolean;
   close: () => void;
   children: ReactNode;
 }) => (
   <Behind isOpen={isOpen} onOpenChange={(open) => !open && close()} isDismissable={!written}>
     <Modal>
-      <Face $width={width} aria-label={label}>
+      <Face $width={width} $tall={tall} aria-label={label}>
         {children}
       </Face>
     </Modal>

@@ -114,6 +114,11 @@ const Item = styled(ListBoxItem)`
   }
 `;
 
+/** It catches keys and has no box of its own. */
+const Keyed = styled.div`
+  display: contents;
+`;
+
 /** From so many on one can type to find. */
 const many = 12;
 
@@ -224,13 +229,24 @@ const List = memo(function List({
       ))}
     </ListBox>
   );
-  if (options.length <= many) return list;
+  /** Enter on what is chosen already is done as well, wherever the focus is. */
+  const enter = (event: KeyboardEvent<HTMLElement>) => {
+    if (event.key !== 'Enter') return;
+    const on = event.currentTarget.querySelector('[role=option][aria-selected=true][data-focused]');
+    if (!on) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onChange(value);
+  };
+  if (options.length <= many) return <Keyed onKeyDownCapture={enter}>{list}</Keyed>;
   return (
-    <Autocomplete filter={contains}>
-      <SearchField aria-label={`Find in ${label}`} autoFocus>
-        <Input placeholder="Type to find" />
-      </SearchField>
-      {list}
-    </Autocomplete>
+    <Keyed onKeyDownCapture={enter}>
+      <Autocomplete filter={contains}>
+        <SearchField aria-label={`Find in ${label}`} autoFocus>
+          <Input placeholder="Type to find" />
+        </SearchField>
+        {list}
+      </Autocomplete>
+    </Keyed>
   );
 });

@@ -1,0 +1,77 @@
+import type { Breakdown, Id } from '../breakdown';
+import { type CapState, capsOn, expose, type Exposure, type RuleSet, unexposed, type Whom } from '../care';
+import type { Rep, Rung } from '../rep';
+import type { Technique } from '../breakdown';
+
+/** The techniques at hand, by id, each with the edition that its reps are read by. */
+export type Library = ReadonlyMap<Id, { technique: Technique; breakdown: Breakdown }>;
+
+/** How often a person was loaded today in other classes. A cap is of a day: a second class does not start it again. */
+export interface Earlier {
+  exposureOf(person: Id, whom: Whom): Exposure;
+}
+
+export const nothingEarlier: Earlier = { exposureOf: () => unexposed };
+
+/** The exposure after one more rep, read by its own technique; one whose technique is not at hand loads nobody that we know of. */
+export const exposedBy =
+  (library: Library, whom: Whom) =>
+  (before: Exposure, rep: Rep): Exposure => {
+    const known = library.get(rep.technique);
+    return known ? expose(before, known.breakdown, known.technique, rep, whom) : before;
+  };
+
+/** What the standing reps of the day's other classes come to, counted for a person when they are first asked about. */
+export function earlierToday(reps: readonly Rep[], library: Library): Earlier {
+  const known = new Map<string, Exposure>();
+  return {
+    exposureOf(person, whom) {
+      const key = `${whom} ${person}`;
+      const before = known.get(key);
+      if (before) return before;
+      const theirs = reps.filter(
+        ({ student, partner }) => (whom === 'partner' ? partner : student) === person,
+      );
+      const exposure = theirs.reduce(exposedBy(library, whom), unexposed);
+      known.set(key, exposure);
+      return exposure;
+    },
+  };
+}
+
+/** A dose that would take somebody past a cap, and the largest one that would not. */
+export interface TooMuch {
+  person: Id;
+  cap: CapState;
+  /** Finishes that so many reps a side may come to. */
+  finishes: number;
+  /** Reps a side that stay within the cap; 0 where none does. */
+  stays: number;
+}
+
+/** In both sides of one turn. */
+const sidesOfATurn = 2;
+
+/**
+ * The first cap that a dose may pass for a pair, if every rep finishes: each partner takes all reps of whoever attacks them, on both
+ * sides. Null where none can be passed.
+ */
+export function overTheCap(
+  pair: readonly Id[],
+  repsPerSide: number,
+  technique: Technique,
+  rung: Rung,
+  { caps }: Pick<RuleSet, 'caps'>,
+  earlier: Earlier,
+): TooMuch | null {
+  if (pair.length < 2) return null;
+  const finishes = repsPerSide * sidesOfATurn;
+  let worst: TooMuch | null = null;
+  for (const person of pair)
+    for (const cap of capsOn(earlier.exposureOf(person, 'partner'), technique, rung, caps)) {
+      const room = Math.max(0, cap.cap - cap.spent);
+      const stays = Math.floor(room / sidesOfATurn);
+      if (finishes > room && (!worst || stays < worst.stays)) worst = { person, cap, finishes, stays };
+    }
+  return worst;
+}
