@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test';
-import { allSaved, enterDemo, pair, select } from './steps';
+import { allSaved, enterDemo, pair, select, swapRoles } from './steps';
 import { expect, test } from './instance';
 
 const cards = (page: Page) => page.getByRole('article');
@@ -133,8 +133,7 @@ test('what is agreed to is on the Mat with its cue, also while the class runs, a
     await page.getByRole('button', { name: 'Pair them' }).click();
     await page.getByRole('button', { name: /^Start with/ }).click();
     await expect(page.getByTestId('pair').first()).toBeVisible();
-    if (!(await pair(page).textContent())!.startsWith(name))
-      await page.getByRole('button', { name: /^Swap/ }).first().click();
+    if (!(await pair(page).textContent())!.startsWith(name)) await swapRoles(page);
     await page.getByRole('button', { name: 'Cue and drill' }).click();
     await expect(page.getByRole('dialog')).toContainText(cue);
     const said = await page.getByRole('dialog').textContent();

@@ -330,7 +330,9 @@ test('what to correct first is one decision: on Today, on everybody’s page, on
     ),
     ...agreed,
   ]);
-  expect(new Map(prescribed.map(({ student, checkpoint, rung }) => [student, { checkpoint, rung }]))).toEqual(
+  // Whoever has nothing to correct may have something to be looked at again.
+  const corrected = prescribed.filter(({ recheck }) => !recheck);
+  expect(new Map(corrected.map(({ student, checkpoint, rung }) => [student, { checkpoint, rung }]))).toEqual(
     new Map([...wanted].map(([student, { checkpoint, rung }]) => [student, { checkpoint, rung }])),
   );
 });

@@ -88,6 +88,7 @@ export async function allSaved(page: Page): Promise<void> {
     await painted();
     await painted();
   });
+  await expect(page.getByTestId('sync')).toHaveAttribute('data-waiting', '0');
   await expect(page.getByTestId('sync')).toHaveText('all saved');
 }
 

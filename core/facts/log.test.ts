@@ -45,7 +45,7 @@ describe('the log of a session', () => {
         for (const item of [...items, ...items.slice(0, 9)]) log.add(item);
         const expected = standing(facts);
         expect(log.standing().all()).toEqual(expected);
-        expect(log.standing().last).toEqual(expected.slice(-5));
+        expect(log.standing().last).toEqual(expected.slice(-40));
         expect([4, 7, 1].map((i) => log.standing().wordsOf(reps[i]!.id))).toEqual([
           'a bent wrist',
           null,

@@ -165,5 +165,5 @@ export class SessionLog {
 }
 
 const none: readonly Rep[] = [];
-/** How many of the last entries are kept in view. */
-const shown = 5;
+/** So many of the last entries are at hand: those of each device are among them for a while. */
+const shown = 40;

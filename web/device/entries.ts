@@ -124,14 +124,22 @@ export async function dropFact(order: number): Promise<void> {
 
 /** How far back the facts of one day can be, whatever the time zone. */
 const aDayMs = 36 * 3_600_000;
+/** Facts of others are kept as they come, so a few older ones may stand after newer ones. */
+const mostOlder = 50;
 
-/** The latest reps and voids of all sessions but one that this device has. */
+/** The latest reps and voids of all sessions but one that this device has: read from the end, so that the cost is of the day alone. */
 export async function keptRepsOfOthers(academy: string, session: string | null): Promise<RepFacts> {
   const since = new Date(clock.now() - aDayMs).toISOString();
   const rows: KeptFact[] = [];
-  for (const state of ['waiting', 'saved'] as const)
-    for (const row of await factsInState(academy, state))
-      if (row.session !== session && row.fact.at >= since) rows.push(row);
+  for (const state of ['waiting', 'saved'] as const) {
+    let older = 0;
+    const index = (await store()).transaction('facts').store.index('byState');
+    for await (const { value } of index.iterate([academy, state], 'prev')) {
+      if (value.fact.at < since) older++;
+      else if (value.session !== session) rows.push(value);
+      if (older > mostOlder) break;
+    }
+  }
   const { reps, voids } = factsIn(rows);
   return { reps, voids, tags: [] };
 }

@@ -20,7 +20,7 @@ const settled: ReadonlySet<number> = new Set([400, 403, 409]);
 const retryMs = 4000;
 /** What is entered goes so soon, and not more often than that: each sending costs the device more than a tap does. */
 const soonMs = 120;
-const spacedMs = 500;
+const spacedMs = 700;
 /** A batch is small: what takes longer hangs, and is sent again. */
 const patienceMs = 15_000;
 /** Clocks nearer than this are taken to agree. */

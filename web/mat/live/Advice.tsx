@@ -9,6 +9,7 @@ import { narrow, short, sideways } from './held';
 import { late } from './late';
 import { useAct, useMatLate, useMatStore } from './use-mat';
 import { useWatchNext } from './use-watch-next';
+import { useWhose } from './use-whose';
 
 /** Where there is no room for what was said, it stands here for a moment. */
 const saidHere = `
@@ -157,23 +158,20 @@ export function useNotes(): Note[] {
   const now = useMatLate((one) => one);
   const decides = useMay('coach');
   const watched = useWatchNext();
+  const whose = useWhose();
   return useMemo(() => {
     const { nameOf, coach, observerName } = store.knows();
     const device = thisDevice();
     return adviceOf(now, {
       nameOf,
-      whose: ({ observer, device: on }) =>
-        on === device || (on === undefined && observer === coach)
-          ? 'yours'
-          : observer === coach
-            ? 'your other device’s'
-            : `${observerName(observer)}’s`,
+      whose,
+      who: (observer) => (observer === coach ? 'You, on another device,' : observerName(observer)),
       decides,
       device,
       at: clock.now(),
       watched,
     });
-  }, [store, now, decides, watched]);
+  }, [store, now, decides, watched, whose]);
 }
 
 /** The one thing about the open pair that a coach must know now, and what to do about it. Always of the same height. */

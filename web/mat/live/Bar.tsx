@@ -2,9 +2,10 @@ import { placeOf } from '@ulkret/core/breakdown';
 import { rungNames } from '@ulkret/core/rep';
 import type { OpenScene } from '@ulkret/core/session';
 import { Volume2, VolumeX } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import styled from 'styled-components';
-import { syncWords } from '../../device/sync-state';
+import { calm, type SyncState, syncWords } from '../../device/sync-state';
 import { useSyncState } from '../../device/use-outbox';
 import { useOffline } from '../../device/use-offline';
 import { Caution } from '../../ui/caution';
@@ -123,7 +124,7 @@ const Top = styled.header`
     cursor: pointer;
     touch-action: manipulation;
     &:active {
-      filter: brightness(0.85);
+      background: color-mix(in srgb, var(--stop), black 20%);
     }
   }
   /* Two lines: the clock, what is drilled and safety; below them what holds for the next rep. */
@@ -147,6 +148,7 @@ const Top = styled.header`
     }
     .turns {
       flex: 1;
+      min-width: min-content;
       gap: 0.2rem;
       button {
         flex: 1 1 0;
@@ -231,6 +233,7 @@ const Top = styled.header`
     }
     .turns {
       flex: 1;
+      min-width: min-content;
       gap: 0.2rem;
       button {
         flex: 1 1 0;
@@ -335,12 +338,36 @@ export function Bar() {
   );
 }
 
-function SyncWords() {
+/** An entry is on this device at once and can wait this long for the server before that is worth a word: a word costs more than the tap. */
+const unsavedForMs = 1200;
+
+/** The words about what is not sent yet. Trouble is said at once, and what is merely on its way once that takes long. */
+function useSyncWords(): { words: string; state: SyncState } {
   const state = useSyncState();
   const offline = useOffline();
   const words = `${offline && state.held !== 'no network' ? 'no network, ' : ''}${syncWords(state)}`;
+  const onItsWay =
+    state.looked &&
+    !offline &&
+    state.waiting > 0 &&
+    state.held === null &&
+    state.unkept + state.refused.length === 0;
+  const [long, setLong] = useState(false);
+  useEffect(() => {
+    if (!onItsWay) return;
+    const timer = setTimeout(() => setLong(true), unsavedForMs);
+    return () => {
+      clearTimeout(timer);
+      setLong(false);
+    };
+  }, [onItsWay]);
+  return { words: onItsWay && !long ? syncWords(calm) : words, state };
+}
+
+function SyncWords() {
+  const { words, state } = useSyncWords();
   return (
-    <span data-testid="sync" title={state.trouble ?? undefined}>
+    <span data-testid="sync" data-waiting={state.waiting} title={state.trouble ?? undefined}>
       {state.refused.length > 0 ? <Link to="/waiting">{words}</Link> : words}
     </span>
   );

@@ -32,7 +32,7 @@ const FinishButton = styled.button`
     margin-left: auto;
   }
   &:active {
-    filter: brightness(0.8);
+    background: color-mix(in srgb, var(--action), black 25%);
   }
   ${upright} {
     padding-left: 11px;

@@ -116,8 +116,25 @@ const Log = styled.footer`
       min-width: 48px;
     }
     ol {
-      margin-right: 11.4rem;
+      width: calc(100% - 15rem);
+      margin: 0;
       overflow: hidden;
+    }
+    /* The last one of this device: the others are under “All …”. */
+    li {
+      min-width: 0;
+      width: 100%;
+      gap: 0.2rem;
+      padding-left: 0.3rem;
+    }
+    li:not(:first-child) {
+      display: none;
+    }
+    li > span:not([role]) {
+      flex: 1;
+      min-width: 0;
+      overflow: hidden;
+      text-overflow: ellipsis;
     }
     li small {
       display: none;
@@ -162,14 +179,17 @@ const Log = styled.footer`
   }
 `;
 
-/** How many entries are in view: this device's first. */
+/** How many entries are in view, and how many of them are this device's at most, where others logged as well. */
 const shown = 5;
+const ownShown = 3;
 
 /** The steps of the last entries: those of this device, the latest first, then those of others. */
 const stepsShown = ({ log }: Pick<MatNow, 'log'>, isOwn: (rep: Rep) => boolean): (readonly Rep[])[] => {
   const steps = stepsOf(log.last).reverse();
   const own = steps.filter((step) => isOwn(step.at(-1)!));
-  return [...own, ...steps.filter((step) => !own.includes(step))].slice(0, shown);
+  const others = steps.filter((step) => !own.includes(step));
+  const ofOwn = Math.max(ownShown, shown - others.length);
+  return [...own.slice(0, ofOwn), ...others].slice(0, shown);
 };
 
 /** What was just said, and the last entries, each with its undo. */
@@ -241,7 +261,7 @@ const LogEntry = memo(function LogEntry({ step, isOwn }: { step: readonly Rep[];
       {step.map((one) => (
         <RepMark key={one.id} rep={one} numberOf={numberOf} />
       ))}
-      {name}
+      <span>{name}</span>
       {!isOwn && <small className="whose">{observerName(rep.observer)}</small>}
       {cause && <small>{cause}</small>}
       <button

@@ -77,6 +77,8 @@ export function adviceOf(
     nameOf(id: string): string;
     /** The name of whoever logged it: “yours” on this device. */
     whose(one: { observer: string; device?: string | undefined }): string;
+    /** The name of whoever undid a rep. */
+    who(observer: string): string;
     decides: boolean;
     device: string;
     at: number;
@@ -160,7 +162,7 @@ export function adviceOf(
     notes.push({
       is: 'undone',
       grave: 'care',
-      words: `${to.whose(undone.by)} undid your rep: ${nameOf(undone.rep.student)} ${repWords(scene, undone.rep)}.`,
+      words: `${to.who(undone.by.observer)} undid your rep: ${nameOf(undone.rep.student)} ${repWords(scene, undone.rep)}.`,
       does: [
         { words: 'Restore it', act: { do: 'restore', rep: undone.rep } },
         { words: 'All right', act: { do: 'read', undo: undone.rep.id } },

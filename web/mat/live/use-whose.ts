@@ -9,7 +9,7 @@ export function useWhose(): (one: { observer: string; device?: string | undefine
     ({ observer, device }) => {
       const { coach, observerName } = store.knows();
       if (device === undefined ? observer === coach : device === thisDevice()) return 'yours';
-      return observer === coach ? 'the one on your other device' : `${observerName(observer)}’s`;
+      return observer === coach ? 'your other device’s' : `${observerName(observer)}’s`;
     },
     [store],
   );
