@@ -330,7 +330,7 @@ test('what to correct first is one decision: on Today, on everybody’s page, on
     ),
     ...agreed,
   ]);
-  // Whoever has nothing to correct may have something to be looked at again.
+  // A student with nothing to correct may have a recheck.
   const corrected = prescribed.filter(({ recheck }) => !recheck);
   expect(new Map(corrected.map(({ student, checkpoint, rung }) => [student, { checkpoint, rung }]))).toEqual(
     new Map([...wanted].map(([student, { checkpoint, rung }]) => [student, { checkpoint, rung }])),
@@ -339,6 +339,7 @@ test('what to correct first is one decision: on Today, on everybody’s page, on
 
 test('the breakdown reads for a right and for a left lead', async ({ page }) => {
   await page.getByRole('link', { name: 'Library' }).click();
+  await expect(page.getByRole('heading', { name: 'Library', level: 1 })).toBeVisible();
   await page.getByRole('link', { name: /Rear strangle/ }).click();
   await page.getByRole('link', { name: /Hand on the biceps/ }).click();
   await expect(

@@ -106,7 +106,7 @@ test('an evening with three devices: every rep is of the pair that was on the ta
   await expect(twin.page.getByRole('status')).toContainText('Nothing that was logged on this device');
   await expect(tileOf(page, 'Eve')).toContainText('2 of 10');
 
-  // Another coach’s rep is undone only when that is said again; whoever logged it hears of it and can restore it.
+  // Another coach’s rep is undone after a question; its coach hears of it and can restore it.
   await apart(page);
   await page.keyboard.press('Enter');
   await allSaved(page);

@@ -165,5 +165,5 @@ export class SessionLog {
 }
 
 const none: readonly Rep[] = [];
-/** So many of the last entries are at hand: those of each device are among them for a while. */
+/** How many of the last entries are at hand: enough that each device's own are among them. */
 const shown = 40;

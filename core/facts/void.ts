@@ -5,7 +5,7 @@ import { factKind } from './kind';
 
 /**
  * Undoes a rep, or restores one that was undone. It is about exactly that rep, whichever of the two arrives first. Where the
- * whole import was taken back with which it came, nobody has said that the rep was wrong: the file may be read again, and
+ * whole import was taken back with which it came, the rep itself was not wrong: the file may be read again, and
  * gives it a new id.
  */
 export const Void = z.object({
@@ -16,7 +16,7 @@ export const Void = z.object({
   ofImport: z.boolean().default(false),
   /** It brings a rep back that an earlier one took. The latest of a rep counts. */
   restores: z.boolean().optional(),
-  /** The device on which it was undone: whoever logged the rep on another one hears of it. */
+  /** The device on which it was undone: the coach who logged the rep on another one hears of it. */
   device: z.string().min(1).max(40).optional(),
 });
 export type Void = z.infer<typeof Void>;

@@ -74,7 +74,7 @@ const heads: Readonly<Record<RosterField, readonly string[]>> = {
 export interface RosterTable {
   rows: readonly (readonly string[])[];
   columns: readonly (RosterField | null)[];
-  /** The row that names the columns, from 0; what stands above it is a title, and nobody. Null where no row does. */
+  /** The row that names the columns, from 0; rows above it are titles. Null if no row does. */
   head: number | null;
 }
 
@@ -91,7 +91,7 @@ function fieldOf(head: string): RosterField | null {
   );
 }
 
-/** In so many of the first rows the heads are looked for. */
+/** The heads are among this many first rows. */
 const mostTitles = 6;
 const namesSomebody = (field: RosterField | null) =>
   field === 'name' || field === 'first name' || field === 'surname';
@@ -196,7 +196,7 @@ const readers: Partial<Record<RosterField, Reader>> = {
 
 /**
  * What the rows of a list come to, by what its columns are said to say. A cell that cannot be read is left out and costs nothing
- * else; whoever is on the roster already is left as they are. Two of one name are two people where their birthdays differ.
+ * else; people on the roster already stay as they are. Two of one name are two people if their birthdays differ.
  */
 export function readRoster({ rows, columns, head }: RosterTable, reading: RosterReading): RosterRead {
   const asks = new Set<'dates' | 'masses'>();

@@ -19,7 +19,7 @@ export interface ClockAt {
 
 /**
  * Where the clock stands at `now` (milliseconds since the epoch). With a rest between rounds the next round starts when the
- * rest is over; without one it waits for a press. It is told from instants, so that all devices agree.
+ * rest is over; without one it waits for a press. It counts from instants, so all devices agree.
  */
 export function clockAt({ round, ranMs, since }: RoundClock, now: number, rounds: Rounds): ClockAt {
   const roundMs = rounds.roundSeconds * 1000;

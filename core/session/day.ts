@@ -43,7 +43,7 @@ export function earlierToday(reps: readonly Rep[], library: Library): Earlier {
 export interface TooMuch {
   person: Id;
   cap: CapState;
-  /** Finishes that so many reps a side may come to. */
+  /** Finishes that the dose may come to. */
   finishes: number;
   /** Reps a side that stay within the cap; 0 where none does. */
   stays: number;
@@ -53,7 +53,7 @@ export interface TooMuch {
 const sidesOfATurn = 2;
 
 /**
- * The first cap that a dose may pass for a pair, if every rep finishes: each partner takes all reps of whoever attacks them, on both
+ * The first cap that a dose may pass for a pair, if every rep finishes: each partner takes all reps of their attacker, on both
  * sides. Null where none can be passed.
  */
 export function overTheCap(

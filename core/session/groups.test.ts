@@ -25,7 +25,7 @@ describe('who works with whom', () => {
     expect(after(came, { is: 'came', about: 'olle' })).toEqual(came);
   });
 
-  test('whoever is left by their partner waits; somebody who works alone is a pair of one', () => {
+  test('somebody left by their partner waits; somebody who works alone is a pair of one', () => {
     expect(after(two, { is: 'together', pair: ['ada', 'cleo'] })).toEqual({
       pairs: [['ada', 'cleo']],
       waiting: ['ben', 'dan'],
@@ -113,7 +113,7 @@ describe('rotating all partners', () => {
     expect(met.size).toBe(15);
   });
 
-  test('keeps everybody, the size of each group, and whoever works alone', () => {
+  test('keeps everybody, the size of each group, and those who work alone', () => {
     const groups = [['a', 'b', 'c'], ['d'], ['e', 'f'], ['g', 'h']];
     const next = rotated(groups);
     expect(next.map(({ length }) => length)).toEqual([3, 1, 2, 2]);

@@ -10,7 +10,7 @@ export const Members = z.array(Id).min(1).max(3);
  * of two coaches merge: none carries a list that the other has changed since.
  */
 export const groupChanges = [
-  /** They work together from now on; each leaves whoever they worked with. */
+  /** They work together from now on; each leaves their partner of before. */
   z.object({ is: z.literal('together'), pair: Members }),
   /** They stop working together, and wait for a partner. */
   z.object({ is: z.literal('apart'), pair: Members }),

@@ -19,8 +19,7 @@ export class Growing<T, S> {
     const grewByOne =
       before !== undefined &&
       before.list.length + 1 === list.length &&
-      before.list[0] === list[0] &&
-      before.list.at(-1) === list[before.list.length - 1];
+      before.list.every((one, i) => one === list[i]);
     const value = grewByOne ? this.step(before.value, list.at(-1)!) : list.reduce(this.step, first);
     this.known.set(name, { list, value });
     return value;

@@ -14,7 +14,7 @@ export interface Scene {
   startedOn: string;
   common: Common;
   views: readonly PairView[];
-  /** Reps by id and by time, whoever did them. */
+  /** The last reps of the class, and those of one student. */
   reps: { last: readonly Rep[]; of(student: Id): readonly Rep[] };
   coach: Id;
   device: string;

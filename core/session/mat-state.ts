@@ -55,7 +55,7 @@ export const matAtRest: MatState = {
 /** What can be done on the Mat, from wherever it comes. */
 export type MatAction =
   | { do: 'open'; pair: Pair }
-  /** So many pairs on in walking order. */
+  /** To the next or the previous pair in walking order. */
   | { do: 'walk'; by: 1 | -1 }
   /** `finger`: it came from a pointer, of which a second one at once is a slip. */
   | { do: 'tap'; tap: Tap; finger?: boolean }
@@ -81,7 +81,7 @@ export type MatAction =
   /** Two reps that look like one: one of them is kept, or both are reps, or one becomes a second opinion on the other. */
   | { do: 'twice'; two: readonly [Rep, Rep]; keep: Rep | 'both'; opinion?: boolean }
   | { do: 'read'; undo: string }
-  /** The class is of an earlier day, and its reps of today belong to it all the same. */
+  /** The class began on an earlier day, and its reps of today belong to it. */
   | { do: 'class goes on' }
   | { do: 'safety' }
   | { do: 'over'; over: Over | null };

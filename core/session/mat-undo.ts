@@ -11,6 +11,8 @@ export function onUndo(state: MatState, { rep, sure }: Of<'undo'>, scene: Scene)
   if (!isOwn(rep, scene) && !sure) return stepTo(state, { over: { is: 'undo', rep } });
   const words = `Undone: ${scene.nameOf(rep.student)}, ${repWords(scene, rep)}`;
   const next = {
+    // What is tapped next takes the place of the undone rep: it is no double tap.
+    ended: null,
     over: state.over?.is === 'undo' ? null : state.over,
     said: saying(words, keyOf(rep, scene)),
   };

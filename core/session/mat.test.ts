@@ -223,6 +223,15 @@ describe('two taps', () => {
     expect(a.reps).toHaveLength(2);
   });
 
+  test('are two reps where the first was undone in between', () => {
+    const a = mat();
+    a.act(opening('ada', 'ben'));
+    a.act(ring(true));
+    a.act({ do: 'undo last' }, 60);
+    a.act(knot('c2', true), 60);
+    expect(a.reps.map(({ outcome }) => outcome)).toEqual(['stopped']);
+  });
+
   test('on two pairs are two reps, however fast', () => {
     const a = mat();
     a.act(opening('ada', 'ben'));

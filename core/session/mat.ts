@@ -152,7 +152,7 @@ const does: { readonly [D in MatAction['do']]: Does<D> } = {
   over: (state, { over }) => stepTo(state, { over }),
 };
 
-/** What an action on the Mat comes to. Nothing is entered here: whoever calls enters the facts. */
+/** What an action on the Mat comes to. Nothing is entered here: the caller enters the facts. */
 export function onMat(state: MatState, action: MatAction, scene: Scene): MatStep {
   const doing = does[action.do] as Does<MatAction['do']>;
   const step = doing(state, action, scene, openScene(state, scene));

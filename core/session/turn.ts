@@ -52,7 +52,7 @@ export const repsOfPair = (pair: Pair, of: (student: Id) => readonly Rep[]): rea
   pair.flatMap((student) => of(student).filter((rep) => !rep.follows && inPair(pair, rep))).sort(byTime);
 
 /**
- * Whose turn it is in a pair, from its reps and the clock: so many reps on one side, as many on the other, then the roles
+ * Whose turn it is in a pair, from its reps and the clock: a number of reps on one side, as many on the other, then the roles
  * swap. It is derived, so that a reload and a second device agree. `reps` are the pair's standing reps in order of time. A turn
  * that a coach `set` by hand holds until the reps after it make the next one. `sides` may ask for one side alone, or for a side at
  * random, which is drawn from the id of the rep before: every device draws the same.

@@ -5,10 +5,10 @@ import { ButtonLink } from '../ui/button-link';
 import { Panel, Quiet, Row } from '../ui/frame';
 import { dayOf, timeOf } from '../ui/words';
 
-/** So many names are said; the others are counted. */
+/** How many names are written out; the others are counted. */
 const mostNames = 4;
 
-/** Classes that run already, or were never ended: whoever sets up another one may have wanted one of them. */
+/** Classes that run already, or were never ended: a coach who sets up another one may want one of them. */
 export function OpenClasses({
   sessions,
   here,

@@ -3,7 +3,7 @@ import { Button } from '../ui/button';
 import { Row } from '../ui/frame';
 import { many } from '../ui/words';
 
-/** So many names are said; the others are counted. */
+/** How many names are written out; the others are counted. */
 const mostNames = 3;
 
 /** A dose that may pass a cap, said before the class, with the largest dose that does not. */

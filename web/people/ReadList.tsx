@@ -62,7 +62,7 @@ function useList(known: readonly Student[]) {
   const { ladder } = rulesOf(useKit().data);
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<Readonly<Record<number, RosterField | null>>>({});
-  /** Cells that were written anew, by row and column. */
+  /** Mended cells, by row and column. */
   const [cells, setCells] = useState<Readonly<Record<string, string>>>({});
   const [dates, setDates] = useState<DateOrder | null>(null);
   const [masses, setMasses] = useState<'kg' | 'lb' | null>(null);

@@ -34,7 +34,7 @@ export function usePrescribed(technique: string | undefined): readonly Prescribe
       return [{ student, ...worksOn(breakdown, termsOf(breakdown, one), drills) }];
     });
     const busy = new Set([...agreed, ...proposed].map(({ student }) => student));
-    // Whoever has nothing to correct may have something signed off that is to be looked at again.
+    // A student with nothing to correct may have a recheck due.
     const due = (told.data?.prescriptions ?? []).flatMap(({ life }) =>
       life.technique === technique && !busy.has(life.student) ? [life] : [],
     );

@@ -6,7 +6,7 @@ import type { WorksOn } from '@ulkret/core/session';
 /** As many reps of earlier classes as a class keeps: a test decides within thirty. */
 const mostHeld = 60;
 
-/** What is accepted or proposed, as the Mat needs it: with its drill in words, for whoever has no network. */
+/** What is accepted or proposed, as the Mat needs it: with its drill in words, for a device without a network. */
 export function worksOn(
   breakdown: Breakdown,
   terms: Terms,

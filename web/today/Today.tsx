@@ -16,7 +16,7 @@ import { CareFlags } from './CareFlags';
 import { Corrections } from './Corrections';
 import { FirstSteps } from './FirstSteps';
 
-/** What was drilled in these weeks is looked at, and no more than so many techniques at once. */
+/** Techniques drilled in these weeks are looked at, this many at most. */
 const recentMs = 4 * 7 * 86_400_000;
 const mostTechniques = 3;
 

@@ -40,6 +40,32 @@ const twoLines = `
     }
 `;
 
+/** On a phone, whichever way it is held. */
+const tight = `
+    > button:not(:first-child),
+    .step button,
+    .turns button {
+      padding: 0 0.3rem;
+    }
+    .turns {
+      flex: 1;
+      min-width: min-content;
+      gap: 0.2rem;
+      button {
+        flex: 1 1 0;
+        overflow: hidden;
+      }
+      small {
+        max-width: 100%;
+        width: 100%;
+        text-align: center;
+      }
+    }
+    > button.silent {
+      display: none;
+    }
+`;
+
 const Top = styled.header`
   /* A line of its own below all that is pressed, so that it never pushes one of them aside. */
   [role='note'] {
@@ -141,28 +167,7 @@ const Top = styled.header`
       width: 5.4rem;
       padding: 0 0.4rem;
     }
-    > button:not(:first-child),
-    .step button,
-    .turns button {
-      padding: 0 0.3rem;
-    }
-    .turns {
-      flex: 1;
-      min-width: min-content;
-      gap: 0.2rem;
-      button {
-        flex: 1 1 0;
-        overflow: hidden;
-      }
-      small {
-        max-width: 100%;
-        width: 100%;
-        text-align: center;
-      }
-    }
-    > button.silent {
-      display: none;
-    }
+    ${tight}
     .step span {
       min-width: 2rem;
     }
@@ -226,28 +231,7 @@ const Top = styled.header`
     > button.wide {
       display: none;
     }
-    > button:not(:first-child),
-    .step button,
-    .turns button {
-      padding: 0 0.3rem;
-    }
-    .turns {
-      flex: 1;
-      min-width: min-content;
-      gap: 0.2rem;
-      button {
-        flex: 1 1 0;
-        overflow: hidden;
-      }
-      small {
-        max-width: 100%;
-        width: 100%;
-        text-align: center;
-      }
-    }
-    > button.silent {
-      display: none;
-    }
+    ${tight}
     .step span {
       min-width: 1.9rem;
     }

@@ -116,7 +116,7 @@ const Log = styled.footer`
       min-width: 48px;
     }
     ol {
-      width: calc(100% - 15rem);
+      width: calc(100% - 14.2rem);
       margin: 0;
       overflow: hidden;
     }
@@ -129,6 +129,9 @@ const Log = styled.footer`
     }
     li:not(:first-child) {
       display: none;
+    }
+    li button {
+      padding: 0 0.3rem;
     }
     li > span:not([role]) {
       flex: 1;
@@ -201,7 +204,7 @@ export function LogBar() {
   // Under a pointer the list stays as it is: what others enter meanwhile must not move an Undo to another rep.
   const [held, setHeld] = useState<typeof current | null>(null);
   const said = isSaidHere(now) ? now.state.said : null;
-  // The same words twice are told twice.
+  // A screen reader says the same words again.
   const again = said !== null && said.nth % 2 === 1 ? '\u00a0' : '';
   return (
     <Log>

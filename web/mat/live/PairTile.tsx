@@ -141,7 +141,7 @@ export const gravity = ({ permit, stopped, caps }: PairView): 'stop' | 'care' | 
       ? 'care'
       : undefined;
 
-/** Upright bars beside each other, from one to another. */
+/** Upright bars in a row, from one to another. */
 const bars = (from: number, to: number, width: number): string =>
   Array.from(
     { length: Math.max(0, to - from) },

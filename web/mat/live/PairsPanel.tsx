@@ -123,7 +123,9 @@ export default function PairsPanel({ close }: { close: () => void }) {
         onPairThem={pairThem}
         onHome={(id) => change({ is: 'went home', about: id })}
       />
-      <Quiet>Tap somebody, then their partner, or “went home”. Reps stay with whoever did them.</Quiet>
+      <Quiet>
+        Tap somebody, then their partner, or “went home”. Reps stay with the students who did them.
+      </Quiet>
       <Row>
         <Button
           $tall

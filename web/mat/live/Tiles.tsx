@@ -95,7 +95,7 @@ const Face = styled.nav`
 
 /** As many tiles as fit on a tablet: the others come a frame later, so that the first tap can be made sooner. */
 const firstTiles = 9;
-/** Whoever was not seen for so long may have been forgotten. */
+/** A pair unseen for this long may be forgotten. */
 const longUnseenMs = 10 * 60_000;
 const lookMs = 30_000;
 

@@ -5,7 +5,7 @@ import { Quiet, Row } from '../../ui/frame';
 import { timeOf } from '../../ui/words';
 import { useAct, useMat, useMatStore } from './use-mat';
 
-/** A rep that another device logged is undone only when the coach says so again; whoever logged it hears of it. */
+/** Asks before a rep from another device is undone; its coach hears of it. */
 export default function UndoPanel({ close }: { close: () => void }) {
   const act = useAct();
   const { nameOf, observerName, coach } = useMatStore().knows();

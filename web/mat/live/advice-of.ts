@@ -25,7 +25,7 @@ export interface Note {
 
 /** How many of the last reps of a student may be one of two. */
 const lookedAt = 30;
-/** An undo of somebody else's is told for so long. */
+/** How long the Mat shows that somebody undid a rep of this device. */
 const toldForMs = 20 * 60_000;
 
 /** Two reps of this pair that look like one seen twice and that nobody has settled; null where there are none. */
@@ -75,9 +75,9 @@ export function adviceOf(
   now: MatNow,
   to: {
     nameOf(id: string): string;
-    /** The name of whoever logged it: “yours” on this device. */
+    /** “yours” for a rep of this device, otherwise its coach's name. */
     whose(one: { observer: string; device?: string | undefined }): string;
-    /** The name of whoever undid a rep. */
+    /** The name of the coach who undid a rep. */
     who(observer: string): string;
     decides: boolean;
     device: string;

@@ -55,7 +55,7 @@ export function signalAt(
   now: ClockAt,
   { roundSeconds, repsPerSide }: Pick<Session, 'roundSeconds' | 'repsPerSide'>,
 ): Signal | null {
-  // A rest is over by itself.
+  // A rest ends on its own.
   if (now.round > before.round) return 'start';
   const passed = (mark: number) => before.left > mark && now.left <= mark;
   if (passed(0)) return 'end';
