@@ -4,8 +4,7 @@ import { neutralRules } from '../care';
 import { type Entry, SessionLog } from '../facts';
 import { newStudent } from '../people';
 import type { Rep } from '../rep';
-import { aRep, aSession, factId, plainBreakdown } from '../test';
-import type { Technique } from '../breakdown';
+import { aRep, aSession, factId, plainBreakdown, plainTechnique as technique } from '../test';
 import {
   type Common,
   doubleTapMs,
@@ -27,19 +26,6 @@ import {
 } from '.';
 
 const breakdown = plainBreakdown(5);
-const technique: Technique = {
-  id: 'test-lock',
-  name: 'Test lock',
-  aliases: [],
-  kind: 'submission',
-  attire: 'either',
-  startPosition: 'guard',
-  mechanism: 'rotation',
-  regions: ['shoulder'],
-  ruleTags: [],
-  loadSpeed: 'slow',
-  safetyNote: 'Slowly.',
-};
 const names = ['ada', 'ben', 'cleo', 'dan', 'eve', 'finn'];
 const students = new Map(
   names.map((id) => [id, newStudent({ id, name: id, born: '1990-01-01', experienceMonths: 40, massKg: 70 })]),

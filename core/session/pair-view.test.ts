@@ -1,27 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import { neutralRules } from '../care';
-import type { Technique } from '../breakdown';
 import { type SomeFacts, SessionLog } from '../facts';
 import { Student } from '../people';
-import { aRep, factId, plainBreakdown } from '../test';
+import { aRep, factId, plainBreakdown, plainTechnique as technique } from '../test';
 import { capsOfTurn, type Common, nothingEarlier, PairViews, Session, sessionNow } from '.';
 
 const start = '2026-03-05T18:00:00.000Z';
 const later = (seconds: number) => new Date(Date.parse(start) + seconds * 1000).toISOString();
 const breakdown = plainBreakdown(5);
-const technique: Technique = {
-  id: 'test-lock',
-  name: 'Test lock',
-  aliases: [],
-  kind: 'submission',
-  attire: 'either',
-  startPosition: 'Guard',
-  mechanism: 'rotation',
-  regions: ['shoulder'],
-  ruleTags: [],
-  loadSpeed: 'slow',
-  safetyNote: 'Slowly.',
-};
 const student = (id: string, fields: Partial<Student> = {}) =>
   Student.parse({
     id,

@@ -1,4 +1,4 @@
-import { Breakdown, type CheckpointKind, type Id } from '../breakdown';
+import { Breakdown, type CheckpointKind, type Id, type Technique } from '../breakdown';
 import {
   type Cell,
   type Editions,
@@ -61,6 +61,21 @@ export function plainBreakdown(n: number, edition = 1): Breakdown {
     })),
   });
 }
+
+/** The technique of `plainBreakdown`: it loads a shoulder at its finish. */
+export const plainTechnique: Technique = {
+  id: 'test-lock',
+  name: 'Test lock',
+  aliases: [],
+  kind: 'submission',
+  attire: 'either',
+  startPosition: 'guard',
+  mechanism: 'rotation',
+  regions: ['shoulder'],
+  ruleTags: [],
+  loadSpeed: 'slow',
+  safetyNote: 'Slowly.',
+};
 
 export const editionsOf = (...breakdowns: Breakdown[]): Editions =>
   new Map(breakdowns.map((breakdown) => [breakdown.edition, breakdown]));

@@ -2,10 +2,9 @@ import { placeOf } from '@ulkret/core/breakdown';
 import { rungNames } from '@ulkret/core/rep';
 import type { OpenScene } from '@ulkret/core/session';
 import { Volume2, VolumeX } from 'lucide-react';
-import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import styled from 'styled-components';
-import { calm, type SyncState, syncWords } from '../../device/sync-state';
+import { syncWords } from '../../device/sync-state';
 import { useSyncState } from '../../device/use-outbox';
 import { useOffline } from '../../device/use-offline';
 import { Caution } from '../../ui/caution';
@@ -322,34 +321,10 @@ export function Bar() {
   );
 }
 
-/** An entry is on this device at once and can wait this long for the server before that is worth a word: a word costs more than the tap. */
-const unsavedForMs = 1200;
-
-/** The words about what is not sent yet. Trouble is said at once, and what is merely on its way once that takes long. */
-function useSyncWords(): { words: string; state: SyncState } {
+function SyncWords() {
   const state = useSyncState();
   const offline = useOffline();
   const words = `${offline && state.held !== 'no network' ? 'no network, ' : ''}${syncWords(state)}`;
-  const onItsWay =
-    state.looked &&
-    !offline &&
-    state.waiting > 0 &&
-    state.held === null &&
-    state.unkept + state.refused.length === 0;
-  const [long, setLong] = useState(false);
-  useEffect(() => {
-    if (!onItsWay) return;
-    const timer = setTimeout(() => setLong(true), unsavedForMs);
-    return () => {
-      clearTimeout(timer);
-      setLong(false);
-    };
-  }, [onItsWay]);
-  return { words: onItsWay && !long ? syncWords(calm) : words, state };
-}
-
-function SyncWords() {
-  const { words, state } = useSyncWords();
   return (
     <span data-testid="sync" data-waiting={state.waiting} title={state.trouble ?? undefined}>
       {state.refused.length > 0 ? <Link to="/waiting">{words}</Link> : words}

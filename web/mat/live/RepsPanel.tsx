@@ -51,7 +51,7 @@ function Move({
   }));
   const attack = (id: string) => {
     setStudent(id);
-    // Whoever attacks now most likely did it on their own partner.
+    // The new attacker most likely did it on their own partner.
     const pair = pairs.find((one) => one.includes(id));
     setPartner(id === partner ? student : pair ? partnerOf(pair, id) : partner);
   };

@@ -54,7 +54,10 @@ interface Heard {
  * by `onMat` on what is known at that very moment, so two taps in one frame never see the same turn.
  */
 export class MatStore {
+  private known: Known;
   private state: MatState;
+  /** A guest whom the server does not know yet drops out of the roster for a moment: their name stays. */
+  private readonly names = new Map<string, string>();
   private readonly pairViews = new PairViews();
   private readonly listeners = new Set<() => void>();
   private current: MatNow | null = null;
@@ -63,8 +66,9 @@ export class MatStore {
 
   constructor(
     readonly work: OpenSession,
-    private known: Known,
+    known: Known,
   ) {
+    this.known = this.remembering(known);
     this.state = recalled(work.session.id);
     // A class that is kept on this device is here with all its facts.
     if (work.store.session()) this.state = this.begun();
@@ -94,7 +98,7 @@ export class MatStore {
 
   /** Takes what the roster, the library or the day say by now. */
   readonly know = (known: Known): void => {
-    this.known = known;
+    this.known = this.remembering(known);
     this.changed();
   };
 
@@ -145,6 +149,11 @@ export class MatStore {
     at: stamp(),
     observer: this.known.coach,
   });
+
+  private remembering(known: Known): Known {
+    for (const { id } of known.students.values()) this.names.set(id, known.nameOf(id));
+    return { ...known, nameOf: (id) => this.names.get(id) ?? id };
+  }
 
   /** With the first pair open, where none ever was. */
   private begun(): MatState {
