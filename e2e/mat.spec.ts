@@ -438,7 +438,7 @@ test('every knot and every ending is 48 px, in view and under nothing, however t
   empty,
 }) => {
   await makeAcademy(page, empty.url);
-  await addStudents(page, ['Ada', 'Ben', 'Cleo', 'Dan']);
+  await addStudents(page, ['Konstantina Ada', 'Ben', 'Cleo', 'Dan']);
   await startSession(page);
   for (const [width, height] of sizes) {
     await page.setViewportSize({ width, height });

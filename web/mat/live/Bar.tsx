@@ -47,16 +47,17 @@ const tight = `
       padding: 0 0.3rem;
     }
     .turns {
-      flex: 1;
+      flex: 1 1 0;
       min-width: min-content;
       gap: 0.2rem;
       button {
         flex: 1 1 0;
         overflow: hidden;
       }
+      /* A name takes what room there is and asks for none, so that no name pushes Leave to a line of its own. */
       small {
-        max-width: 100%;
-        width: 100%;
+        width: 0;
+        min-width: 100%;
         text-align: center;
       }
     }
@@ -190,8 +191,12 @@ const Top = styled.header`
     }
   }
   @media (max-width: 380px) {
-    > .step {
+    > .step,
+    > .turns {
       gap: 0.1rem;
+    }
+    > .turns button {
+      padding: 0;
     }
     .step span {
       min-width: 1.5rem;

@@ -60,7 +60,7 @@ const Face = styled.nav`
   ${narrow} {
     > div:first-child {
       grid-auto-columns: calc((100% - 12px) / 4);
-      grid-auto-rows: 5.7rem;
+      grid-auto-rows: 5.2rem;
     }
     > div:last-child {
       display: none;
