@@ -1,7 +1,7 @@
 import type { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
-import type { Rep, Rung } from '@ulkret/core/rep';
-import type { FactsByList, SecondLook, Void } from '@ulkret/core/facts';
+import type { Rep, Rung, SecondOpinion } from '@ulkret/core/rep';
+import type { FactsByList, Void } from '@ulkret/core/facts';
 import type { Session } from '@ulkret/core/session';
 import { saidMore, wentOn } from './choices';
 import { corrections } from './corrections';
@@ -235,7 +235,7 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
       reps: said,
       tags,
       voids,
-      looks: secondLooks(make, breakdown.technique, reps, voids),
+      looks: secondOpinions(make, breakdown.technique, reps, voids),
       steps: corrections(breakdown, said, endOf, make.id),
     },
   };
@@ -249,12 +249,12 @@ export const disputed = 'elbows-close';
  * What the assistant made of some of the head coach's reps. They agree on nearly everything, but not on whether the elbows
  * were close: where one sees a stop there, the other sees a finish, and the other way round.
  */
-function secondLooks(
+function secondOpinions(
   { chance, id }: ReturnType<typeof maker>,
   technique: Id,
   reps: readonly Rep[],
   voids: readonly Void[],
-): SecondLook[] {
+): SecondOpinion[] {
   const gone = new Set(voids.map(({ rep }) => rep));
   const seen = reps.filter(
     (rep) =>
@@ -263,7 +263,7 @@ function secondLooks(
       rep.outcome !== 'not judged' &&
       !gone.has(rep.id),
   );
-  return seen.flatMap((rep): SecondLook[] => {
+  return seen.flatMap((rep): SecondOpinion[] => {
     const stop = rep.outcome === 'stopped' ? rep.stop : null;
     const late = stop === disputed || stop === null;
     if (chance() > (late ? 0.16 : 0.03)) return [];

@@ -3,7 +3,7 @@ import type { CauseTag } from '@ulkret/core/facts';
 import type { Student } from '@ulkret/core/people';
 import { observing, type Rep, type Rung } from '@ulkret/core/rep';
 import type { Session } from '@ulkret/core/session';
-import { pairingOf, variantsFor } from '@ulkret/core/ways';
+import { pairingOf, variantsFor } from '@ulkret/core/variants';
 import { maker, type Truth } from './simulate';
 
 /** The breakdowns of the demo, and what is true of them. */

@@ -7,7 +7,7 @@ import { pairByMass, Session } from '@ulkret/core/session';
 import type { Db } from '@ulkret/server/db/connect';
 import { roster, saveStudent } from '@ulkret/server/people/roster';
 import { saveSession } from '@ulkret/server/class/sessions';
-import { takeFacts } from '@ulkret/server/facts/take';
+import { takeFacts } from '@ulkret/server/intake/take';
 import pg from 'pg';
 import { uuidv7 } from 'uuidv7';
 import { drilled, someStudents, tapped } from './bench-taps';

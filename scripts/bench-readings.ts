@@ -19,7 +19,7 @@ import { library } from '@ulkret/demo';
 import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { type Db } from '@ulkret/server/db/connect';
-import { markAllStale } from '@ulkret/server/readings/stale';
+import { markAllStale } from '@ulkret/server/signals/stale';
 import { refreshTallies, talliesOf } from '@ulkret/server/readings/tallies';
 import { randomNormal } from 'd3-random';
 import pg from 'pg';

@@ -6,21 +6,21 @@ import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/connect';
-import { bodies } from './bodies';
-import { refuse } from './http';
+import { bodies } from './http/bodies';
+import { refuse } from './http/refusals';
 import { Refused } from './refused';
-import type { Settings } from './settings';
+import type { Settings } from './routes/settings';
 import { limitsOf } from './access/limits';
-import { accessRoutes } from './access/routes';
-import { keepingRoutes } from './keeping/routes';
-import { libraryRoutes } from './library/routes';
-import { liveRoutes } from './live/routes';
-import { peopleRoutes } from './people/routes';
-import { prescriptionRoutes } from './prescriptions/routes';
-import { readingRoutes } from './readings/routes';
-import { factRoutes } from './facts/routes';
-import { careRoutes } from './care/routes';
-import { classRoutes } from './class/routes';
+import { accessRoutes } from './routes/access';
+import { keepingRoutes } from './routes/keeping';
+import { libraryRoutes } from './routes/library';
+import { liveRoutes } from './routes/live';
+import { peopleRoutes } from './routes/people';
+import { prescriptionRoutes } from './routes/prescriptions';
+import { readingRoutes } from './routes/readings';
+import { factRoutes } from './routes/facts';
+import { careRoutes } from './routes/care';
+import { classRoutes } from './routes/class';
 
 /** The whole HTTP application over one database. It keeps no state of its own, so any number may run beside each other. */
 export function createServer(db: Db, settings: Settings): Express {

@@ -4,7 +4,7 @@ import { newStudent, type Student } from '@ulkret/core/people';
 import type { Express } from 'express';
 import supertest from 'supertest';
 import { aRep, factId } from '../core/test';
-import { markAllStale } from './readings/stale';
+import { markAllStale } from './signals/stale';
 import { anAcademy, settingsOf, signedIn } from './test/academy';
 import { freshDatabase } from './test/database';
 import { createServer } from '.';

@@ -5,7 +5,7 @@ import { neutralRules } from '@ulkret/core/care';
 import { shippedDrills } from '@ulkret/core/drills';
 import { aRep, factId, plainBreakdown, someTerms, aSession } from '../core/test';
 import { createServer } from './index';
-import { secondLooks } from './db/schema';
+import { secondOpinions } from './db/schema';
 import { aStudent, anAcademy, signedIn, testTechnique, settingsOf } from './test/academy';
 import { freshDatabase } from './test/database';
 
@@ -97,7 +97,7 @@ async function writeEverywhere(): Promise<void> {
   const answers = (body as { items: { answer: string }[] }).items.map(({ answer }) => answer);
   expect(new Set(answers)).toEqual(new Set(['accepted']));
   const look = { academyId: 'harbour', rep: factId(8001), at, observer: 'another' };
-  await database.db.insert(secondLooks).values([
+  await database.db.insert(secondOpinions).values([
     { ...look, id: factId(8005), stop: 'c1' },
     // One that nobody can read, and that is told as such.
     { ...look, id: factId(8008), stop: `No id, ${mark}` },

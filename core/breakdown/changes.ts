@@ -1,4 +1,4 @@
-import type { FieldPath } from './critique/rule';
+import type { FieldPath } from './field-path';
 import type { Id } from './ids';
 
 /** One field that differs. Things with an id are found by it, so that a moved checkpoint is moved and not another one. */

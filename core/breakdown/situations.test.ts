@@ -4,7 +4,7 @@ import { critique } from './critique';
 import { BreakdownFile } from '../formats';
 import { newStudent } from '../people';
 import text from '../test/situations.json' with { type: 'json' };
-import { type Pairing, variantsFor } from '../ways';
+import { type Pairing, variantsFor } from '../variants';
 import {
   type Breakdown,
   defencesOpenAt,

@@ -5,7 +5,7 @@ import { tags } from './cause-tag';
 import type { Fact, FactKind } from './kind';
 import { overrides } from './override';
 import { reps } from './rep';
-import { looks } from './second-look';
+import { looks } from './second-opinion';
 import { changes } from './session-change';
 import { steps } from './step';
 import { voids } from './void';

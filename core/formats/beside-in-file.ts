@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { type Id, Piece } from '../breakdown';
 import { Drill, drillCalled } from '../drills';
-import type { FileFault, TechniqueInFile } from './breakdown-json';
+import type { FileFault, TechniqueInFile } from './technique-in-file';
 
 /** What goes along with breakdowns in a file, by the name of its list. */
 export const beside = { drills: Drill, pieces: Piece };

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { Breakdown, changesBetween, type Id, Piece, Technique, withAnswerIds } from '../breakdown';
+import type { Breakdown } from '../breakdown';
+import { changesBetween, type Id, Piece, withAnswerIds } from '../breakdown';
 import { Drill } from '../drills';
 import { finished, type Steps } from '../math';
 import {
@@ -10,13 +11,11 @@ import {
   piecesWith,
   readBeside,
 } from './beside-in-file';
+import { FileFault, TechniqueInFile } from './technique-in-file';
 
 const format = 'ulkret.breakdown/2';
 /** What is read: the format of today, and the one before it, which says less and means the same. */
 const Format = z.enum([format, 'ulkret.breakdown/1']);
-
-const TechniqueInFile = z.object({ technique: Technique, editions: z.array(Breakdown).min(1) });
-export type TechniqueInFile = z.infer<typeof TechniqueInFile>;
 
 /** Techniques with their breakdowns as a file: one, or a whole library. Documented in docs/formats.md. */
 export const BreakdownFile = z.object({
@@ -48,10 +47,6 @@ export const breakdownJsonSchema = () => ({
   ...z.toJSONSchema(BreakdownFile, { io: 'input' }),
   title: format,
 });
-
-/** What is wrong in a file: the way to it, as `techniques[2].editions[0].mistakes[1].root`, and the reason. */
-export const FileFault = z.object({ path: z.string(), reason: z.string() });
-export type FileFault = z.infer<typeof FileFault>;
 
 /** What a file would do to one technique of a library. */
 export const FileItem = z.object({

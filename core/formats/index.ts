@@ -10,4 +10,5 @@ export * from './reps-csv';
 export * from './roster';
 export type { DateOrder } from './roster-cells';
 export * from './table-csv';
+export * from './technique-in-file';
 export * from './weeks-ics';

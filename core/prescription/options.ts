@@ -6,7 +6,7 @@ import type { CheckpointReading, Reading } from '../reading';
 import { type Rung, rungs } from '../rep';
 import type { SignedSides } from './life';
 import type { Candidate } from './prescription';
-import { type Body, type Pairing, pairingOf, variantsFor } from '../ways';
+import { type Body, type Pairing, pairingOf, variantsFor } from '../variants';
 import { signOffTest } from './signoff';
 import { bestHold, drilledHold, fallOf, type Falls, risesAt, taught } from './value';
 

@@ -3,7 +3,7 @@ import { shippedDrills } from '../drills';
 import { newStudent } from '../people';
 import { plainReading } from '../reading';
 import { aRep, plainBreakdown, questionOf } from '../test';
-import { pairingOf } from '../ways';
+import { pairingOf } from '../variants';
 import { type Known, prescribe, prescriptionWords, whyWords } from '.';
 
 const breakdown = plainBreakdown(5);

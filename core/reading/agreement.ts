@@ -1,7 +1,6 @@
 import { type Breakdown, CheckpointKind, Id } from '../breakdown';
 import { cohenKappa, type TwoByTwo } from '../math';
-import { observe, type Rep } from '../rep';
-import type { SecondLook } from '../facts';
+import { observe, type Rep, type SecondOpinion } from '../rep';
 import type { Editions } from './tally';
 import { z } from 'zod';
 
@@ -44,7 +43,7 @@ const verdicts = (table: TwoByTwo): Verdicts => {
 };
 
 /** The rep as the second observer would have logged it. */
-const asSeenBy = (rep: Rep, { stop, observer }: SecondLook): Rep => {
+const asSeenBy = (rep: Rep, { stop, observer }: SecondOpinion): Rep => {
   const told = { ...rep, observer, soft: [], cause: null };
   return (stop === null ? { ...told, outcome: 'finished' } : { ...told, outcome: 'stopped', stop }) as Rep;
 };
@@ -54,7 +53,7 @@ export function agreementOf(
   breakdown: Breakdown,
   editions: Editions,
   reps: readonly Rep[],
-  looks: readonly SecondLook[],
+  looks: readonly SecondOpinion[],
 ): Agreement {
   const repOf = new Map(reps.map((rep) => [rep.id, rep]));
   const tables = new Map(breakdown.checkpoints.map(({ id }) => [id, none()]));

@@ -1,6 +1,7 @@
 import { type Breakdown, causesAt, type Id } from '../breakdown';
 import type { CauseShare } from './reading';
-import { type Counts, stopsBy } from './tally';
+import { stopsBy } from './tally';
+import type { Counts } from './week-tally';
 
 /** Stops that the squad's tags are worth in the attribution of one student's stops. */
 const squadTagWeight = 4;

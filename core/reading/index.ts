@@ -15,3 +15,4 @@ export * from './settings';
 export * from './survival';
 export * from './tally';
 export * from './week';
+export * from './week-tally';

@@ -1,5 +1,5 @@
 import type { Id } from '../breakdown';
-import type { WeekTally } from './tally';
+import type { WeekTally } from './week-tally';
 
 /** Of a dose of two times ten about every second rep is noted: so many noted reps that began at a checkpoint are one. An assumption. */
 export const notedOfDose = 10;

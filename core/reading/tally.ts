@@ -1,43 +1,12 @@
 import { z } from 'zod';
-import { type Breakdown, Id, Side } from '../breakdown';
-import { isJudged, observe, type Observation, type Rep, Rung } from '../rep';
+import { type Breakdown, Id } from '../breakdown';
+import { isJudged, observe, type Observation, type Rep } from '../rep';
 import { Practice } from './practice';
 import { type Weekday, weekNumber, weekOf } from './week';
+import { Counts, WeekTally } from './week-tally';
 
 /** Every published edition of one technique, by its number. */
 export type Editions = ReadonlyMap<number, Breakdown>;
-
-const n = z.int().min(0);
-
-/**
- * How often a checkpoint was reached and how often it broke; the stops by their cause, untagged ones under ''; and how many
- * reps began there because somebody asked for it.
- */
-export const Counts = z.object({ reached: n, failed: n, begun: n, causes: z.record(z.string(), n) });
-export type Counts = z.infer<typeof Counts>;
-
-/** The conditions of reps that are counted together. */
-const conditions = {
-  technique: Id,
-  student: Id,
-  rung: Rung,
-  side: Side,
-  /** ln(partner mass / student mass) in tenths, rounded; 0 where a mass is not known. */
-  massBand: z.int(),
-};
-
-/** What one student did on one technique in one week under like conditions: what readings are made of. */
-export const WeekTally = z.object({
-  ...conditions,
-  /** The day on which the week began, in UTC: the weekday is the house's. */
-  week: z.iso.date(),
-  reps: n,
-  /** Whole reps that were judged, and how many of them finished. */
-  judged: n,
-  finished: n,
-  checkpoints: z.record(Id, Counts),
-});
-export type WeekTally = z.infer<typeof WeekTally>;
 
 const weighed = z.number().min(0);
 /** Weighed reps after which as many doses were drilled: what was seen then is not what one would see now. */

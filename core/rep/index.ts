@@ -3,3 +3,4 @@ export * from './observe';
 export * from './order';
 export * from './rep';
 export * from './sequence';
+export * from './second-opinion';

@@ -18,7 +18,7 @@ import {
 import { newStudent, type Student, type Units } from '../people';
 import { rechecked, saidAtRoot, signOff, type SignOff, signOffShort } from '../prescription';
 import type { Rep, Rung } from '../rep';
-import { type Pairing, pairingOf, variantsFor, type WayAt } from '../ways';
+import { type Pairing, pairingOf, variantsFor, type WayAt } from '../variants';
 import { type Carried, carriedOf } from './carried';
 import { type Earlier, exposedBy, type Library } from './day';
 import { likelyOnce } from './doubles';

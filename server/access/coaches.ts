@@ -5,7 +5,6 @@ import type { Weekday } from '@ulkret/core/reading';
 import { and, eq, gt, isNull, lt, or, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { academies, coaches, signIns } from '../db/schema';
-import { beginWeeksOn } from '../readings/tallies';
 
 /** A coach with the academy that everything they ask is scoped to. */
 export interface SignedInCoach {
@@ -120,21 +119,6 @@ export async function coachOfSignIn(
 
 export async function closeSignIn(db: Db, academyId: Id, secretHash: string): Promise<void> {
   await db.delete(signIns).where(and(eq(signIns.academyId, academyId), eq(signIns.secretHash, secretHash)));
-}
-
-export async function saveAcademy(
-  db: Db,
-  academyId: Id,
-  {
-    weekBegins,
-    ...set
-  }: { units?: Units | undefined; zone?: string | undefined; weekBegins?: Weekday | undefined },
-): Promise<void> {
-  await db.transaction(async (tx) => {
-    if (weekBegins !== undefined) await beginWeeksOn(tx, academyId, weekBegins);
-    if (Object.keys(set).length > 0)
-      await tx.update(academies).set(set).where(eq(academies.academyId, academyId));
-  });
 }
 
 /** The hash of a coach's password. */

@@ -28,10 +28,10 @@ import {
   techniques,
 } from '../db/schema';
 import { inFolder, sha256Of, unpack, unpackedAs, ZipFault } from '../files';
-import { addFacts } from '../facts/settle';
-import { tellOfAll } from '../live/tell';
-import { markAllStale } from '../readings/stale';
-import { readingsChanged } from '../readings/version';
+import { addFacts } from '../intake/settle';
+import { tellOfAll } from '../signals/tell';
+import { markAllStale } from '../signals/stale';
+import { readingsChanged } from '../signals/version';
 import {
   academyFile,
   ArchivedAcademy,

@@ -4,7 +4,7 @@ import { neutralRules, RuleSet, rulesChanged } from '@ulkret/core/care';
 import { and, desc, eq, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { coaches, houseRules } from '../db/schema';
-import { tellOfAll } from '../live/tell';
+import { tellOfAll } from '../signals/tell';
 
 /** The rules of an academy: the latest that were set, or those that ship. */
 export async function rulesOf(db: Db, academyId: Id): Promise<RuleSet> {

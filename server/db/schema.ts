@@ -356,7 +356,7 @@ export const voids = pgTable(
   ],
 );
 
-export const secondLooks = pgTable(
+export const secondOpinions = pgTable(
   'second_looks',
   {
     academyId: academyId().references(() => academies.academyId),

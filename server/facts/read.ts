@@ -8,15 +8,14 @@ import {
   kindOf,
   noFacts,
   type RepFacts,
-  type SecondLook,
   standing,
 } from '@ulkret/core/facts';
 import type { Step } from '@ulkret/core/prescription';
-import type { Rep } from '@ulkret/core/rep';
+import type { Rep, SecondOpinion } from '@ulkret/core/rep';
 import { and, asc, eq, gt, gte, inArray, isNotNull, lt, or, type SQL, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import type { Db } from '../db/connect';
-import { careNotes, reps, secondLooks, steps, voids } from '../db/schema';
+import { careNotes, reps, secondOpinions, steps, voids } from '../db/schema';
 import { factsAmong } from './rows';
 import { factTables } from './tables';
 
@@ -140,13 +139,13 @@ export const stepsOf = (
   );
 
 /** The second looks at reps of one technique. */
-export const looksAt = (db: Db, academyId: Id, technique: Id): Promise<SecondLook[]> =>
+export const looksAt = (db: Db, academyId: Id, technique: Id): Promise<SecondOpinion[]> =>
   factsIn(
     db,
     academyId,
     'looks',
     inArray(
-      secondLooks.rep,
+      secondOpinions.rep,
       db
         .select({ id: reps.id })
         .from(reps)

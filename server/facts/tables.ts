@@ -1,6 +1,6 @@
 import type { FactList } from '@ulkret/core/facts';
 import type { AnyPgColumn, AnyPgTable } from 'drizzle-orm/pg-core';
-import { careNotes, causeTags, changes, overrides, reps, secondLooks, steps, voids } from '../db/schema';
+import { careNotes, causeTags, changes, overrides, reps, secondOpinions, steps, voids } from '../db/schema';
 
 /** A table of facts: what every fact has, the session or the rep by which it is found, and what its kind says. */
 export type FactTable = AnyPgTable & {
@@ -15,7 +15,7 @@ export const factTables: Record<FactList, FactTable> = {
   reps,
   voids,
   tags: causeTags,
-  looks: secondLooks,
+  looks: secondOpinions,
   notes: careNotes,
   overrides,
   changes,

@@ -1,17 +1,19 @@
 import type { Breakdown, Id, Technique } from '@ulkret/core/breakdown';
-import type { Student } from '@ulkret/core/people';
+import type { Student, Units } from '@ulkret/core/people';
+import type { Weekday } from '@ulkret/core/reading';
 import { type FactList, factLists, type FactOf, type SomeFacts } from '@ulkret/core/facts';
 import type { Session } from '@ulkret/core/session';
 import type { Role } from '@ulkret/contract';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { anyCoach } from '../access/coaches';
-import { addFacts } from '../facts/settle';
+import { addFacts } from '../intake/settle';
 import { saveStudent } from '../people/roster';
 import { academies, coaches } from '../db/schema';
 import { saveSession } from '../class/sessions';
-import { markAllStale } from '../readings/stale';
+import { markAllStale } from '../signals/stale';
 import { addTechnique } from '../library/techniques';
+import { beginWeeksOn } from '../readings/tallies';
 
 export interface NewCoach {
   id: Id;
@@ -73,3 +75,19 @@ export const loadAcademy = (db: Db, whole: WholeAcademy, demo: boolean): Promise
     for (const list of factLists()) await addAll(tx, academyId, list, whole.facts);
     await markAllStale(tx, academyId);
   });
+
+/** Changes an academy's settings, in one transaction. */
+export async function saveAcademy(
+  db: Db,
+  academyId: Id,
+  {
+    weekBegins,
+    ...set
+  }: { units?: Units | undefined; zone?: string | undefined; weekBegins?: Weekday | undefined },
+): Promise<void> {
+  await db.transaction(async (tx) => {
+    if (weekBegins !== undefined) await beginWeeksOn(tx, academyId, weekBegins);
+    if (Object.keys(set).length > 0)
+      await tx.update(academies).set(set).where(eq(academies.academyId, academyId));
+  });
+}

@@ -5,7 +5,7 @@ import type { FileItem, ReadFile, TechniqueInFile } from '@ulkret/core/formats';
 import { eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { techniques } from '../db/schema';
-import { saveDrill } from '../prescriptions/drills';
+import { saveDrill } from './drills';
 import { critic } from './critic';
 import { draftOf, saveDraft } from './drafts';
 import { addPiece } from './pieces';

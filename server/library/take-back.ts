@@ -3,7 +3,7 @@ import type { Id } from '@ulkret/core/breakdown';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { breakdowns, drafts, drills, reps, sessions, steps, techniques } from '../db/schema';
-import { readingsChanged } from '../readings/version';
+import { readingsChanged } from '../signals/version';
 import { removePiece, techniquesWith } from './pieces';
 import { technique } from './techniques';
 

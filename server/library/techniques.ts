@@ -14,7 +14,7 @@ import { and, count, desc, eq, inArray, isNull } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { critic } from './critic';
 import { notVoided } from '../facts/read';
-import { readingsChanged } from '../readings/version';
+import { readingsChanged } from '../signals/version';
 import { academies, breakdowns, drafts, reps, techniques } from '../db/schema';
 
 /** One technique with all its published editions, the latest last; null where the academy has none of that id. */

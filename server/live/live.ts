@@ -5,7 +5,7 @@ import type { Logger } from 'pino';
 import pg from 'pg';
 import type { Db } from '../db/connect';
 import { factsById, factsNaming } from '../facts/read';
-import { type Everything, factsChannel, type News } from './tell';
+import { type Everything, factsChannel, type News } from '../signals/tell';
 
 /** Hears what other devices sent, through whichever server process it came. */
 export interface Live {

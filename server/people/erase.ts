@@ -17,9 +17,9 @@ import {
   steps,
   students,
 } from '../db/schema';
-import { tellOfAll } from '../live/tell';
-import { markAllStale } from '../readings/stale';
-import { readingsChanged } from '../readings/version';
+import { tellOfAll } from '../signals/tell';
+import { markAllStale } from '../signals/stale';
+import { readingsChanged } from '../signals/version';
 import { renamePerson } from './rename-person';
 import { person } from './roster';
 

@@ -3,9 +3,9 @@ import { mergedStudent, type Student } from '@ulkret/core/people';
 import { and, eq, or } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { reps, students } from '../db/schema';
-import { tellOfAll } from '../live/tell';
-import { markAllStale } from '../readings/stale';
-import { readingsChanged } from '../readings/version';
+import { tellOfAll } from '../signals/tell';
+import { markAllStale } from '../signals/stale';
+import { readingsChanged } from '../signals/version';
 import { renamePerson } from './rename-person';
 import { person } from './roster';
 

@@ -3,9 +3,9 @@ import { measuredFacts, newStudent, readStudent, type Student } from '@ulkret/co
 import { and, eq, inArray, ne, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { students } from '../db/schema';
-import { tellOfAll } from '../live/tell';
-import { markAllStale } from '../readings/stale';
-import { readingsChanged } from '../readings/version';
+import { tellOfAll } from '../signals/tell';
+import { markAllStale } from '../signals/stale';
+import { readingsChanged } from '../signals/version';
 
 export async function roster(db: Db, academyId: Id): Promise<Student[]> {
   const rows = await db

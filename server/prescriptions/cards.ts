@@ -12,7 +12,7 @@ import { academies, cardLinks, coaches } from '../db/schema';
 import { technique } from '../library/techniques';
 import { notesOn } from '../people/notes';
 import { person } from '../people/roster';
-import { drillsOf } from './drills';
+import { drillsOf } from '../library/drills';
 import { followed } from './lives';
 
 const dayMs = 86_400_000;

@@ -23,12 +23,12 @@ import { rulesOf } from '../care/rules';
 import type { Db } from '../db/connect';
 import { latestEdition, latestEditions, technique as techniqueOf } from '../library/techniques';
 import { mainSidesOf, roster } from '../people/roster';
-import { drillsOf } from '../prescriptions/drills';
+import { drillsOf } from '../library/drills';
 import { followed } from '../prescriptions/lives';
 import { rested } from '../rested';
 import { fitOf, keepFit } from './fits';
 import { refreshTallies, talliesOf, weekBeginsOf } from './tallies';
-import { versionOf } from './version';
+import { versionOf } from '../signals/version';
 import { agreementOn, choicesAmong, type WhichReps } from './rep-by-rep';
 import { type Period, type Window, windowOf } from './window';
 

@@ -1,13 +1,13 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { WeekTally } from '@ulkret/core/reading';
-import type { Rep } from '@ulkret/core/rep';
-import type { CauseTag, SecondLook, Void } from '@ulkret/core/facts';
+import type { Rep, SecondOpinion } from '@ulkret/core/rep';
+import type { CauseTag, Void } from '@ulkret/core/facts';
 import { aRep, factId, plainBreakdown } from '../../core/test';
 import { agreementOf } from '@ulkret/core/reading';
-import { saveAcademy } from '../access/coaches';
+import { saveAcademy } from '../keeping/academies';
 import { looksAt } from '../facts/read';
 import { saveStudent } from '../people/roster';
-import { markAllStale, markStale } from './stale';
+import { markAllStale, markStale } from '../signals/stale';
 import { refreshTallies, talliesFromFacts, talliesOf } from './tallies';
 import { aStudent, anAcademy, takeAll } from '../test/academy';
 import { freshDatabase } from '../test/database';
@@ -182,8 +182,14 @@ describe('second looks', () => {
       [academy],
     );
     const rep = aRep({ id: factId(60_000), stop: 'c2' });
-    const look: SecondLook = { id: factId(60_001), rep: rep.id, stop: 'c3', at: rep.at, observer: 'other' };
-    const answers = async (looks: SecondLook[], reps: Rep[] = []) =>
+    const look: SecondOpinion = {
+      id: factId(60_001),
+      rep: rep.id,
+      stop: 'c3',
+      at: rep.at,
+      observer: 'other',
+    };
+    const answers = async (looks: SecondOpinion[], reps: Rep[] = []) =>
       (await takeAll(database.db, academy, { reps, voids: [], tags: [], looks })).map(({ answer }) => answer);
     expect(await answers([look], [rep])).toEqual(['accepted', 'accepted']);
     expect(await answers([look])).toEqual(['known']);

@@ -4,11 +4,11 @@ import { standing } from '@ulkret/core/facts';
 import { and, eq, getTableColumns, gte, inArray, lt, lte, type SQL, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { factsWhere } from '../facts/read';
-import { tellOfAll } from '../live/tell';
+import { tellOfAll } from '../signals/tell';
 import { roster } from '../people/roster';
 import { academies, reps, staleWeeks, tallies } from '../db/schema';
-import { readingsChanged } from './version';
-import { type Group, markAllStale } from './stale';
+import { readingsChanged } from '../signals/version';
+import { type Group, markAllStale } from '../signals/stale';
 import { editionsOf } from '../library/techniques';
 
 const groupsAtOnce = 200;

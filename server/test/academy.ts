@@ -5,9 +5,9 @@ import { plainBreakdown } from '../../core/test';
 import { hashPassword } from '../access/secrets';
 import { loadAcademy } from '../keeping/academies';
 import type { Db } from '../db/connect';
-import { takeFacts } from '../facts/take';
+import { takeFacts } from '../intake/take';
 import { Reader } from '../readings/read';
-import type { Settings } from '../settings';
+import type { Settings } from '../routes/settings';
 
 export const password = 'tap-early-tap-often';
 const passwordHash = hashPassword(password);

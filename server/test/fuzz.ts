@@ -7,7 +7,7 @@ import { aRep, factId } from '../../core/test';
 import type { Db } from '../db/connect';
 import { reps } from '../db/schema';
 import { createServer } from '../index';
-import type { Settings } from '../settings';
+import type { Settings } from '../routes/settings';
 import { anAcademy, signInCookie } from './academy';
 import { type KnownIds, requestsOf, type Sent } from './fuzz-requests';
 

@@ -3,7 +3,7 @@ import type { Breakdown, Technique } from '@ulkret/core/breakdown';
 import { activityAt, permitOfPair, withWays } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import type { Rung } from '@ulkret/core/rep';
-import { pairingOf, variantsFor } from '@ulkret/core/ways';
+import { pairingOf, variantsFor } from '@ulkret/core/variants';
 import { useCallback, useMemo } from 'react';
 import { useHere } from '../api/signed-in';
 import { rulesOf, today } from '../device/kit';

@@ -112,7 +112,7 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
                       {rep.note && ` “${rep.note}”`}
                     </Quiet>
                     {looking && rep.observer !== coach.id && (
-                      <SecondLook rep={rep} breakdown={breakdown} lead={lead} />
+                      <SecondOpinion rep={rep} breakdown={breakdown} lead={lead} />
                     )}
                   </li>
                 ))}
@@ -138,7 +138,7 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
 }
 
 /** How the coach who looks at the page would have judged somebody else's rep: kept beside it, for agreement only. */
-function SecondLook({ rep, breakdown, lead }: { rep: Rep; breakdown: Breakdown; lead: Side }) {
+function SecondOpinion({ rep, breakdown, lead }: { rep: Rep; breakdown: Breakdown; lead: Side }) {
   const { coach } = useHere();
   const outbox = useOutbox();
   const { waiting } = useSyncState();

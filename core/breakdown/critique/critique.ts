@@ -1,10 +1,11 @@
 import type { Draft } from '../breakdown';
+import type { FieldPath } from '../field-path';
 import type { Technique } from '../technique';
 import { ofCheckpoints } from './of-checkpoints';
 import { ofDefences } from './of-defences';
 import { ofMistakes } from './of-mistakes';
 import { ofAllCheckpoints, ofTheRest, ofTheWhole } from './of-the-whole';
-import type { FieldPath, Finding, Library, Rule, Whole } from './rule';
+import type { Finding, Library, Rule, Whole } from './rule';
 
 /** What the rules find in each of a list, in order; `path` leads to the list, or to the draft itself where there is only one. */
 function* found<One>(

@@ -1,10 +1,8 @@
 import type { Draft } from '../breakdown';
 import { placeOf } from '../causes';
+import type { FieldPath } from '../field-path';
 import type { Id } from '../ids';
 import type { Technique } from '../technique';
-
-/** Where in a draft a finding is: the way to its field, from the draft (or, with `technique` first, from the technique). */
-export type FieldPath = readonly (string | number)[];
 
 export interface Finding {
   /** An error keeps an edition from being published; a warning does not. */

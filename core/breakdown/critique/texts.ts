@@ -1,5 +1,5 @@
 import type { Draft } from '../breakdown';
-import type { FieldPath } from './rule';
+import type { FieldPath } from '../field-path';
 
 /** Fields that hold names, numbers or choices: words in them are not read for a side. */
 const notProse = new Set([

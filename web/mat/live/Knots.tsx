@@ -1,6 +1,6 @@
 import type { Tapping } from '@ulkret/core/session';
 import { type Breakdown, readFor, type Side, whenWords } from '@ulkret/core/breakdown';
-import type { WayAt } from '@ulkret/core/ways';
+import type { WayAt } from '@ulkret/core/variants';
 import { memo, useCallback } from 'react';
 import styled from 'styled-components';
 import { type Knot, Strand } from '../../strand/Strand';

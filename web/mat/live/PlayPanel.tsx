@@ -8,7 +8,7 @@ import {
   type SetTask,
   type Sides,
 } from '@ulkret/core/session';
-import { choosable, chosenAfter, reachWords } from '@ulkret/core/ways';
+import { choosable, chosenAfter, reachWords } from '@ulkret/core/variants';
 import { useHere } from '../../api/signed-in';
 import { Button } from '../../ui/button';
 import { Caution } from '../../ui/caution';

@@ -1,8 +1,8 @@
 import { endpoints } from '@ulkret/contract';
 import express, { type Request, type RequestHandler } from 'express';
-import { coachOf } from './access/sign-in';
-import { nobodyHere } from './refused';
-import type { Db } from './db/connect';
+import { coachOf } from '../access/sign-in';
+import { nobodyHere } from '../refused';
+import type { Db } from '../db/connect';
 
 const strangersBytes = 16 * 1024;
 /** A whole library may come in as large as it goes out of any academy. */

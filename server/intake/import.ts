@@ -7,7 +7,7 @@ import type { Rep } from '@ulkret/core/rep';
 import type { endpoints } from '@ulkret/contract';
 import { mostFaults, type OutputOf } from '@ulkret/contract';
 import type { Db } from '../db/connect';
-import { factsNaming } from './read';
+import { factsNaming } from '../facts/read';
 import { takeFacts } from './take';
 
 type Imported = OutputOf<typeof endpoints.importReps>;

@@ -2,16 +2,16 @@ import { endpoints, mayAsk, notesSeenBy, type Role } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
-import { person, roster, saveStudent } from './roster';
-import { answer } from '../http';
+import { person, roster, saveStudent } from '../people/roster';
+import { answer } from '../http/gate';
 import { notFound, Refused } from '../refused';
-import type { Settings } from '../settings';
-import { attendanceOf } from './attendance';
-import { erase } from './erase';
-import { everythingOf } from './everything';
-import { mergeStudents } from './merge';
-import { notesOn, removeNote, saveNote } from './notes';
-import { calledIn, pageOf } from './person-page';
+import type { Settings } from './settings';
+import { attendanceOf } from '../people/attendance';
+import { erase } from '../people/erase';
+import { everythingOf } from '../people/everything';
+import { mergeStudents } from '../people/merge';
+import { notesOn, removeNote, saveNote } from '../people/notes';
+import { calledIn, pageOf } from '../people/person-page';
 
 export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 'keeper'>): void {
   answer(router, db, endpoints.students, async (_, { coach }) => ({

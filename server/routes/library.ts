@@ -12,18 +12,18 @@ import {
   latestNumber,
   publishDraft,
   saveDraft,
-} from './drafts';
-import { critic } from './critic';
-import { gated, keepGated } from './import';
-import { takeBack } from './take-back';
-import { listedPieces, piecesOf, removePiece, savePiece, techniquesWith } from './pieces';
-import { mergePosition, partPosition, positionNamer, positionsOf, savePosition } from './positions';
-import { addMissing, checkpointsOf, library, technique, wholeLibrary } from './techniques';
+} from '../library/drafts';
+import { critic } from '../library/critic';
+import { gated, keepGated } from '../library/import';
+import { takeBack } from '../library/take-back';
+import { listedPieces, piecesOf, removePiece, savePiece, techniquesWith } from '../library/pieces';
+import { mergePosition, partPosition, positionNamer, positionsOf, savePosition } from '../library/positions';
+import { addMissing, checkpointsOf, library, technique, wholeLibrary } from '../library/techniques';
 import { rested } from '../rested';
-import { answer, check } from '../http';
+import { answer, check } from '../http/gate';
 import { notFound, Refused } from '../refused';
-import { drillsOf } from '../prescriptions/drills';
-import type { Settings } from '../settings';
+import { drillsOf } from '../library/drills';
+import type { Settings } from './settings';
 
 const nothing: BroughtBreakdowns = { techniques: [], drafts: [], drills: [], pieces: [] };
 

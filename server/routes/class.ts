@@ -9,9 +9,9 @@ import { rulesOf } from '../care/rules';
 import type { Db } from '../db/connect';
 import { careNotesFrom, factsOf, sessionFacts } from '../facts/read';
 import { roster } from '../people/roster';
-import { drillingSession, saveSession, sessionRows, sessionsSince } from './sessions';
+import { drillingSession, saveSession, sessionRows, sessionsSince } from '../class/sessions';
 import { editionsOf, wholeLibrary } from '../library/techniques';
-import { answer } from '../http';
+import { answer } from '../http/gate';
 import { notFound, Refused } from '../refused';
 
 /** How many of the last sessions a device keeps to hand. */

@@ -1,10 +1,10 @@
 import { endpoints, type LiveFacts } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
-import { admitted } from '../http';
+import { admitted } from '../http/gate';
 import { Busy, Refused } from '../refused';
 import { hereHash } from '../access/sign-in';
-import type { Live } from './live';
+import type { Live } from '../live/live';
 
 /** A comment line this often keeps proxies and phones from closing a silent stream, and shows the server that nobody listens. */
 const beatMs = 15_000;

@@ -1,26 +1,12 @@
-import { z } from 'zod';
-import { Id, placeOf } from '../breakdown';
-import { FactId, Instant } from '../rep';
+import { placeOf } from '../breakdown';
+import { SecondOpinion } from '../rep';
 import { editionOf, factKind } from './kind';
-
-/**
- * How another observer saw a rep that is logged already, live or on a clip: where it stopped, or null for a finish. It
- * tells how well two people agree on a checkpoint; it never counts as a rep.
- */
-export const SecondLook = z.object({
-  id: FactId,
-  rep: FactId,
-  stop: Id.nullable(),
-  at: Instant,
-  observer: Id,
-});
-export type SecondLook = z.infer<typeof SecondLook>;
 
 export const looks = factKind({
   is: 'look',
   name: 'A second look',
   says: 'how another coach saw a rep that is logged already; it never counts as a rep',
-  schema: SecondLook,
+  schema: SecondOpinion,
   under: 'rep',
   faultOf(look, known) {
     const rep = known.repOf.get(look.rep);

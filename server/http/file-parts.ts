@@ -2,7 +2,7 @@ import { pipeline, type Readable } from 'node:stream';
 import { createBrotliDecompress, createGunzip, createInflate } from 'node:zlib';
 import type { FileType } from '@ulkret/contract';
 import type { Request } from 'express';
-import { Refused } from './refused';
+import { Refused } from '../refused';
 
 /** More than any academy has; what is packed counts unpacked. */
 const mostBytes = 256 * 1024 * 1024;

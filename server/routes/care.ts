@@ -1,9 +1,9 @@
 import { endpoints } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
-import { answer } from '../http';
+import { answer } from '../http/gate';
 import { Refused } from '../refused';
-import { houseRulesOf, saveRules } from './rules';
+import { houseRulesOf, saveRules } from '../care/rules';
 
 export function careRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.rules, (_, { coach }) => houseRulesOf(db, coach.academyId));

@@ -15,11 +15,11 @@ import type { Rep } from '@ulkret/core/rep';
 import type { ItemAnswer } from '@ulkret/contract';
 import { techniquesOfSessions } from '../class/sessions';
 import type { Db } from '../db/connect';
-import { tellOfFacts } from '../live/tell';
+import { tellOfFacts } from '../signals/tell';
 import { strangersAmong } from '../people/roster';
-import { markStale } from '../readings/stale';
+import { markStale } from '../signals/stale';
 import { knownOf } from './known';
-import { factsById } from './read';
+import { factsById } from '../facts/read';
 import { type Item, refused, settle } from './settle';
 
 /** Who sends facts: whether they may decide, and whether a file of theirs may hold what others have noted. */

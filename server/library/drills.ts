@@ -3,7 +3,7 @@ import { type Drill, shippedDrills } from '@ulkret/core/drills';
 import { eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { drills } from '../db/schema';
-import { overShipped } from '../library/shipped';
+import { overShipped } from './shipped';
 
 /** The drills of an academy, by their titles. */
 export async function drillsOf(db: Db, academyId: Id): Promise<Drill[]> {

@@ -5,13 +5,13 @@ import { endpoints, factsFormat, mayAsk, mostFaults, type SetAside } from '@ulkr
 import type { Router } from 'express';
 import { coachesOf } from '../access/coaches';
 import type { Db } from '../db/connect';
-import { allFacts, factsOf } from './read';
+import { allFacts, factsOf } from '../facts/read';
 import { roster } from '../people/roster';
 import { editionsOf, techniqueNames } from '../library/techniques';
-import { answer } from '../http';
-import { takeRows, uuidOf } from './import';
-import { setAside } from './set-aside';
-import { takeTogether } from './together';
+import { answer } from '../http/gate';
+import { takeRows, uuidOf } from '../intake/import';
+import { setAside } from '../facts/set-aside';
+import { takeTogether } from '../intake/together';
 
 /** Finds the one row that has the id, or else the one that has the name. */
 function finder(rows: readonly { id: Id; name: string }[]): (text: string) => Id | null {

@@ -3,10 +3,10 @@ import type { Router } from 'express';
 import { ArchiveFault, bringIn } from '../archive/in';
 import { archiveOf } from '../archive/out';
 import { type Db, reach, sizeOf } from '../db/connect';
-import { answer } from '../http';
+import { answer } from '../http/gate';
 import { notFound, Refused } from '../refused';
-import type { Settings } from '../settings';
-import { BackupFault } from './backup';
+import type { Settings } from './settings';
+import { BackupFault } from '../keeping/backup';
 
 /** What could not be done with a backup, as a refusal with what to do. */
 async function orSay<T>(doing: Promise<T>): Promise<T> {

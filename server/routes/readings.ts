@@ -7,11 +7,11 @@ import type { Db } from '../db/connect';
 import { factsOf } from '../facts/read';
 import { roster } from '../people/roster';
 import { editionsOf } from '../library/techniques';
-import { answer } from '../http';
+import { answer } from '../http/gate';
 import { notFound } from '../refused';
-import type { Readings } from './desk';
-import { type Asked, cellsOf } from './read';
-import { windowOf } from './window';
+import type { Readings } from '../readings/desk';
+import { type Asked, cellsOf } from '../readings/read';
+import { windowOf } from '../readings/window';
 
 const unknown = (technique: Id) => notFound(`technique "${technique}" in the library`);
 

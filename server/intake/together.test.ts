@@ -3,7 +3,7 @@ import { aRep, factId } from '../../core/test';
 import { anAcademy } from '../test/academy';
 import { freshDatabase } from '../test/database';
 import type { Db } from '../db/connect';
-import { factsOf } from './read';
+import { factsOf } from '../facts/read';
 import { takeTogether } from './together';
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;

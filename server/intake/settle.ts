@@ -3,9 +3,9 @@ import { type FactList, type FactOf, type RepFacts, standing } from '@ulkret/cor
 import type { ItemAnswer } from '@ulkret/contract';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Db } from '../db/connect';
-import { factsById, factsNaming } from './read';
-import { columnNames, toRow } from './rows';
-import { factTables } from './tables';
+import { factsById, factsNaming } from '../facts/read';
+import { columnNames, toRow } from '../facts/rows';
+import { factTables } from '../facts/tables';
 
 export type Settled = Omit<ItemAnswer, 'id' | 'is'>;
 

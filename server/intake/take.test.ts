@@ -6,7 +6,7 @@ import fc from 'fast-check';
 import { aRep, factId } from '../../core/test';
 import { anAcademy, takeAll } from '../test/academy';
 import { freshDatabase } from '../test/database';
-import { factsOf } from './read';
+import { factsOf } from '../facts/read';
 import { migrateForward } from '../db/connect';
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;

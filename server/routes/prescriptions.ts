@@ -7,12 +7,19 @@ import type { Router } from 'express';
 import { coachesOf } from '../access/coaches';
 import type { Limits } from '../access/limits';
 import type { Db } from '../db/connect';
-import { answer } from '../http';
+import { answer } from '../http/gate';
 import { notFound, Refused } from '../refused';
 import { person } from '../people/roster';
-import { cardLinksOf, editionsAgreedOn, makeCardLink, openCard, ownCard, revokeCardLink } from './cards';
-import { drillsOf, saveDrill } from './drills';
-import { followed } from './lives';
+import {
+  cardLinksOf,
+  editionsAgreedOn,
+  makeCardLink,
+  openCard,
+  ownCard,
+  revokeCardLink,
+} from '../prescriptions/cards';
+import { drillsOf, saveDrill } from '../library/drills';
+import { followed } from '../prescriptions/lives';
 
 /** Outcomes by a name, each taken together; what has no name is left out. */
 function tellsBy<T extends { worked: Worked }>(list: readonly T[], nameOf: (one: T) => string | null) {

@@ -1,29 +1,36 @@
 import { randomUUID } from 'node:crypto';
 import { endpoints, type SignedIn } from '@ulkret/contract';
 import type { Request, Router } from 'express';
-import { hashPassword, passwordFits } from './secrets';
-import type { Limits } from './limits';
-import { coachOf, hereHash, knownDevice, signIn, signOut } from './sign-in';
-import { addFirstAcademy } from '../keeping/academies';
+import { hashPassword, passwordFits } from '../access/secrets';
+import type { Limits } from '../access/limits';
+import { coachOf, hereHash, knownDevice, signIn, signOut } from '../access/sign-in';
+import { addFirstAcademy, saveAcademy } from '../keeping/academies';
 import {
   anyCoach,
   anyDemo,
   coachByEmail,
   passwordHashOf,
-  saveAcademy,
   savePassword,
   type SignedInCoach,
-} from './coaches';
-import { devicesOf, signOutDevice } from './devices';
-import { accessOf, changeAccess, comeIn, invite, invitationsOf, invitedBy, withdraw } from './invitations';
-import { checkStrength } from './password';
+} from '../access/coaches';
+import { devicesOf, signOutDevice } from '../access/devices';
+import {
+  accessOf,
+  changeAccess,
+  comeIn,
+  invite,
+  invitationsOf,
+  invitedBy,
+  withdraw,
+} from '../access/invitations';
+import { checkStrength } from '../access/password';
 import { person } from '../people/roster';
 import { rulesOf } from '../care/rules';
-import { accessesOf } from './accesses';
+import { accessesOf } from '../access/accesses';
 import type { Db } from '../db/connect';
-import { answer } from '../http';
+import { answer } from '../http/gate';
 import { notFound, Refused } from '../refused';
-import type { Settings } from '../settings';
+import type { Settings } from './settings';
 
 /** Does this machine ask itself? Nobody else can come from such an address. */
 const isHere = ({ ip = '' }: Request): boolean => /^(127\.|::1$|::ffff:127\.)/.test(ip);

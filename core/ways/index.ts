@@ -1,2 +1,0 @@
-export * from './reach';
-export * from './ways';

@@ -1,0 +1,105 @@
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { type Endpoint, type InputOf, mayAsk, type OutputOf } from '@ulkret/contract';
+import type { Request, Response, Router } from 'express';
+import { z } from 'zod';
+import type { Id } from '@ulkret/core/breakdown';
+import { writeDown } from '../access/accesses';
+import { coachOf } from '../access/sign-in';
+import type { SignedInCoach } from '../access/coaches';
+import { partsOf } from './file-parts';
+import { nobodyHere, Refused } from '../refused';
+import type { Db } from '../db/connect';
+
+/** What a route is given beside its input. */
+export interface Context<Who> {
+  db: Db;
+  coach: Who;
+  request: Request;
+  response: Response;
+}
+
+/** Everybody but a stranger is somebody. */
+type Asker<E> = E extends { who: 'anyone' } ? null : SignedInCoach;
+
+/** The one gate: who asks, where they may ask this; null where anyone may. Throws a refusal. */
+export async function admitted<E extends Endpoint>(db: Db, endpoint: E, request: Request): Promise<Asker<E>> {
+  if (endpoint.who === 'anyone') return null as Asker<E>;
+  const coach = await coachOf(db, request);
+  if (!coach) throw nobodyHere();
+  if (!mayAsk(coach.role, endpoint.who))
+    throw new Refused(
+      403,
+      `This is for ${endpoint.who === 'head' ? 'the head coach' : `a ${endpoint.who}`}.`,
+      'Ask your head coach; nothing was changed.',
+    );
+  return coach as Asker<E>;
+}
+
+/** Answers an endpoint of the contract: who asks, then what is asked, both checked, before the route is entered. */
+export function answer<E extends Endpoint>(
+  router: Router,
+  db: Db,
+  endpoint: E,
+  route: (
+    input: InputOf<E>,
+    context: Context<Asker<E>>,
+  ) => Promise<OutputOf<E>> | AsyncIterable<string | Uint8Array>,
+): void {
+  router[endpoint.method](endpoint.path, async (request, response) => {
+    const coach = await admitted(db, endpoint, request);
+    const given = (value: unknown) => value !== '';
+    const query = Object.fromEntries(Object.entries(request.query).filter(([, value]) => given(value)));
+    const input = {
+      params: namedBy(endpoint, request.params),
+      query: check(endpoint.query, query, 'query'),
+      body: endpoint.bodyType
+        ? partsOf(request, endpoint.bodyType)
+        : check(endpoint.body, endpoint.body instanceof z.ZodUndefined ? undefined : request.body, 'body'),
+    } as InputOf<E>;
+    const told = route(input, { db, coach, request, response });
+    const wrote = async () => {
+      const { watched } = endpoint;
+      if (!coach || !watched) return;
+      const named = watched.about && { ...(input.params as object), ...(input.query as object) };
+      const about = watched.about && (named as Partial<Record<string, Id>>)[watched.about];
+      await writeDown(db, coach, watched.as, about ?? null);
+    };
+    if (endpoint.outputType) response.type(endpoint.outputType);
+    if (Symbol.asyncIterator in told) {
+      // Before the first part, because nothing can be refused after it.
+      await wrote();
+      await pipeline(Readable.from(told), response);
+      return;
+    }
+    const answered = await told;
+    await wrote();
+    if (endpoint.outputType) response.send(answered);
+    else response.json(answered);
+  });
+}
+
+/** What an address names. What is only looked at is simply not there by an address that cannot be one: a link was cut off. */
+function namedBy({ method, params }: Endpoint, given: unknown): unknown {
+  if (method === 'get' && !params.safeParse(given).success)
+    throw new Refused(
+      404,
+      'There is nothing at this address.',
+      'It may have been cut off where it was copied: open it from its list instead.',
+    );
+  return check(params, given, 'address');
+}
+
+/** What a schema reads in a value; refused with every fault and its path where it is not as it should be. */
+export function check<S extends z.ZodType>(schema: S, value: unknown, place: string): z.infer<S> {
+  const read = schema.safeParse(value);
+  if (read.success) return read.data;
+  const faults = read.error.issues.map(({ path, message }) =>
+    path.length > 0 ? `${path.join('.')}: ${message}` : message,
+  );
+  throw new Refused(
+    400,
+    `The ${place} is not as it should be: ${faults.join('; ')}.`,
+    'Fix it and send it again; nothing was changed.',
+  );
+}
