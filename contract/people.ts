@@ -1,9 +1,7 @@
 import { Id } from '@ulkret/core/breakdown';
-import { CareNote, Override } from '@ulkret/core/care';
-import { factKinds } from '@ulkret/core/facts';
+import { eachList, kindOf } from '@ulkret/core/facts';
 import { Student } from '@ulkret/core/people';
-import { Step } from '@ulkret/core/prescription';
-import { FactId, Instant, Rep } from '@ulkret/core/rep';
+import { FactId, Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
 
@@ -26,19 +24,12 @@ const notes = z.object({ notes: z.array(PersonNote) });
 
 /** All that is kept about one person, as they may ask for it. */
 export const Everything = z.object({
-  format: z.literal('ulkret.person/1'),
+  format: z.literal('ulkret.person/2'),
   student: Student,
   /** The classes in which they were paired. */
   sessions: z.array(z.object({ id: FactId, startedAt: Instant, technique: Id })),
-  facts: z.object({
-    reps: z.array(Rep),
-    tags: z.array(factKinds.tags.schema),
-    notes: z.array(CareNote),
-    overrides: z.array(Override),
-    steps: z.array(Step),
-    /** What coaches wrote about them after a class. */
-    words: z.array(z.object({ at: Instant, by: Id, words: z.string() })),
-  }),
+  /** Every fact that says something about them, by kind. */
+  facts: z.object(eachList((list) => z.array(kindOf(list).schema))),
   /** What coaches have written down about them, for whoever's eyes. */
   notes: z.array(PersonNote.omit({ id: true })),
   links: z.array(z.object({ madeAt: Instant, expiresAt: Instant, openedAt: Instant.nullable() })),

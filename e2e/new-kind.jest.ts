@@ -6,7 +6,7 @@ import { pgTable, text, uuid } from 'drizzle-orm/pg-core';
 import { z } from 'zod';
 
 // A kind that nobody has heard of, with a table: this file, and no other one, knows of it.
-const { factKind, factKinds } = await import('@ulkret/core/facts');
+const { erasedWords, factKind, factKinds } = await import('@ulkret/core/facts');
 const Handshake = z.object({
   id: z.uuid(),
   session: z.uuid(),
@@ -14,6 +14,7 @@ const Handshake = z.object({
   observer: z.string(),
   /** Two words, so that it is two in the table as well. */
   givenBy: z.string(),
+  words: z.string(),
 });
 const handshakes = factKind({
   is: 'handshake',
@@ -21,6 +22,14 @@ const handshakes = factKind({
   says: 'two people have begun politely',
   schema: Handshake,
   under: 'session',
+  people: ({ givenBy }) => [givenBy],
+  renamed: (shake, from, to) => (shake.givenBy === from ? { ...shake, givenBy: to } : shake),
+  erased: (shake) => ({ ...shake, words: erasedWords }),
+  tells: {
+    title: 'Handshakes',
+    columns: ['When', 'By', 'Words'],
+    row: ({ at, observer, words }, _, { coach }) => [at, coach(observer), words],
+  },
   faultOf: ({ givenBy }, { students }) => (students.has(givenBy) ? null : `givenBy: who is "${givenBy}"?`),
 });
 Object.assign(factKinds, { handshakes });
@@ -36,6 +45,7 @@ Object.assign(factTables, {
     at: instant('at').notNull(),
     observer: text('observer').notNull(),
     givenBy: text('given_by').notNull(),
+    words: text('words').notNull(),
   }),
 });
 const { createServer } = await import('../server/index');
@@ -58,6 +68,7 @@ const handshake = {
   at: '2026-03-05T18:30:00.000Z',
   observer: 'coach',
   givenBy: 'ada',
+  words: 'a firm one',
 };
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;
@@ -97,7 +108,7 @@ class Stream {
 beforeAll(async () => {
   database = await freshDatabase();
   await database.pool.query(
-    'create table handshakes (academy_id text, sent_by text, id uuid, session uuid, at timestamptz, observer text, given_by text, primary key (academy_id, id))',
+    'create table handshakes (academy_id text, sent_by text, id uuid, session uuid, at timestamptz, observer text, given_by text, words text, primary key (academy_id, id))',
   );
   await anAcademy(database.db, academy);
   live = listenForFacts(database.url, database.db);
@@ -170,6 +181,32 @@ describe('a new kind of fact', () => {
     expect(await send({ handshakes: [{ ...handshake, givenBy: 'ben' }] })).toMatchObject([
       { answer: 'refused' },
     ]);
+  });
+
+  test('follows a person who is merged, is told to them, and loses its words when they are erased', async () => {
+    const ask = async (method: string, address: string, body?: object) => {
+      const response = await fetch(address, {
+        method,
+        headers: { 'content-type': 'application/json' },
+        ...(body ? { body: JSON.stringify(body) } : {}),
+      });
+      expect(response.status).toBeLessThan(300);
+      return response;
+    };
+    const stored = async () =>
+      (await database.pool.query('select given_by, words from handshakes order by id')).rows as object[];
+
+    await ask('POST', '/api/students/ada/merge', { into: 'ben' });
+    expect(await stored()).toEqual([{ given_by: 'ben', words: 'a firm one' }]);
+
+    const all = (await (await ask('GET', '/api/students/ben/everything')).json()) as { facts: object };
+    expect(lists(all.facts)['handshakes']).toEqual([{ ...handshake, givenBy: 'ben' }]);
+    const page = await (await ask('GET', '/api/students/ben/everything.html')).text();
+    expect(page).toContain('<h2>Handshakes</h2>');
+    expect(page).toContain('a firm one');
+
+    await ask('DELETE', '/api/students/ben');
+    expect(await stored()).toEqual([{ given_by: expect.stringMatching(/^x-/), words: erasedWords }]);
   });
 
   test('is told of in the papers', () => {

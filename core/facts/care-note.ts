@@ -1,5 +1,5 @@
 import { CareNote } from '../care';
-import { factKind, stranger } from './kind';
+import { factKind, momentOf, renamedIn, stranger } from './kind';
 
 export const notes = factKind({
   is: 'note',
@@ -7,6 +7,21 @@ export const notes = factKind({
   says: 'a stop for safety: what went wrong, and who is kept off which regions until when; a later one that `replaces` it counts instead',
   schema: CareNote,
   under: 'session',
+  people: ({ person }) => [person],
+  renamed: (note, from, to) => renamedIn(note, ['person'], from, to),
+  erased: () => null,
+  tells: {
+    title: 'Stops for safety',
+    columns: ['When', 'By', 'What', 'Regions', 'Until', 'Words'],
+    row: (note, _, { coach }) => [
+      momentOf(note),
+      coach(note.observer),
+      note.why,
+      note.regions.join(', '),
+      note.until,
+      note.words,
+    ],
+  },
   faultOf(note, known) {
     const unknown = stranger(known, [note.person]);
     if (unknown) return `person: ${unknown}`;

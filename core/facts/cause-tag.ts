@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Id } from '../breakdown';
 import { causeFault, FactId, Instant } from '../rep';
-import { editionOf, factKind } from './kind';
+import { editionOf, factKind, momentOf } from './kind';
 
 /**
  * Says afterwards why a rep stopped; the latest tag of a rep counts. Where the breakdown has no such cause, or nobody saw
@@ -26,6 +26,14 @@ export const tags = factKind({
   says: 'why a rep stopped, said afterwards; the latest one of a rep counts',
   schema: CauseTag,
   under: 'rep',
+  people: () => [],
+  renamed: (tag) => tag,
+  erased: (tag) => ({ ...tag, words: null }),
+  tells: {
+    title: 'Causes of stops',
+    columns: ['When', 'By', 'Cause', 'Words'],
+    row: (tag, _, { coach }) => [momentOf(tag), coach(tag.observer), tag.cause, tag.words],
+  },
   recounts: true,
   faultOf(tag, known) {
     const rep = known.repOf.get(tag.rep);

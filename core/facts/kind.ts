@@ -11,6 +11,24 @@ export interface Fact {
   observer: Id;
 }
 
+/** What things are called in an academy; the id itself if it is not known. */
+export interface Names {
+  technique(id: Id): string;
+  coach(id: Id): string;
+  edition(technique: Id, edition: number): Breakdown | undefined;
+}
+
+/** Everything by its id. */
+export const idsOnly: Names = { technique: (id) => id, coach: (id) => id, edition: () => undefined };
+
+/** How a kind of fact is shown to the person it is about, when they ask for all that is kept about them: as a table. */
+export interface Telling<F> {
+  title: string;
+  columns: readonly string[];
+  /** One row; null if this fact says nothing about them. It never names anybody else. */
+  row(fact: F, person: Id, names: Names): readonly unknown[] | null;
+}
+
 /** What the facts of an academy are checked against. */
 export interface Against {
   students: ReadonlyMap<Id, Student>;
@@ -43,6 +61,19 @@ export interface FactKind<Is extends string, Schema extends z.ZodType<Fact>> {
   plain?(raw: unknown): unknown;
   /** Where it is found again: in the session that it names, or in that of the rep that it names. */
   under: 'session' | 'rep';
+  /** The people it names. A fact that names a rep is also about the people of that rep. */
+  people(fact: z.infer<Schema>): readonly Id[];
+  /** The same fact with another id in the place of a person's. */
+  renamed(fact: z.infer<Schema>, from: Id, to: Id): z.infer<Schema>;
+  /**
+   * What is left of it when a person it is about is erased, still under their id; null if nothing is. Free words about them
+   * go. Not defined: all of it stays.
+   */
+  erased?(fact: z.infer<Schema>, person: Id): z.infer<Schema> | null;
+  /** How its person sees it. Not defined: they do not. */
+  tells?: Telling<z.infer<Schema>>;
+  /** The edition that it was made with, if any. */
+  edition?(fact: z.infer<Schema>): { technique: Id; edition: number };
   /** It changes what its rep says: the rep's week is counted anew. */
   recounts?: true;
   /** It decides something, and is for coaches: an assistant logs and sees. */
@@ -64,6 +95,18 @@ export function stranger({ students }: Against, ids: readonly (Id | null)[]): st
   const unknown = ids.find((id) => id !== null && !students.has(id));
   return unknown === undefined ? null : `nobody on the roster is "${unknown}"`;
 }
+
+/** A fact with another id in the place of a person's, in these of its fields. */
+export function renamedIn<F extends Fact>(fact: F, fields: readonly (keyof F)[], from: Id, to: Id): F {
+  const named = fields.filter((field) => fact[field] === from);
+  return { ...fact, ...Object.fromEntries(named.map((field) => [field, to])) };
+}
+
+/** What takes the place of words that a coach wrote about somebody who was erased. */
+export const erasedWords = 'erased with the person';
+
+/** `2026-11-28 18:30` in UTC. */
+export const momentOf = ({ at }: Fact): string => at.slice(0, 16).replace('T', ' ');
 
 /** The edition that a rep was logged against, where both are known. */
 export const editionOf = ({ editions }: Against, rep: Rep | undefined): Breakdown | undefined =>

@@ -1,6 +1,6 @@
 import { Override } from '../care';
 import { isMinor } from '../people';
-import { factKind, stranger } from './kind';
+import { erasedWords, factKind, momentOf, renamedIn, stranger } from './kind';
 
 export const overrides = factKind({
   is: 'override',
@@ -8,6 +8,19 @@ export const overrides = factKind({
   says: 'lets two adults drill what the house’s rules refuse, with the coach’s reason, in one session',
   schema: Override,
   under: 'session',
+  people: ({ student, partner }) => (partner === null ? [student] : [student, partner]),
+  renamed: (override, from, to) => renamedIn(override, ['student', 'partner'], from, to),
+  erased: (override) => ({ ...override, reason: erasedWords }),
+  tells: {
+    title: 'Overridden rules',
+    columns: ['When', 'By', 'Technique', 'Reason'],
+    row: (override, _, { coach, technique }) => [
+      momentOf(override),
+      coach(override.observer),
+      technique(override.technique),
+      override.reason,
+    ],
+  },
   decides: true,
   // Who is a minor is never taken from what was known a while ago.
   strictly: true,

@@ -1,6 +1,6 @@
 import { later } from '../rep';
-import { peopleIn, SessionChange } from '../session';
-import { factKind, stranger } from './kind';
+import { peopleIn, renamedSetting, SessionChange } from '../session';
+import { factKind, momentOf, stranger } from './kind';
 
 export const changes = factKind({
   is: 'change',
@@ -8,6 +8,18 @@ export const changes = factKind({
   says: 'what changed in a running class: who works with whom, came or went home, a rung, the sides, a span, whose turn it is, the ways of a pair, what a partner plays, that it is back from what it went on to, the clock, words about somebody, its end',
   schema: SessionChange,
   under: 'session',
+  people: ({ set }) => peopleIn(set),
+  renamed: (change, from, to) => ({ ...change, set: renamedSetting(change.set, from, to) }),
+  erased: (change, person) => (change.set.is === 'words' && change.set.about === person ? null : change),
+  tells: {
+    title: 'Words after a class',
+    columns: ['When', 'By', 'Words'],
+    // Everything else that changes in a class is about a pair, and so about somebody else too.
+    row: (change, person, { coach }) =>
+      change.set.is === 'words' && change.set.about === person
+        ? [momentOf(change), coach(change.observer), change.set.words]
+        : null,
+  },
   faultOf(change, known) {
     const unknown = stranger(known, peopleIn(change.set));
     return unknown && `pairs: ${unknown}`;

@@ -1,6 +1,6 @@
 import { placeOf } from '../breakdown';
 import { Step } from '../prescription';
-import { factKind, stranger } from './kind';
+import { erasedWords, factKind, momentOf, renamedIn, stranger } from './kind';
 
 export const steps = factKind({
   is: 'step',
@@ -9,6 +9,24 @@ export const steps = factKind({
   schema: Step,
   under: 'session',
   decides: true,
+  people: ({ student }) => [student],
+  renamed: (step, from, to) => renamedIn(step, ['student'], from, to),
+  erased: ({ does, ...step }) => ({
+    ...step,
+    does: 'reason' in does ? { ...does, reason: erasedWords } : does,
+  }),
+  edition: ({ technique, edition }) => ({ technique, edition }),
+  tells: {
+    title: 'What coaches decided',
+    columns: ['When', 'By', 'Technique', 'Decision', 'Reason'],
+    row: (step, _, { coach, technique }) => [
+      momentOf(step),
+      coach(step.observer),
+      technique(step.technique),
+      step.does.is,
+      'reason' in step.does ? step.does.reason : '',
+    ],
+  },
   faultOf(step, known) {
     const unknown = stranger(known, [step.student]);
     if (unknown) return `student: ${unknown}`;

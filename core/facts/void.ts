@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Id } from '../breakdown';
 import { FactId, Instant } from '../rep';
-import { factKind } from './kind';
+import { factKind, momentOf } from './kind';
 
 /**
  * Undoes a rep, or restores one that was undone. It is about exactly that rep, whichever of the two arrives first. Where the
@@ -27,6 +27,17 @@ export const voids = factKind({
   says: 'undoes a rep, whichever of the two arrives first; one that `restores` brings it back, and the latest counts',
   schema: Void,
   under: 'rep',
+  people: () => [],
+  renamed: (undo) => undo,
+  tells: {
+    title: 'Reps undone or restored',
+    columns: ['When', 'By', 'What'],
+    row: (undo, _, { coach }) => [
+      momentOf(undo),
+      coach(undo.observer),
+      undo.restores ? 'restored' : 'undone',
+    ],
+  },
   recounts: true,
   faultOf: () => null,
 });

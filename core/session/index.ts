@@ -13,6 +13,7 @@ export * from './now';
 export * from './pair-view';
 export * from './pairing';
 export * from './paper';
+export * from './people-in';
 export * from './session';
 export * from './set-up';
 export * from './summary';

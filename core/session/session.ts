@@ -145,10 +145,6 @@ export type SessionChange = z.infer<typeof SessionChange>;
 export type Setting = SessionChange['set'];
 export type ChangeOf<K extends Setting['is']> = Extract<Setting, { is: K }>;
 
-/** The people whom a change names. */
-export const peopleIn = (set: Setting): readonly Id[] =>
-  'pairs' in set ? set.pairs.flat() : 'pair' in set ? (set.pair ?? []) : 'about' in set ? [set.about] : [];
-
 /**
  * The last class, to be repeated: of the sessions of the latest day the one with most people, the later one of equals.
  * Undefined where there is none.

@@ -8,14 +8,17 @@ import type { Rep } from '@ulkret/core/rep';
 import type { SessionChange, Session } from '@ulkret/core/session';
 import { notesSeenBy, roles, type TechniqueSummary } from '@ulkret/contract';
 import {
+  type AnyPgColumn,
   boolean,
   customType,
   date,
   doublePrecision,
   foreignKey,
   index,
+  type IndexBuilder,
   integer,
   jsonb,
+  type PgColumnBuilderBase,
   pgTable,
   primaryKey,
   smallint,
@@ -289,16 +292,45 @@ export const sessions = pgTable(
   ],
 );
 
+/**
+ * A table of one kind of fact: what every fact has, its own columns, and an index by the session or the rep that it is found
+ * under. More indexes may follow.
+ */
+function factTable<Columns extends Record<string, PgColumnBuilderBase>>(
+  name: string,
+  under: 'session' | 'rep',
+  columns: Columns,
+  more: (table: Record<keyof Columns | 'academyId' | 'at', AnyPgColumn>) => IndexBuilder[] = () => [],
+) {
+  return pgTable(
+    name,
+    {
+      academyId: academyId().references(() => academies.academyId),
+      id: uuid('id').notNull(),
+      sentBy: sentBy(),
+      at: instant('at').notNull(),
+      observer: text('observer').notNull(),
+      ...columns,
+    },
+    (table) => {
+      const found = table as unknown as Record<keyof Columns | 'academyId' | 'id' | 'at', AnyPgColumn>;
+      const foundUnder = (found as unknown as Record<'session' | 'rep', AnyPgColumn>)[under];
+      return [
+        primaryKey({ columns: [found.academyId, found.id] }),
+        index(`${name}_by_${under}`).on(found.academyId, foundUnder),
+        ...more(found),
+      ];
+    },
+  );
+}
+
 // Facts. Append-only; a session or a rep that they name may arrive after them, so no key ties them to it.
 
-export const reps = pgTable(
+export const reps = factTable(
   'reps',
+  'session',
   {
-    academyId: academyId().references(() => academies.academyId),
-    id: uuid('id').notNull(),
-    sentBy: sentBy(),
     session: uuid('session'),
-    at: instant('at').notNull(),
     technique: text('technique').notNull(),
     edition: integer('edition').notNull(),
     student: text('student').notNull(),
@@ -313,7 +345,6 @@ export const reps = pgTable(
     heldTo: text('held_to'),
     soft: text('soft').array().notNull(),
     cause: text('cause'),
-    observer: text('observer').notNull(),
     source: text('source').notNull(),
     note: text('note').notNull(),
     ways: text('ways').array(),
@@ -328,78 +359,36 @@ export const reps = pgTable(
       .default(sql`now()`),
   },
   (table) => [
-    primaryKey({ columns: [table.academyId, table.id] }),
     index('reps_by_technique').on(table.academyId, table.technique, table.student, table.at),
-    index('reps_by_session').on(table.academyId, table.session),
     index('reps_that_follow')
       .on(table.academyId, sql`(${table.follows} ->> 'rep')`)
       .where(sql`${table.follows} is not null`),
   ],
 );
 
-export const voids = pgTable(
-  'voids',
-  {
-    academyId: academyId().references(() => academies.academyId),
-    id: uuid('id').notNull(),
-    sentBy: sentBy(),
-    rep: uuid('rep').notNull(),
-    at: instant('at').notNull(),
-    observer: text('observer').notNull(),
-    ofImport: boolean('of_import').notNull().default(false),
-    restores: boolean('restores'),
-    device: text('device'),
-  },
-  (table) => [
-    primaryKey({ columns: [table.academyId, table.id] }),
-    index('voids_by_rep').on(table.academyId, table.rep),
-  ],
-);
+export const voids = factTable('voids', 'rep', {
+  rep: uuid('rep').notNull(),
+  ofImport: boolean('of_import').notNull().default(false),
+  restores: boolean('restores'),
+  device: text('device'),
+});
 
-export const secondOpinions = pgTable(
-  'second_looks',
-  {
-    academyId: academyId().references(() => academies.academyId),
-    id: uuid('id').notNull(),
-    sentBy: sentBy(),
-    rep: uuid('rep').notNull(),
-    stop: text('stop'),
-    at: instant('at').notNull(),
-    observer: text('observer').notNull(),
-  },
-  (table) => [
-    primaryKey({ columns: [table.academyId, table.id] }),
-    index('second_looks_by_rep').on(table.academyId, table.rep),
-  ],
-);
+export const secondOpinions = factTable('second_looks', 'rep', {
+  rep: uuid('rep').notNull(),
+  stop: text('stop'),
+});
 
-export const causeTags = pgTable(
-  'cause_tags',
-  {
-    academyId: academyId().references(() => academies.academyId),
-    id: uuid('id').notNull(),
-    sentBy: sentBy(),
-    rep: uuid('rep').notNull(),
-    cause: text('cause'),
-    words: text('words'),
-    at: instant('at').notNull(),
-    observer: text('observer').notNull(),
-  },
-  (table) => [
-    primaryKey({ columns: [table.academyId, table.id] }),
-    index('cause_tags_by_rep').on(table.academyId, table.rep),
-  ],
-);
+export const causeTags = factTable('cause_tags', 'rep', {
+  rep: uuid('rep').notNull(),
+  cause: text('cause'),
+  words: text('words'),
+});
 
-export const careNotes = pgTable(
+export const careNotes = factTable(
   'care_notes',
+  'session',
   {
-    academyId: academyId().references(() => academies.academyId),
-    id: uuid('id').notNull(),
-    sentBy: sentBy(),
     session: uuid('session'),
-    at: instant('at').notNull(),
-    observer: text('observer').notNull(),
     person: text('person').notNull(),
     why: text('why').$type<CareNote['why']>().notNull(),
     regions: text('regions').array().$type<CareNote['regions']>().notNull(),
@@ -408,71 +397,35 @@ export const careNotes = pgTable(
     words: text('words').notNull(),
     replaces: uuid('replaces'),
   },
-  (table) => [
-    primaryKey({ columns: [table.academyId, table.id] }),
-    index('care_notes_by_session').on(table.academyId, table.session),
-    index('care_notes_by_until').on(table.academyId, table.until),
-  ],
+  (table) => [index('care_notes_by_until').on(table.academyId, table.until)],
 );
 
-export const overrides = pgTable(
-  'overrides',
-  {
-    academyId: academyId().references(() => academies.academyId),
-    id: uuid('id').notNull(),
-    sentBy: sentBy(),
-    session: uuid('session').notNull(),
-    at: instant('at').notNull(),
-    observer: text('observer').notNull(),
-    student: text('student').notNull(),
-    partner: text('partner'),
-    technique: text('technique').notNull(),
-    reason: text('reason').notNull(),
-  },
-  (table) => [
-    primaryKey({ columns: [table.academyId, table.id] }),
-    index('overrides_by_session').on(table.academyId, table.session),
-  ],
-);
+export const overrides = factTable('overrides', 'session', {
+  session: uuid('session').notNull(),
+  student: text('student').notNull(),
+  partner: text('partner'),
+  technique: text('technique').notNull(),
+  reason: text('reason').notNull(),
+});
 
 /** Changes of a running session: its pairs, a span, the clock, its end. */
-export const changes = pgTable(
-  'changes',
-  {
-    academyId: academyId().references(() => academies.academyId),
-    id: uuid('id').notNull(),
-    sentBy: sentBy(),
-    session: uuid('session').notNull(),
-    at: instant('at').notNull(),
-    observer: text('observer').notNull(),
-    set: jsonb('set').$type<SessionChange['set']>().notNull(),
-  },
-  (table) => [
-    primaryKey({ columns: [table.academyId, table.id] }),
-    index('changes_by_session').on(table.academyId, table.session),
-  ],
-);
+export const changes = factTable('changes', 'session', {
+  session: uuid('session').notNull(),
+  set: jsonb('set').$type<SessionChange['set']>().notNull(),
+});
 
 /** What coaches decided about corrections. */
-export const steps = pgTable(
+export const steps = factTable(
   'steps',
+  'session',
   {
-    academyId: academyId().references(() => academies.academyId),
-    id: uuid('id').notNull(),
-    sentBy: sentBy(),
     session: uuid('session'),
-    at: instant('at').notNull(),
-    observer: text('observer').notNull(),
     student: text('student').notNull(),
     technique: text('technique').notNull(),
     edition: integer('edition').notNull(),
     does: jsonb('does').$type<Step['does']>().notNull(),
   },
-  (table) => [
-    primaryKey({ columns: [table.academyId, table.id] }),
-    index('steps_by_session').on(table.academyId, table.session),
-    index('steps_by_technique').on(table.academyId, table.technique, table.student),
-  ],
+  (table) => [index('steps_by_technique').on(table.academyId, table.technique, table.student)],
 );
 
 /** Links that open one student's card to whoever has them. */

@@ -25,6 +25,10 @@ export function toRow<K extends FactList>(list: K, fact: FactOf<K>): Record<stri
   );
 }
 
+/** A row as it was selected, by the names of the columns. */
+export const byColumn = (list: FactList, row: Readonly<Record<string, unknown>>): Record<string, unknown> =>
+  Object.fromEntries(columnsOf(list).map(([field, { name }]) => [name, row[field] ?? null]));
+
 /** A field, and whether a fact that says nothing of it is without it. */
 interface Field {
   name: string;

@@ -53,12 +53,6 @@ function read<K extends FactList>(list: K, raw: unknown): Item<K> {
   };
 }
 
-/** The people whom a fact names, in whichever field. */
-function peopleNamed(fact: Fact): Id[] {
-  const { student, partner, person } = fact as Partial<Record<'student' | 'partner' | 'person', Id | null>>;
-  return [student, partner, person].flatMap((id) => id ?? []);
-}
-
 /** A fact may be so much ahead of the server’s clock, for whoever writes the date of another time zone. */
 const aheadMs = 2 * 86_400_000;
 
@@ -122,13 +116,16 @@ export async function takeFacts(
   return db.transaction(async (tx) => {
     const repOf = new Map<string, Rep>();
     const techniques = new Set(
-      (['reps', 'steps'] as const).flatMap((list) =>
-        (readable(list) as (Fact & { technique: Id })[]).map(({ technique }) => technique),
-      ),
+      factLists().flatMap((list) => {
+        const { edition } = kindOf(list);
+        return edition ? readable(list).map((fact) => edition(fact).technique) : [];
+      }),
     );
     let fresh = factLists().some((list) => kindOf(list).strictly && items[list].length > 0);
     // Who has been erased since the roster was last read is let in by no old list.
-    const people = [...new Set(factLists().flatMap((list) => readable(list).flatMap(peopleNamed)))];
+    const people = [
+      ...new Set(factLists().flatMap((list) => readable(list).flatMap((fact) => kindOf(list).people(fact)))),
+    ];
     fresh ||= (await strangersAmong(tx, academyId, people)).length > 0;
     const now = new Date().toISOString();
     const named = (readable('reps') as Rep[]).flatMap(({ session }) => session ?? []);

@@ -197,7 +197,7 @@ test('all that is kept about a person is told to them, and erased for good: from
 
   const all = (await head.get('/api/students/wrenlow/everything').expect(200)).body;
   expect(all).toMatchObject({
-    format: 'ulkret.person/1',
+    format: 'ulkret.person/2',
     student: { name: 'Wrenlow Pike' },
     sessions: [{ id: session }],
     facts: {
@@ -206,7 +206,7 @@ test('all that is kept about a person is told to them, and erased for good: from
       notes: [{}],
       overrides: [{}],
       steps: [{}, {}],
-      words: [{ words: 'Wrenlow was sharp' }],
+      changes: [{ set: { words: 'Wrenlow was sharp' } }],
     },
     notes: [{ words: 'Wrenlow is shy', seenBy: 'coaches' }],
     links: [{}],
@@ -219,6 +219,11 @@ test('all that is kept about a person is told to them, and erased for good: from
     return [body.squad, body.students];
   };
   const before = await others();
+  // A row that no schema reads mentions them too.
+  await database.pool.query(
+    `insert into reps select (jsonb_populate_record(r, $1)).* from reps r where id = $2`,
+    [{ id: factId(712), at: '0026-03-05T18:30:00Z', note: 'Wrenlow of old' }, factId(701)],
+  );
 
   const erased = (await head.delete('/api/students/wrenlow').expect(200)).body;
   expect(erased).toEqual({ reps: 2, backups: 'made anew' });

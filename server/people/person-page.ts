@@ -1,16 +1,9 @@
 import type { Everything } from '@ulkret/contract';
-import { type Breakdown, type Id, readFor } from '@ulkret/core/breakdown';
-import { type Rep, rungNames } from '@ulkret/core/rep';
+import type { Id } from '@ulkret/core/breakdown';
+import { type Fact, factLists, kindOf, type Names } from '@ulkret/core/facts';
 import { coachesOf } from '../access/coaches';
 import type { Db } from '../db/connect';
 import { editionsOf, techniqueNames } from '../library/techniques';
-
-/** What is said of people and things on the page, by their ids; the id itself where nothing is known. */
-interface Called {
-  technique(id: Id): string;
-  coach(id: Id): string;
-  edition(technique: Id, edition: number): Breakdown | undefined;
-}
 
 const marks: Readonly<Record<string, string>> = {
   '&': '&amp;',
@@ -33,28 +26,20 @@ const table = (heads: readonly string[], rows: readonly (readonly unknown[])[]):
 const moment = (at: string): string => at.slice(0, 16).replace('T', ' ');
 const spaced = (field: string): string => field.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
 
-/** How a rep ended, in the words of its breakdown. */
-function ending(rep: Rep, breakdown: Breakdown | undefined): string {
-  const title = (id: Id | null): string => {
-    const found = breakdown?.checkpoints.find((one) => one.id === id)?.title;
-    return found === undefined ? String(id) : readFor(found, rep.side);
-  };
-  switch (rep.outcome) {
-    case 'finished':
-      return 'finished';
-    case 'stopped':
-      return `stopped at “${title(rep.stop)}”`;
-    case 'forced':
-      return `forced past ${rep.failed.map((id) => `“${title(id)}”`).join(', ')}`;
-    case 'not judged':
-      return 'not judged';
-    case 'left':
-      return 'went on to something else';
-  }
-}
+/** One table for each kind of fact. */
+const factSections = (person: Id, facts: Everything['facts'], names: Names): [string, string][] =>
+  factLists().flatMap((list): [string, string][] => {
+    const { tells } = kindOf(list);
+    if (!tells) return [];
+    const rows = (facts[list] as Fact[]).flatMap((fact) => {
+      const row = tells.row(fact, person, names);
+      return row ? [row] : [];
+    });
+    return [[tells.title, table(tells.columns, rows)]];
+  });
 
 /** All that is kept about a person as a page that opens anywhere and needs nothing. Partners are nobody on it. */
-export function pageOf(all: Everything, called: Called, madeAt: string): string {
+export function pageOf(all: Everything, names: Names, madeAt: string): string {
   const { student, sessions, facts, notes, links, accounts } = all;
   const body = Object.entries(student)
     .filter(
@@ -62,13 +47,6 @@ export function pageOf(all: Everything, called: Called, madeAt: string): string 
         !['id', 'name', 'injuries', 'measured', 'guardian'].includes(field) && value !== null,
     )
     .map(([field, value]) => [spaced(field), Array.isArray(value) ? value.join(', ') || 'none' : value]);
-  const decided = facts.steps.map(({ at, observer, technique, does }) => [
-    moment(at),
-    called.coach(observer),
-    called.technique(technique),
-    does.is,
-    'reason' in does ? does.reason : '',
-  ]);
   const sections: [title: string, content: string][] = [
     ['Who', table(['What', 'As it is kept'], body)],
     [
@@ -79,7 +57,7 @@ export function pageOf(all: Everything, called: Called, madeAt: string): string 
       'Measured',
       table(
         ['What', 'On', 'By'],
-        Object.entries(student.measured).map(([fact, { on, by }]) => [spaced(fact), on, called.coach(by)]),
+        Object.entries(student.measured).map(([fact, { on, by }]) => [spaced(fact), on, names.coach(by)]),
       ),
     ],
     [
@@ -90,62 +68,13 @@ export function pageOf(all: Everything, called: Called, madeAt: string): string 
       ),
     ],
     [
-      'Stops for safety',
-      table(
-        ['When', 'Noted by', 'What', 'Regions', 'Until', 'Words'],
-        facts.notes.map(({ at, observer, why, regions, until, words }) => [
-          moment(at),
-          called.coach(observer),
-          why,
-          regions.join(', '),
-          until,
-          words,
-        ]),
-      ),
-    ],
-    [
       'Classes',
       table(
         ['When', 'Technique'],
-        sessions.map(({ startedAt, technique }) => [moment(startedAt), called.technique(technique)]),
+        sessions.map(({ startedAt, technique }) => [moment(startedAt), names.technique(technique)]),
       ),
     ],
-    [
-      'Reps',
-      table(
-        ['When', 'Technique', 'As', 'Side', 'Rung', 'How it ended', 'Note', 'Logged by'],
-        facts.reps.map((rep) => [
-          moment(rep.at),
-          called.technique(rep.technique),
-          rep.student === student.id ? 'attacker' : 'partner',
-          rep.side,
-          rungNames[rep.rung],
-          ending(rep, called.edition(rep.technique, rep.edition)),
-          rep.note,
-          called.coach(rep.observer),
-        ]),
-      ),
-    ],
-    ['What coaches decided', table(['When', 'Who', 'Technique', 'What', 'Reason'], decided)],
-    [
-      'Overridden rules',
-      table(
-        ['When', 'By', 'Technique', 'Reason'],
-        facts.overrides.map(({ at, observer, technique, reason }) => [
-          moment(at),
-          called.coach(observer),
-          called.technique(technique),
-          reason,
-        ]),
-      ),
-    ],
-    [
-      'Words after a class',
-      table(
-        ['When', 'By', 'Words'],
-        facts.words.map(({ at, by, words }) => [moment(at), called.coach(by), words]),
-      ),
-    ],
+    ...factSections(student.id, facts, names),
     [
       'Notes',
       table(
@@ -194,10 +123,11 @@ ${sections.map(([title, content]) => `<h2>${plain(title)}</h2>\n${content}`).joi
 }
 
 /** What ids are called in an academy, as far as this person's page names them. */
-export async function calledIn(db: Db, academyId: Id, { facts, sessions }: Everything): Promise<Called> {
-  const used = [...facts.reps, ...sessions, ...facts.steps, ...facts.overrides].map(
-    ({ technique }) => technique,
-  );
+export async function namesFor(db: Db, academyId: Id, { facts }: Everything): Promise<Names> {
+  const used = factLists().flatMap((list) => {
+    const { edition } = kindOf(list);
+    return edition ? (facts[list] as Fact[]).map((fact) => edition(fact).technique) : [];
+  });
   const [names, coaches, editions] = await Promise.all([
     techniqueNames(db, academyId),
     coachesOf(db, academyId),

@@ -11,7 +11,7 @@ import { erase } from '../people/erase';
 import { everythingOf } from '../people/everything';
 import { mergeStudents } from '../people/merge';
 import { notesOn, removeNote, saveNote } from '../people/notes';
-import { calledIn, pageOf } from '../people/person-page';
+import { namesFor, pageOf } from '../people/person-page';
 
 export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 'keeper'>): void {
   answer(router, db, endpoints.students, async (_, { coach }) => ({
@@ -88,7 +88,7 @@ export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 
     const told = await everythingOf(db, coach.academyId, id);
     if (!told) throw notFound(`student "${id}" on the roster`);
     response.attachment(`${id}.html`);
-    return pageOf(told, await calledIn(db, coach.academyId, told), new Date().toISOString());
+    return pageOf(told, await namesFor(db, coach.academyId, told), new Date().toISOString());
   });
 
   answer(router, db, endpoints.mergeStudents, async ({ params: { id }, body: { into } }, { coach }) => {
