@@ -1,12 +1,12 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 import { VitePWA } from 'vite-plugin-pwa';
-import { fewFiles } from './few-files.ts';
+import { chunkGroups } from './chunk-groups.ts';
 
 export default defineConfig({
   plugins: [
     react(),
-    fewFiles(),
+    chunkGroups(),
     // The whole app is on the device after the first visit. A newer one waits until no page of the older one is open, so
     // that no class finds half of its screens gone.
     VitePWA({

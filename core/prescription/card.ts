@@ -4,7 +4,7 @@ import { type Breakdown, type Id, readFor, type Technique } from '../breakdown';
 import { Drill } from '../drills';
 import { Instant, rungNames } from '../rep';
 import { many } from '../words';
-import { isOpen, type Life } from './life';
+import { isOpen, type Life } from './lifecycle';
 import { Terms } from './step';
 
 /** A point of a technique, read for the side that its student leads with. */

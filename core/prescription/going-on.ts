@@ -1,4 +1,4 @@
-import type { Life } from './life';
+import type { Life } from './lifecycle';
 import type { Prescription } from './prescription';
 
 /** A correction in work gives way to another one that brings so many times as much a minute. */

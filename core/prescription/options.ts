@@ -4,7 +4,7 @@ import { type Drill, drillsFor } from '../drills';
 import type { Student } from '../people';
 import type { CheckpointReading, Reading } from '../reading';
 import { type Rung, rungs } from '../rep';
-import type { SignedSides } from './life';
+import type { SignedSides } from './lifecycle';
 import type { Candidate } from './prescription';
 import { type Body, type Pairing, pairingOf, variantsFor } from '../variants';
 import { signOffTest } from './signoff';

@@ -5,7 +5,7 @@ import { drawsOf, type Estimate } from '../math';
 import { betaEstimate } from '../math';
 import { fewestReps, notedOfDose, usualFall } from '../reading';
 import { later, type Rep } from '../rep';
-import type { Life } from './life';
+import type { Life } from './lifecycle';
 import { saidAtRoot } from './signoff';
 import { believed, type Falls, type Normal } from './value';
 

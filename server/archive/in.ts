@@ -28,7 +28,7 @@ import {
   techniques,
 } from '../db/schema';
 import { inFolder, sha256Of, unpack, unpackedAs, ZipFault } from '../files';
-import { addFacts } from '../intake/settle';
+import { addFacts } from '../intake/resolve-conflicts';
 import { tellOfAll } from '../signals/tell';
 import { markAllStale } from '../signals/stale';
 import { readingsChanged } from '../signals/version';

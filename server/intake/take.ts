@@ -20,7 +20,7 @@ import { strangersAmong } from '../people/roster';
 import { markStale } from '../signals/stale';
 import { knownOf } from './known';
 import { factsById } from '../facts/read';
-import { type Item, refused, settle } from './settle';
+import { type Item, refused, settle } from './resolve-conflicts';
 
 /** Who sends facts: whether they may decide, and whether a file of theirs may hold what others have noted. */
 export interface Sender {

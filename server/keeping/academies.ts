@@ -7,7 +7,7 @@ import type { Role } from '@ulkret/contract';
 import { eq, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { anyCoach } from '../access/coaches';
-import { addFacts } from '../intake/settle';
+import { addFacts } from '../intake/resolve-conflicts';
 import { saveStudent } from '../people/roster';
 import { academies, coaches } from '../db/schema';
 import { saveSession } from '../class/sessions';

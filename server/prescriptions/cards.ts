@@ -13,7 +13,7 @@ import { technique } from '../library/techniques';
 import { notesOn } from '../people/notes';
 import { person } from '../people/roster';
 import { drillsOf } from '../library/drills';
-import { followed } from './lives';
+import { followed } from './lifecycles';
 
 const dayMs = 86_400_000;
 const told = {

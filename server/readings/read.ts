@@ -24,7 +24,7 @@ import type { Db } from '../db/connect';
 import { latestEdition, latestEditions, technique as techniqueOf } from '../library/techniques';
 import { mainSidesOf, roster } from '../people/roster';
 import { drillsOf } from '../library/drills';
-import { followed } from '../prescriptions/lives';
+import { followed } from '../prescriptions/lifecycles';
 import { rested } from '../rested';
 import { fitOf, keepFit } from './fits';
 import { refreshTallies, talliesOf, weekBeginsOf } from './tallies';

@@ -19,7 +19,7 @@ import {
   revokeCardLink,
 } from '../prescriptions/cards';
 import { drillsOf, saveDrill } from '../library/drills';
-import { followed } from '../prescriptions/lives';
+import { followed } from '../prescriptions/lifecycles';
 
 /** Outcomes by a name, each taken together; what has no name is left out. */
 function tellsBy<T extends { worked: Worked }>(list: readonly T[], nameOf: (one: T) => string | null) {

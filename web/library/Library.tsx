@@ -20,7 +20,7 @@ import { many } from '../ui/words';
 import { Thumbnail } from '../strand/Strand';
 import { useSearch } from '../reader/use-library';
 import { Title } from '../ui/title';
-import { TakeShipped } from './TakeShipped';
+import { TakeShipped } from './import/TakeShipped';
 
 const Entry = styled(Link)`
   display: flex;

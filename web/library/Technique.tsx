@@ -14,9 +14,9 @@ import { Caution } from '../ui/caution';
 import { Choice, rightOrLeft } from '../ui/choice';
 import { Head, Page, Panel, Quiet, Row } from '../ui/frame';
 import { Strand } from '../strand/Strand';
-import { CheckpointAnatomy } from './Anatomy';
-import { beginFrom } from './use-draft';
-import { Workbench } from './Workbench';
+import { CheckpointAnatomy } from './read/Anatomy';
+import { beginFrom } from './write/use-draft';
+import { Workbench } from './write/Workbench';
 import { Title } from '../ui/title';
 import { useNarrow } from '../ui/use-narrow';
 

@@ -3,7 +3,7 @@ import { Button } from '../../ui/button';
 import { Quiet, Row } from '../../ui/frame';
 import { Sheet } from '../../ui/dialog';
 import { TextArea } from '../../ui/text-field';
-import { shortestReason } from '../reason';
+import { shortestReason } from '../pairs/reason';
 import { useMat, useMatStore } from './use-mat';
 
 /** A coach lets two adults drill what the house's rules refuse, in writing. */

@@ -12,10 +12,10 @@ import { Button } from '../../ui/button';
 import { Sheet } from '../../ui/dialog';
 import { Quiet, Row } from '../../ui/frame';
 import { Select } from '../../ui/select';
-import { GuestField } from '../GuestField';
-import { usePairPermit } from '../pair-permit';
-import { PairEditor } from '../PairEditor';
-import { guestNamed, useKeepGuest } from '../use-guest';
+import { GuestField } from '../pairs/GuestField';
+import { usePairPermit } from '../pairs/pair-permit';
+import { PairEditor } from '../pairs/PairEditor';
+import { guestNamed, useKeepGuest } from '../pairs/use-guest';
 import { useAct, useMat, useMatStore } from './use-mat';
 
 const nobody: string = '';

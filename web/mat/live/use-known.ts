@@ -2,7 +2,7 @@ import { namesToldApart } from '@ulkret/core/people';
 import { useCallback, useMemo } from 'react';
 import { useHere } from '../../api/signed-in';
 import { today } from '../../device/kit';
-import { useEarlier } from '../use-earlier';
+import { useEarlier } from '../pairs/use-earlier';
 import type { Opened } from '../OfSession';
 import type { Known } from './mat-store';
 

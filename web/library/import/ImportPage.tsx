@@ -1,0 +1,192 @@
+import { endpoints, type OutputOf } from '@ulkret/contract';
+import { Fragment, useState } from 'react';
+import { Link } from 'react-router';
+import { useSWRConfig } from 'swr';
+import { ApiRefusal, ask } from '../../api/ask';
+import { Failed } from '../../ui/states';
+import { Button } from '../../ui/button';
+import { FileButton } from '../../ui/file-button';
+import { Head, Page, Panel, Quiet, Row } from '../../ui/frame';
+import { DataTable } from '../../ui/data-table';
+import { many } from '../../ui/words';
+import { Title } from '../../ui/title';
+import { TakeShipped } from './TakeShipped';
+
+type Report = OutputOf<typeof endpoints.importBreakdowns>;
+
+const brings = ({ techniques, drafts, drills, pieces }: Report['brought']): number =>
+  techniques.length + drafts.length + drills.length + pieces.length;
+
+/** Reads a file of breakdowns: first what it would do, technique by technique, then, if the coach wants, does it. */
+export default function ImportPage() {
+  const { mutate } = useSWRConfig();
+  const [file, setFile] = useState<{ name: string; content: unknown } | null>(null);
+  const [report, setReport] = useState<Report | null>(null);
+  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
+  const send = async (content: unknown, dry: 'true' | 'false') => {
+    setRefusal(null);
+    try {
+      setReport(await ask(endpoints.importBreakdowns, { body: content, query: { dry } }));
+      if (dry === 'false') await mutate(() => true);
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      setRefusal(error);
+    }
+  };
+  const choose = async (chosen: File) => {
+    setReport(null);
+    setBack(null);
+    try {
+      const content: unknown = JSON.parse(await chosen.text());
+      setFile({ name: chosen.name, content });
+      await send(content, 'true');
+    } catch (error) {
+      setFile(null);
+      setRefusal(
+        new ApiRefusal(
+          400,
+          `${chosen.name} is not JSON: ${(error as Error).message}.`,
+          'Nothing was kept. Fix the file and choose it again.',
+        ),
+      );
+    }
+  };
+  const [back, setBack] = useState<OutputOf<typeof endpoints.takeBreakdownsBack> | null>(null);
+  const takeBack = async (brought: Report['brought']) => {
+    setRefusal(null);
+    try {
+      setBack(await ask(endpoints.takeBreakdownsBack, { body: brought }));
+      setReport(null);
+      await mutate(() => true);
+    } catch (error) {
+      if (!(error instanceof ApiRefusal)) throw error;
+      setRefusal(error);
+    }
+  };
+  const items = report?.items ?? [];
+  const count = (is: Report['items'][number]['is']) => items.filter((item) => item.is === is).length;
+  const wanted = count('new') + count('changed');
+  const beside = [
+    { one: 'drill', title: 'Drills', list: report?.drills ?? [] },
+    { one: 'shared piece', title: 'Shared pieces', list: report?.pieces ?? [] },
+  ];
+  const what = [
+    { one: 'technique', n: wanted },
+    ...beside.map(({ one, list }) => ({ one, n: list.filter(({ is }) => is === 'new').length })),
+  ]
+    .flatMap(({ one, n }) => (n > 0 ? [many(n, one)] : []))
+    .join(' and ');
+  return (
+    <Page>
+      <Head>
+        <Title>Read breakdowns from a file</Title>
+        <Link to="/library">Library</Link>
+      </Head>
+      <Panel>
+        <p>
+          A file in the format ulkret.breakdown/2 (or /1), one technique or a whole library. First you see
+          what it would do; nothing is kept before you say so.{' '}
+          <a href="/api/schema/breakdown.json">The format as JSON Schema</a>
+        </p>
+        <Row style={{ marginTop: '0.7rem' }}>
+          <FileButton kinds={['.json', 'application/json']} onChoose={(file) => void choose(file)}>
+            Choose a file
+          </FileButton>
+          <TakeShipped quiet />
+        </Row>
+      </Panel>
+      {refusal && <Failed error={refusal} />}
+      {report?.fault && (
+        <Panel role="alert">
+          <h2>{file?.name} was not read.</h2>
+          <p>
+            {report.fault.path}: {report.fault.reason}. Nothing was kept.
+          </p>
+        </Panel>
+      )}
+      {back && (
+        <Panel role="status">
+          <h2>
+            {file?.name}: {many(back.gone, 'thing')} taken back
+          </h2>
+          {back.stays.length > 0 && (
+            <ul>
+              {back.stays.map(({ what, reason }) => (
+                <li key={what}>
+                  {what} stays: {reason}.
+                </li>
+              ))}
+            </ul>
+          )}
+          <Button $quiet onPress={() => file && void send(file.content, 'true').then(() => setBack(null))}>
+            Look at the file again
+          </Button>
+        </Panel>
+      )}
+      {report && !report.fault && (
+        <Panel role="status">
+          <h2>
+            {file?.name}: {count('new')} new, {count('changed')} changed, {count('same')} the same,{' '}
+            {count('refused')} refused{report.kept && ' – kept'}
+          </h2>
+          <DataTable
+            label="the file"
+            rows={items.map((item, place) => ({ ...item, place }))}
+            keyOf={({ technique, place }) => `${technique} ${place}`}
+            wordsOf={({ name, is }) => `${name} ${is}`}
+            columns={[
+              { head: 'Technique', cell: ({ name }) => name, by: ({ name }) => name },
+              {
+                head: 'What it is',
+                cell: ({ is, draft }) => (draft ? `${is}, as a draft` : is),
+                by: ({ is }) => is,
+              },
+              {
+                head: 'Why',
+                cell: ({ is, draft, changes, faults }) => (
+                  <>
+                    {draft && 'The critique finds errors: it is not published before they are fixed.'}
+                    {is === 'changed' &&
+                      !draft &&
+                      `${many(changes, 'field')} differ${changes === 1 ? 's' : ''}: it becomes the next edition`}
+                    {faults.map(({ path, reason }) => (
+                      <div key={path + reason}>
+                        <code>{path}</code>: {reason}
+                      </div>
+                    ))}
+                  </>
+                ),
+              },
+            ]}
+          />
+          {beside
+            .filter(({ list }) => list.length > 0)
+            .map(({ one: name, title: heading, list }) => (
+              <Fragment key={name}>
+                <h3>{heading} that go with them</h3>
+                <ul>
+                  {list.map(({ id, title, is, reason }, place) => (
+                    <li key={`${id} ${place}`}>
+                      {title}: {is === 'stays' ? 'not taken' : is === 'same' ? 'there already' : is}
+                      {reason && `. ${reason}`}
+                    </li>
+                  ))}
+                </ul>
+              </Fragment>
+            ))}
+          {report.kept && brings(report.brought) > 0 && (
+            <Button $quiet onPress={() => void takeBack(report.brought)}>
+              Take it back
+            </Button>
+          )}
+          {!report.kept &&
+            (what ? (
+              <Button onPress={() => void send(file!.content, 'false')}>Keep {what}</Button>
+            ) : (
+              <Quiet>There is nothing to keep.</Quiet>
+            ))}
+        </Panel>
+      )}
+    </Page>
+  );
+}

@@ -1,0 +1,204 @@
+import {
+  type Checkpoint,
+  CheckpointKind,
+  type Draft,
+  type Id,
+  shareEvenly,
+  setBelief,
+  type Variant,
+} from '@ulkret/core/breakdown';
+import { memo, useCallback, useMemo } from 'react';
+import { Slider } from '../../ui/slider';
+import {
+  Check,
+  ManyInput,
+  NumberInput,
+  OpenNumberInput,
+  Pane,
+  Part,
+  plainly,
+  SelectInput,
+  type Path,
+  type Set,
+  Small,
+  TextInput,
+  Two,
+} from './fields';
+import { PiecePart } from './PiecePart';
+import { ProofsForm, ToleranceForm } from './ProofsForm';
+import { conditions, VariantForm } from './VariantForm';
+
+const nothing = 'nothing';
+
+interface Props {
+  checkpoint: Checkpoint;
+  /** The checkpoints to choose from, this one among them. */
+  points: readonly { value: Id; text: string }[];
+  place: number;
+  set: Set;
+  edit: (next: (draft: Draft) => Draft) => void;
+  locked: ReadonlySet<Id>;
+  lock: (id: Id) => void;
+  newId: (words: string) => Id;
+}
+
+/** The anatomy of one checkpoint, every field of it. */
+export const CheckpointForm = memo(function CheckpointForm({
+  checkpoint,
+  points: others,
+  place,
+  set,
+  edit,
+  locked,
+  lock,
+  newId,
+}: Props) {
+  const at = (...rest: Path): Path => ['checkpoints', place, ...rest];
+  const { id, proofs, tolerance, window, mendable, variants, belief } = checkpoint;
+  const setWorth: Set = useCallback(
+    (_, worth) => edit((now) => setBelief(now, id, Number(worth), locked)),
+    [edit, id, locked],
+  );
+  const before = useMemo(() => others.slice(0, place), [others, place]);
+  const fixing = useMemo(
+    () => [
+      { value: 'start over', text: 'start over' },
+      ...others.slice(0, place + 1).map((one) => ({ ...one, text: `fix from ${one.text}` })),
+    ],
+    [others, place],
+  );
+  return (
+    <Pane>
+      <TextInput label="Title, as a short order" path={at('title')} value={checkpoint.title} set={set} />
+      <TextInput
+        label="Criterion: one thing that is true or false"
+        long
+        path={at('criterion')}
+        value={checkpoint.criterion}
+        set={set}
+      />
+      <Two>
+        <SelectInput
+          label="Kind"
+          path={at('kind')}
+          value={checkpoint.kind}
+          options={plainly(CheckpointKind.options)}
+          onChange={(kind) => set(at('kind'), kind)}
+        />
+        <SelectInput
+          label="Once missed"
+          path={at('mendable')}
+          value={mendable?.backTo ?? 'start over'}
+          options={fixing}
+          onChange={(backTo) => set(at('mendable'), backTo === 'start over' ? null : { backTo })}
+        />
+      </Two>
+      <div
+        style={{
+          display: 'grid',
+          gridTemplateColumns: '7rem minmax(0,1fr) auto auto',
+          gap: '0.6rem',
+          alignItems: 'end',
+        }}
+      >
+        <NumberInput label="Worth, of 100" path={at('belief')} value={belief} set={setWorth} />
+        <Slider label="Worth" most={100} value={belief} onChange={(worth) => setWorth(at('belief'), worth)} />
+        <Small onClick={() => lock(id)} label={`${locked.has(id) ? 'Let' : 'Hold'} this worth`}>
+          {locked.has(id) ? 'held' : 'hold'}
+        </Small>
+        <Small onClick={() => edit(shareEvenly)} label="All even: every checkpoint is worth the same">
+          all even
+        </Small>
+      </div>
+      {place > 0 && (
+        <ManyInput
+          label="Must hold before it"
+          path={at('after')}
+          value={checkpoint.after}
+          options={before}
+          onChange={(after) => set(at('after'), after)}
+        />
+      )}
+      <Part title="How one can tell">
+        <ProofsForm path={at('proofs')} proofs={proofs} set={set} />
+        <ToleranceForm path={at('tolerance')} tolerance={tolerance} set={set} />
+      </Part>
+      <Part
+        title="Time and caution"
+        open={[window, checkpoint.caution, checkpoint.together, checkpoint.withinSeconds].some(
+          (one) => one !== undefined,
+        )}
+      >
+        {place > 0 && (
+          <Two>
+            <OpenNumberInput
+              label="Within so many seconds of the one before (empty: whenever)"
+              path={at('withinSeconds')}
+              value={checkpoint.withinSeconds ?? null}
+              set={(path, value) => set(path, value ?? undefined)}
+            />
+            <SelectInput
+              label="At the same moment as"
+              path={at('together')}
+              value={checkpoint.together ?? nothing}
+              options={[
+                { value: nothing, text: 'nothing else' },
+                ...others.filter(({ value }) => value !== id),
+              ]}
+              onChange={(other) => set(at('together'), other === nothing ? undefined : other)}
+            />
+          </Two>
+        )}
+        <Check
+          label="It can be done only for a while"
+          value={window !== undefined}
+          onChange={(on) => set(at('window'), on ? { opens: '', closes: '' } : undefined)}
+        />
+        {window && (
+          <Two>
+            <TextInput label="Opens" long path={at('window', 'opens')} value={window.opens} set={set} />
+            <TextInput label="Closes" long path={at('window', 'closes')} value={window.closes} set={set} />
+          </Two>
+        )}
+        <TextInput
+          label="Caution"
+          long
+          path={at('caution')}
+          value={checkpoint.caution ?? ''}
+          set={(path, value) => set(path, value === '' ? undefined : value)}
+        />
+      </Part>
+      <PiecePart checkpoint={checkpoint} path={at()} edit={edit} />
+      <Part title={`Variants (${variants.length})`} open={variants.length > 0}>
+        {variants.map((variant, k) => (
+          <VariantForm
+            key={variant.id}
+            path={at('variants', k)}
+            variant={variant}
+            set={set}
+            remove={() => set(at('variants'), variants.toSpliced(k, 1))}
+          />
+        ))}
+        <Small
+          onClick={() =>
+            set(at('variants'), [
+              ...variants,
+              {
+                id: newId('variant'),
+                name: '',
+                when: conditions.school,
+                criterion: '',
+              } satisfies Variant,
+            ])
+          }
+        >
+          Add a variant
+        </Small>
+      </Part>
+    </Pane>
+  );
+});
+
+/** What a checkpoint is called where it is one of several. */
+export const optionsOf = (list: readonly Checkpoint[]) =>
+  list.map((one, i) => ({ value: one.id, text: `${i + 1} ${one.title || 'untitled'}` }));

@@ -1,0 +1,100 @@
+import { endpoints } from '@ulkret/contract';
+import {
+  type Checkpoint,
+  type Draft,
+  overwritten,
+  type Piece,
+  pieceFrom,
+  takenFrom,
+} from '@ulkret/core/breakdown';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { mutate } from 'swr';
+import { uuidv7 } from 'uuidv7';
+import { addressOf, type ApiRefusal, ask } from '../../api/ask';
+import { useApi } from '../../api/use-api';
+import { Quiet } from '../../ui/frame';
+import { Refused } from '../../ui/states';
+import { Part, type Path, SelectInput, Small } from './fields';
+import { wordsOf } from './piece-words';
+
+const none = 'none';
+
+/** Which shared piece a checkpoint is, and what it says in words of its own. */
+export function PiecePart({
+  checkpoint,
+  path,
+  edit,
+}: {
+  checkpoint: Checkpoint;
+  path: Path;
+  edit: (next: (draft: Draft) => Draft) => void;
+}) {
+  const { data } = useApi(endpoints.pieces);
+  const [refused, setRefused] = useState<ApiRefusal | null>(null);
+  const pieces = data?.pieces ?? [];
+  const { id, title, criterion, piece: named } = checkpoint;
+  const piece = pieces.find((one) => one.id === named);
+  const own = piece ? overwritten(checkpoint, piece) : [];
+  const put = (next: (one: Checkpoint) => Checkpoint) =>
+    edit((draft) => ({
+      ...draft,
+      checkpoints: draft.checkpoints.map((one) => (one.id === id ? next(one) : one)),
+    }));
+  const letGo = ({ piece: _, ...rest }: Checkpoint): Checkpoint => rest;
+  const choose = (chosen: string) => {
+    const next: Piece | undefined = pieces.find((one) => one.id === chosen);
+    put((one) => (next ? takenFrom(one, next) : letGo(one)));
+  };
+  const share = async () => {
+    setRefused(null);
+    const made = pieceFrom(checkpoint, `piece-${uuidv7().slice(-12)}`);
+    try {
+      await ask(endpoints.savePiece, { params: { id: made.id }, body: made });
+      await mutate(addressOf(endpoints.pieces));
+      put((one) => ({ ...one, piece: made.id }));
+    } catch (error) {
+      setRefused(error as ApiRefusal);
+    }
+  };
+  return (
+    <Part title="The same in other techniques" open={named !== undefined}>
+      {pieces.length > 0 && (
+        <SelectInput
+          label="Shared piece"
+          path={[...path, 'piece']}
+          value={piece?.id ?? none}
+          options={[
+            { value: none, text: 'none: it is of this technique alone' },
+            ...pieces.map((one) => ({ value: one.id, text: one.title })),
+          ]}
+          onChange={choose}
+        />
+      )}
+      {piece && own.length === 0 && (
+        <Quiet>
+          Its words are those of the <Link to="/library/pieces">piece</Link>. What you change here is changed
+          in this technique alone.
+        </Quiet>
+      )}
+      {piece && own.length > 0 && (
+        <Quiet>
+          In words of its own: {wordsOf(own)}.{' '}
+          <Small onClick={() => put((one) => takenFrom(one, piece))}>Take the piece’s words</Small>
+        </Quiet>
+      )}
+      {data && !piece && (
+        <>
+          <Quiet>
+            A grip or a finish that several techniques have is written once, and reps of each tell of it in
+            the others.
+          </Quiet>
+          <Small disabled={title.trim() === '' || criterion.trim() === ''} onClick={() => void share()}>
+            Share this checkpoint
+          </Small>
+        </>
+      )}
+      <Refused by={refused} />
+    </Part>
+  );
+}

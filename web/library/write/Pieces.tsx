@@ -1,0 +1,219 @@
+import { endpoints, type ListedPiece } from '@ulkret/contract';
+import {
+  CheckpointKind,
+  type Piece,
+  Piece as PieceSchema,
+  readFor,
+  setAt,
+  shippedPieces,
+} from '@ulkret/core/breakdown';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { mutate } from 'swr';
+import { uuidv7 } from 'uuidv7';
+import { useMay } from '../../api/may';
+import { addressOf, type ApiRefusal, ask } from '../../api/ask';
+import { useApi } from '../../api/use-api';
+import { Button } from '../../ui/button';
+import { DataTable } from '../../ui/data-table';
+import { Sheet } from '../../ui/dialog';
+import { Head, Page, Panel, Quiet, Row } from '../../ui/frame';
+import { Loaded, Refused } from '../../ui/states';
+import { Title } from '../../ui/title';
+import { toast } from '../../ui/toast';
+import { many } from '../../ui/words';
+import { plainly, SelectInput, type Set, TextInput } from './fields';
+import { wordsOf } from './piece-words';
+import { ProofsForm, ToleranceForm } from './ProofsForm';
+
+const refresh = () =>
+  Promise.all([mutate(addressOf(endpoints.pieces)), mutate(addressOf(endpoints.techniques))]);
+
+const empty = (): Piece => ({
+  id: `piece-${uuidv7().slice(-12)}`,
+  kind: 'grip',
+  title: '',
+  criterion: '',
+  proofs: [],
+});
+
+/** What occurs in several techniques: its words, and where it is. */
+export default function Pieces() {
+  const listed = useApi(endpoints.pieces);
+  const [edited, setEdited] = useState<Piece | null>(null);
+  const writes = useMay('coach');
+  return (
+    <Page>
+      <Head>
+        <div>
+          <Title>Shared pieces</Title>
+          <Quiet>
+            <Link to="/library">Library</Link>
+          </Quiet>
+        </div>
+        {writes && <Button onPress={() => setEdited(empty())}>Add a piece</Button>}
+      </Head>
+      <Quiet>
+        A grip, an angle or a finish that several techniques have. Its words are written here; a checkpoint
+        that is one takes them over, and a student’s reps of one technique tell of it in the others, in the
+        full reading.
+      </Quiet>
+      <Loaded of={listed} what="the pieces">
+        {({ pieces }) => (
+          <Panel>
+            {pieces.length === 0 ? (
+              <p>None yet. Open a checkpoint in the workbench and share it, or add one here.</p>
+            ) : (
+              <DataTable
+                label="the pieces"
+                rows={pieces}
+                keyOf={({ id }) => id}
+                wordsOf={({ title, criterion }) => `${title} ${criterion}`}
+                columns={[
+                  {
+                    head: 'Piece',
+                    cell: (one) => (
+                      <Button $quiet isDisabled={!writes} onPress={() => setEdited(one)}>
+                        {readFor(one.title, 'right')}
+                      </Button>
+                    ),
+                    by: ({ title }) => title,
+                  },
+                  { head: 'Kind', cell: ({ kind }) => kind, by: ({ kind }) => kind },
+                  { head: 'Criterion', cell: ({ criterion }) => readFor(criterion, 'right') || '–' },
+                  {
+                    head: 'Occurs in',
+                    cell: ({ occurs }) => <OccursIn occurs={occurs} />,
+                    by: ({ occurs }) => occurs.length,
+                  },
+                ]}
+              />
+            )}
+            {edited && (
+              <EditPiece
+                piece={edited}
+                before={pieces.find(({ id }) => id === edited.id) ?? null}
+                close={() => setEdited(null)}
+              />
+            )}
+          </Panel>
+        )}
+      </Loaded>
+    </Page>
+  );
+}
+
+function OccursIn({ occurs }: Pick<ListedPiece, 'occurs'>) {
+  const library = useApi(endpoints.techniques);
+  if (occurs.length === 0) return '–';
+  return (
+    <>
+      {occurs.map(({ technique, checkpoint, overwrites }) => (
+        <div key={`${technique} ${checkpoint}`}>
+          <Link to={`/library/${technique}`}>
+            {library.data?.techniques.find((one) => one.technique.id === technique)?.technique.name ??
+              technique}
+          </Link>
+          {overwrites.length > 0 && ` (${wordsOf(overwrites)} of its own)`}
+        </div>
+      ))}
+    </>
+  );
+}
+
+function EditPiece({
+  piece,
+  before,
+  close,
+}: {
+  piece: Piece;
+  /** As it is kept; null where it is new. */
+  before: ListedPiece | null;
+  close: () => void;
+}) {
+  const [now, setNow] = useState<Piece>(() => PieceSchema.safeParse(piece).data ?? piece);
+  const [refused, setRefused] = useState<ApiRefusal | null>(null);
+  const set: Set = (path, value) => setNow((was) => setAt(was, path, value));
+  const { id } = piece;
+  const save = (body: Piece) => ask(endpoints.savePiece, { params: { id }, body });
+  const remove = () => ask(endpoints.removePiece, { params: { id } });
+  const doing = async (task: () => Promise<string>, undo: () => Promise<unknown>) => {
+    try {
+      const said = await task();
+      await refresh();
+      toast(said, () => undo().then(refresh));
+      close();
+    } catch (error) {
+      setRefused(error as ApiRefusal);
+    }
+  };
+  const ships = shippedPieces.some((one) => one.id === id);
+  const old = before && PieceSchema.parse(before);
+  const saved = async () => {
+    const { drafts } = await save(now);
+    return drafts.length === 0
+      ? `${now.title} saved`
+      : `${now.title} saved: ${many(drafts.length, 'draft')} ${drafts.length === 1 ? 'has' : 'have'} the new words, to be published`;
+  };
+  const label = before ? before.title : 'Add a piece';
+  return (
+    <Sheet label={label} written close={close}>
+      <h2>{label}</h2>
+      <TextInput label="Title, as a short order" path={['title']} value={now.title} set={set} />
+      <TextInput
+        label="Criterion: one thing that is true or false"
+        long
+        path={['criterion']}
+        value={now.criterion}
+        set={set}
+      />
+      <SelectInput
+        label="Kind"
+        path={['kind']}
+        value={now.kind}
+        options={plainly(CheckpointKind.options)}
+        onChange={(kind) => set(['kind'], kind)}
+      />
+      <ProofsForm path={['proofs']} proofs={now.proofs} set={set} />
+      <ToleranceForm path={['tolerance']} tolerance={now.tolerance} set={set} />
+      <TextInput
+        label="Caution"
+        long
+        path={['caution']}
+        value={now.caution ?? ''}
+        set={(path, value) => set(path, value === '' ? undefined : value)}
+      />
+      {before && before.occurs.length > 0 && (
+        <Quiet>
+          Checkpoints that have its words take the new ones over, in their drafts: publish those when you have
+          looked at them. Words of their own stay.
+        </Quiet>
+      )}
+      <Refused by={refused} />
+      <Row>
+        <Button
+          isDisabled={now.title.trim() === ''}
+          onPress={() => void doing(saved, old ? () => save(old) : remove)}
+        >
+          {before ? 'Save' : 'Add it'}
+        </Button>
+        <Button $quiet onPress={close}>
+          Cancel
+        </Button>
+        {old && !ships && (
+          <Button
+            $quiet
+            onPress={() =>
+              void doing(
+                async () => (await remove(), `${old.title} taken away`),
+                () => save(old),
+              )
+            }
+          >
+            Take it away
+          </Button>
+        )}
+      </Row>
+    </Sheet>
+  );
+}

@@ -1,0 +1,255 @@
+import { endpoints, type OutputOf } from '@ulkret/contract';
+import { type Position, PositionFamily } from '@ulkret/core/breakdown';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { mutate } from 'swr';
+import { uuidv7 } from 'uuidv7';
+import { useMay } from '../../api/may';
+import { addressOf, type ApiRefusal, ask } from '../../api/ask';
+import { useApi } from '../../api/use-api';
+import { Button } from '../../ui/button';
+import { DataTable } from '../../ui/data-table';
+import { Sheet } from '../../ui/dialog';
+import { Head, Page, Panel, Quiet, Row } from '../../ui/frame';
+import { Select } from '../../ui/select';
+import { Loaded, Refused } from '../../ui/states';
+import { TextField } from '../../ui/text-field';
+import { Title } from '../../ui/title';
+import { toast } from '../../ui/toast';
+
+type Listed = OutputOf<typeof endpoints.positions>['positions'][number];
+
+const refresh = () => mutate(addressOf(endpoints.positions));
+const none = '';
+
+/** Where techniques start and lead to: what they are called, and which are one and the same. */
+export default function Positions() {
+  const listed = useApi(endpoints.positions);
+  const [edited, setEdited] = useState<Position | null>(null);
+  const writes = useMay('coach');
+  return (
+    <Page>
+      <Head>
+        <div>
+          <Title>Positions</Title>
+          <Quiet>
+            <Link to="/library">Library</Link>
+          </Quiet>
+        </div>
+        {writes && (
+          <Button
+            onPress={() =>
+              setEdited({
+                id: `position-${uuidv7().slice(-12)}`,
+                name: '',
+                aliases: [],
+                family: null,
+                ahead: null,
+                mergedInto: null,
+              })
+            }
+          >
+            Add a position
+          </Button>
+        )}
+      </Head>
+      <Quiet>
+        Start positions, entries, retreats and where a defence leaves the two name a position by any of its
+        names. Two that are one and the same are merged; nothing that is written has to be changed.
+      </Quiet>
+      <Loaded of={listed} what="the positions">
+        {({ positions }) => {
+          const standing = positions.filter(({ mergedInto }) => mergedInto === null);
+          return (
+            <Panel>
+              <DataTable
+                label="the positions"
+                rows={standing}
+                keyOf={({ id }) => id}
+                wordsOf={({ name, aliases, family }) => [name, ...aliases, family ?? ''].join(' ')}
+                columns={[
+                  {
+                    head: 'Position',
+                    cell: (one) => (
+                      <Button $quiet isDisabled={!writes} onPress={() => setEdited(one)}>
+                        {one.name}
+                      </Button>
+                    ),
+                    by: ({ name }) => name,
+                  },
+                  {
+                    head: 'Also called',
+                    cell: ({ aliases }) => aliases.join('; ') || '–',
+                  },
+                  {
+                    head: 'Family',
+                    cell: ({ family }) => family ?? 'not said',
+                    by: ({ family }) => family,
+                  },
+                  { head: 'Ahead', cell: ({ ahead }) => aheadWords(ahead), by: ({ ahead }) => ahead },
+                  {
+                    head: 'Named by',
+                    cell: ({ techniques }) =>
+                      techniques.length === 0 ? '–' : <NamedBy techniques={techniques} />,
+                    by: ({ techniques }) => techniques.length,
+                  },
+                ]}
+              />
+              {edited && (
+                <EditPosition
+                  position={edited}
+                  isNew={!positions.some(({ id }) => id === edited.id)}
+                  others={standing.filter(({ id }) => id !== edited.id)}
+                  merged={positions.filter(({ mergedInto }) => mergedInto === edited.id)}
+                  close={() => setEdited(null)}
+                />
+              )}
+            </Panel>
+          );
+        }}
+      </Loaded>
+    </Page>
+  );
+}
+
+const aheadWords = (ahead: Position['ahead']): string =>
+  ahead === null
+    ? 'not said'
+    : ahead === 'neither'
+      ? 'neither'
+      : ahead === 'above'
+        ? 'above or behind'
+        : 'below';
+
+function NamedBy({ techniques }: { techniques: readonly string[] }) {
+  const library = useApi(endpoints.techniques);
+  return (
+    <>
+      {techniques.map((id, i) => (
+        <span key={id}>
+          {i > 0 && ', '}
+          <Link to={`/library/${id}`}>
+            {library.data?.techniques.find(({ technique }) => technique.id === id)?.technique.name ?? id}
+          </Link>
+        </span>
+      ))}
+    </>
+  );
+}
+
+function EditPosition({
+  position,
+  isNew,
+  others,
+  merged,
+  close,
+}: {
+  position: Position;
+  isNew: boolean;
+  others: readonly Listed[];
+  /** What has been merged into it. */
+  merged: readonly Position[];
+  close: () => void;
+}) {
+  const [now, setNow] = useState(position);
+  const [refused, setRefused] = useState<ApiRefusal | null>(null);
+  const doing = async (task: () => Promise<unknown>, said: string, undo?: () => Promise<unknown>) => {
+    try {
+      await task();
+      await refresh();
+      toast(said, undo && (() => undo().then(refresh)));
+      close();
+    } catch (error) {
+      setRefused(error as ApiRefusal);
+    }
+  };
+  const { id } = position;
+  return (
+    <Sheet label={isNew ? 'Add a position' : position.name} written close={close}>
+      <h2>{isNew ? 'Add a position' : position.name}</h2>
+      <TextField label="Name" value={now.name} onChange={(name) => setNow({ ...now, name })} />
+      <TextField
+        label="Also called, separated by semicolons"
+        value={now.aliases.join('; ')}
+        onChange={(text) => setNow({ ...now, aliases: text.split(';').map((one) => one.trimStart()) })}
+      />
+      <Row>
+        <Select<string>
+          label="Family"
+          value={now.family ?? none}
+          options={[
+            { value: none, text: 'not said' },
+            ...PositionFamily.options.map((value) => ({ value, text: value })),
+          ]}
+          onChange={(family) => setNow({ ...now, family: PositionFamily.safeParse(family).data ?? null })}
+        />
+        <Select<string>
+          label="Who is ahead"
+          value={now.ahead ?? none}
+          options={[
+            { value: none, text: 'not said' },
+            { value: 'above', text: 'who is above or behind' },
+            { value: 'neither', text: 'neither' },
+            { value: 'below', text: 'who is below' },
+          ]}
+          onChange={(ahead) => setNow({ ...now, ahead: (ahead || null) as Position['ahead'] })}
+        />
+      </Row>
+      <Refused by={refused} />
+      <Row>
+        <Button
+          isDisabled={now.name.trim() === ''}
+          onPress={() =>
+            void doing(
+              () =>
+                ask(endpoints.savePosition, {
+                  params: { id },
+                  body: { ...now, aliases: now.aliases.map((one) => one.trim()).filter(Boolean) },
+                }),
+              `${now.name} saved`,
+            )
+          }
+        >
+          {isNew ? 'Add it' : 'Save'}
+        </Button>
+        <Button $quiet onPress={close}>
+          Cancel
+        </Button>
+      </Row>
+      {!isNew && (
+        <Select<string>
+          label="It is the same as"
+          value={none}
+          options={[
+            { value: none, text: 'no other position' },
+            ...others.map(({ id: other, name }) => ({ value: other, text: name })),
+          ]}
+          onChange={(into) => {
+            if (into === none) return;
+            void doing(
+              () => ask(endpoints.mergePosition, { params: { id }, body: { into } }),
+              `${position.name} is ${others.find((one) => one.id === into)?.name ?? into} now`,
+              () => ask(endpoints.partPosition, { params: { id } }),
+            );
+          }}
+        />
+      )}
+      {merged.map((one) => (
+        <Row key={one.id}>
+          <span>{one.name} has been merged into it.</span>
+          <Button
+            $quiet
+            onPress={() =>
+              void doing(
+                () => ask(endpoints.partPosition, { params: { id: one.id } }),
+                `${one.name} stands by itself again`,
+              )
+            }
+          >
+            Take the merge back
+          </Button>
+        </Row>
+      ))}
+    </Sheet>
+  );
+}

@@ -1,0 +1,313 @@
+import type { TechniqueRow } from '@ulkret/contract';
+import {
+  Attire,
+  Closing,
+  type Draft,
+  type Id,
+  LoadSpeed,
+  Mechanism,
+  Region,
+  RuleTag,
+  type Technique,
+  TechniqueKind,
+  unretireCheckpoint,
+} from '@ulkret/core/breakdown';
+import { Quiet } from '../../ui/frame';
+import { loadsOf } from '@ulkret/core/care';
+import { optionsOf } from './CheckpointForm';
+import {
+  Check,
+  ManyInput,
+  OpenNumberInput,
+  Pane,
+  Part,
+  plainly,
+  SelectInput,
+  type Set,
+  Small,
+  TextInput,
+  Two,
+} from './fields';
+import { positionList } from './PositionList';
+
+interface Props {
+  technique: Technique;
+  draft: Draft;
+  rows: readonly TechniqueRow[];
+  set: Set;
+  edit: (next: (draft: Draft) => Draft) => void;
+  newId: (words: string) => Id;
+}
+
+const fromUsual = 'usual';
+
+/** What it loads, whom, and from which checkpoint on. Until somebody says it, it is what the kind of technique says. */
+function LoadsForm({
+  technique,
+  points,
+  set,
+}: Pick<Props, 'technique' | 'set'> & { points: ReturnType<typeof optionsOf> }) {
+  const at = (...rest: (string | number)[]) => ['technique', 'loads', ...rest];
+  const loads = loadsOf(technique);
+  return (
+    <Part title={`What is loaded, and whom (${loads.length})`} open={technique.loads !== undefined}>
+      {loads.map((load, i) => (
+        <Two key={i}>
+          <SelectInput
+            label="Region"
+            path={at(i, 'region')}
+            value={load.region}
+            options={plainly(Region.options)}
+            onChange={(region) => set(at(), loads.with(i, { ...load, region }))}
+          />
+          <SelectInput
+            label="Of whom"
+            path={at(i, 'whom')}
+            value={load.whom}
+            options={[
+              { value: 'partner', text: 'the partner' },
+              { value: 'student', text: 'who does it' },
+            ]}
+            onChange={(whom) => set(at(), loads.with(i, { ...load, whom }))}
+          />
+          <SelectInput
+            label="From"
+            path={at(i, 'from')}
+            value={load.from ?? fromUsual}
+            options={[
+              { value: fromUsual, text: load.whom === 'partner' ? 'the first finish on' : 'the beginning' },
+              ...points.map(({ value, text }) => ({ value, text: `${text} on` })),
+            ]}
+            onChange={(from) => set(at(), loads.with(i, { ...load, from: from === fromUsual ? null : from }))}
+          />
+          <Small label={`Take load ${i + 1} away`} onClick={() => set(at(), loads.toSpliced(i, 1))}>
+            ×
+          </Small>
+        </Two>
+      ))}
+      <Small
+        onClick={() =>
+          set(at(), [...loads, { region: technique.regions[0] ?? 'neck', whom: 'partner', from: null }])
+        }
+      >
+        Add a load
+      </Small>
+    </Part>
+  );
+}
+
+/** Which limb goes round what, and how it is locked: from it and two bodies it is told whether it closes. */
+function ReachForm({ technique: { reach }, set }: Pick<Props, 'technique' | 'set'>) {
+  const at = (...rest: string[]) => ['technique', 'reach', ...rest];
+  return (
+    <Part title="What closes around what" open={reach !== undefined}>
+      <Check
+        label="A limb closes around the partner"
+        value={reach !== undefined}
+        onChange={(on) => set(at(), on ? usualReach : undefined)}
+      />
+      {reach && (
+        <>
+          <Two>
+            <SelectInput
+              label="Limb"
+              path={at('limb')}
+              value={reach.limb}
+              options={plainly(Closing.shape.limb.options)}
+              onChange={(limb) => set(at('limb'), limb)}
+            />
+            <SelectInput
+              label="Around"
+              path={at('around')}
+              value={reach.around}
+              options={plainly(Closing.shape.around.options)}
+              onChange={(around) => set(at('around'), around)}
+            />
+            <TextInput label="Lock" path={at('lock')} value={reach.lock} set={set} />
+            <OpenNumberInput
+              label="What the lock takes of the limb, cm"
+              path={at('takesCm')}
+              value={reach.takesCm}
+              set={(path, value) => set(path, value ?? 0)}
+            />
+          </Two>
+          <Quiet>
+            An arm counts from the shoulder to the fingertips, a leg from the hip to the ankle. Ways that ask
+            for the reach margin go by it, on the Mat, where both bodies are known.
+          </Quiet>
+        </>
+      )}
+    </Part>
+  );
+}
+
+const usualReach: Closing = { limb: 'arm', around: 'neck', lock: '', takesCm: 20 };
+
+/** What is true of the technique as a whole: what it is, what it loads, how it is entered and left. */
+export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Props) {
+  const at = (...rest: (string | number)[]) => ['technique', ...rest];
+  const entries = draft.entries ?? [];
+  const exits = draft.exits ?? [];
+  const points = optionsOf(draft.checkpoints);
+  const first = draft.checkpoints[0]?.id;
+  return (
+    <Pane>
+      <TextInput label="Name, by what it does" path={at('name')} value={technique.name} set={set} />
+      <TextInput
+        label="Also called, separated by commas"
+        long
+        path={at('aliases')}
+        value={technique.aliases.join(', ')}
+        set={(path, value) =>
+          set(
+            path,
+            String(value)
+              .split(',')
+              .map((one) => one.trim())
+              .filter(Boolean),
+          )
+        }
+      />
+      <Two>
+        <SelectInput
+          label="Kind"
+          path={at('kind')}
+          value={technique.kind}
+          options={plainly(TechniqueKind.options)}
+          onChange={(kind) => set(at('kind'), kind)}
+        />
+        <SelectInput
+          label="Attire"
+          path={at('attire')}
+          value={technique.attire}
+          options={plainly(Attire.options)}
+          onChange={(attire) => set(at('attire'), attire)}
+        />
+        <TextInput
+          label="Start position"
+          path={at('startPosition')}
+          list={positionList}
+          value={technique.startPosition}
+          set={set}
+        />
+        <SelectInput
+          label="Mechanism"
+          path={at('mechanism')}
+          value={technique.mechanism}
+          options={plainly(Mechanism.options)}
+          onChange={(mechanism) => set(at('mechanism'), mechanism)}
+        />
+        <SelectInput
+          label="Comes on"
+          path={at('loadSpeed')}
+          value={technique.loadSpeed}
+          options={plainly(LoadSpeed.options)}
+          onChange={(speed) => set(at('loadSpeed'), speed)}
+        />
+      </Two>
+      <ManyInput
+        label="What it can hurt"
+        path={at('regions')}
+        value={technique.regions}
+        options={plainly(Region.options)}
+        onChange={(list) => set(at('regions'), list)}
+      />
+      <LoadsForm technique={technique} points={points} set={set} />
+      <ReachForm technique={technique} set={set} />
+      <ManyInput
+        label="Rule tags"
+        path={at('ruleTags')}
+        value={technique.ruleTags}
+        options={plainly(RuleTag.options)}
+        onChange={(list) => set(at('ruleTags'), list)}
+      />
+      <TextInput label="Safety note" long path={at('safetyNote')} value={technique.safetyNote} set={set} />
+      <Part title={`Other entries (${entries.length})`} open={entries.length > 0}>
+        {entries.map((entry, i) => (
+          <Pane key={entry.id} style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
+            <Two>
+              <TextInput
+                label="From"
+                path={['entries', i, 'from']}
+                list={positionList}
+                value={entry.from}
+                set={set}
+              />
+              <SelectInput
+                label="Joins at"
+                path={['entries', i, 'joinsAt']}
+                value={entry.joinsAt}
+                options={points}
+                onChange={(id) => set(['entries', i, 'joinsAt'], id)}
+              />
+            </Two>
+            <TextInput label="How" long path={['entries', i, 'how']} value={entry.how} set={set} />
+            <Small onClick={() => set(['entries'], entries.toSpliced(i, 1))}>Take this entry away</Small>
+          </Pane>
+        ))}
+        {first && (
+          <Small
+            onClick={() =>
+              set(['entries'], [...entries, { id: newId('entry'), from: '', joinsAt: first, how: '' }])
+            }
+          >
+            Add an entry
+          </Small>
+        )}
+      </Part>
+      <Part title={`Exits to other techniques (${exits.length})`} open={exits.length > 0}>
+        {exits.map((exit, i) => (
+          <Pane key={exit.id} style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
+            <Two>
+              <SelectInput
+                label="From checkpoint"
+                path={['exits', i, 'at']}
+                value={exit.at}
+                options={points}
+                onChange={(id) => set(['exits', i, 'at'], id)}
+              />
+              <SelectInput
+                label="To"
+                path={['exits', i, 'technique']}
+                value={exit.technique}
+                options={rows.map((row) => ({ value: row.technique.id, text: row.technique.name }))}
+                onChange={(id) => set(['exits', i, 'technique'], id)}
+              />
+            </Two>
+            <TextInput label="How" long path={['exits', i, 'how']} value={exit.how} set={set} />
+            <Check
+              label="Unsafe for training partners"
+              value={exit.unsafe}
+              onChange={(on) => set(['exits', i, 'unsafe'], on)}
+            />
+            <Small onClick={() => set(['exits'], exits.toSpliced(i, 1))}>Take this exit away</Small>
+          </Pane>
+        ))}
+        {first && rows[0] && (
+          <Small
+            onClick={() =>
+              set(
+                ['exits'],
+                [
+                  ...exits,
+                  { id: newId('exit'), at: first, technique: rows[0]!.technique.id, how: '', unsafe: false },
+                ],
+              )
+            }
+          >
+            Add an exit
+          </Small>
+        )}
+      </Part>
+      {(draft.retired ?? []).length > 0 && (
+        <Part title="Retired checkpoints">
+          {draft.retired!.map(({ id, title }) => (
+            <Small key={id} onClick={() => edit((now) => unretireCheckpoint(now, id))}>
+              Bring “{title || id}” back
+            </Small>
+          ))}
+        </Part>
+      )}
+    </Pane>
+  );
+}
