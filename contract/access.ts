@@ -97,13 +97,12 @@ export const accessEndpoints = {
     method: 'put',
     path: '/api/academy',
     who: 'head',
-    summary:
-      'Change what holds for the whole academy: the units that people are measured in, the time zone of its days, and the weekday on which its weeks begin',
+    summary: 'Change settings of the whole academy: units, time zone, and the weekday on which weeks begin',
     body: () =>
       z
         .object({ units: Units, zone: Zone, weekBegins: Weekday })
         .partial()
-        .refine((set) => Object.keys(set).length > 0, { error: 'it should say what to change' }),
+        .refine((set) => Object.keys(set).length > 0, { error: 'say what to change' }),
     output: () => SignedIn,
   }),
   signOut: define({
@@ -135,7 +134,7 @@ export const accessEndpoints = {
     method: 'post',
     path: '/api/password',
     who: 'everybody',
-    summary: 'Change one’s own password; every other device of one’s is signed out',
+    summary: 'Change your own password; all your other devices are signed out',
     body: () => z.object({ old: z.string().min(1).max(200), password }),
     output: () => SignedIn,
   }),
@@ -143,14 +142,14 @@ export const accessEndpoints = {
     method: 'get',
     path: '/api/devices',
     who: 'everybody',
-    summary: 'The devices on which whoever asks is signed in',
+    summary: 'Your signed-in devices',
     output: () => devices,
   }),
   signOutDevice: define({
     method: 'delete',
     path: '/api/devices/:id',
     who: 'everybody',
-    summary: 'Sign one’s own other device out',
+    summary: 'Sign out one of your other devices',
     params: () => z.object({ id: FactId }),
     output: () => devices,
   }),
@@ -158,22 +157,21 @@ export const accessEndpoints = {
     method: 'delete',
     path: '/api/devices',
     who: 'everybody',
-    summary: 'Sign all of one’s other devices out',
+    summary: 'Sign out all your other devices',
     output: () => devices,
   }),
   access: define({
     method: 'get',
     path: '/api/access',
     who: 'head',
-    summary: 'Who may sign in, in which role, and the invitations that are open',
+    summary: 'Who may sign in, in which role, and open invitations',
     output: () => whoMay,
   }),
   accesses: define({
     method: 'get',
     path: '/api/accesses',
     who: 'head',
-    summary:
-      'Who looked at, changed or took out what is personal, the latest first, a page at a time; kept for as long as the house’s rules say',
+    summary: 'The access log, latest first, a page at a time; kept as long as the rules say',
     /** `before` is the last one of the page before. */
     query: () => z.object({ before: FactId.optional(), about: Id.optional() }),
     output: () =>
@@ -195,8 +193,7 @@ export const accessEndpoints = {
     method: 'put',
     path: '/api/access/:id',
     who: 'head',
-    summary:
-      'Give somebody another role, or close their access and open it again; closing it signs them out everywhere',
+    summary: 'Change somebody’s role, or block or restore their access; blocking signs them out everywhere',
     params: () => z.object({ id: Id }),
     watched: { as: 'changed who may sign in' },
     body: () => z.object({ role: Role, open: z.boolean() }),
@@ -206,8 +203,7 @@ export const accessEndpoints = {
     method: 'post',
     path: '/api/invitations',
     who: 'head',
-    summary:
-      'Make a link that lets somebody in under a role, once; it is told once, and only its hash is kept',
+    summary: 'Make an invitation link for a role, used once; shown once, only its hash is kept',
     body: () =>
       z.object({
         role: Role,
@@ -220,7 +216,7 @@ export const accessEndpoints = {
     method: 'delete',
     path: '/api/invitations/:id',
     who: 'head',
-    summary: 'Take an invitation back: it lets nobody in from then on',
+    summary: 'Revoke an invitation',
     params: () => z.object({ id: FactId }),
     output: () => whoMay,
   }),
@@ -228,8 +224,7 @@ export const accessEndpoints = {
     method: 'post',
     path: '/api/invitations/open',
     who: 'anyone',
-    summary:
-      'What an invitation is for, by the secret of its link; sent in the body, so that no address keeps it',
+    summary: 'The invitation of a link, by its secret; sent in the body, so that no address keeps it',
     body: () => z.object({ secret }),
     output: () => z.object({ academy: z.string(), name: z.string(), role: Role, expiresAt: Instant }),
   }),
@@ -237,7 +232,7 @@ export const accessEndpoints = {
     method: 'post',
     path: '/api/invitations/accept',
     who: 'anyone',
-    summary: 'Come in by an invitation, with an email and a password; it is used up, and one is signed in',
+    summary: 'Accept an invitation with an email and a password; it is used up, and you are signed in',
     body: () =>
       z.object({
         secret,

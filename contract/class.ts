@@ -32,14 +32,14 @@ export const classEndpoints = {
     method: 'get',
     path: '/api/sessions',
     who: 'assistant',
-    summary: 'Drilling sessions, latest first, at most sixty',
+    summary: 'Classes, latest first, at most sixty',
     output: () => z.object({ sessions: z.array(SessionRow) }),
   }),
   drillingSession: define({
     method: 'get',
     path: '/api/sessions/:id',
     who: 'assistant',
-    summary: 'One drilling session with all its facts',
+    summary: 'One class with all its facts',
     params: () => z.object({ id: FactId }),
     output: () => z.object({ session: Session, facts: FactsByList }),
   }),
@@ -48,15 +48,14 @@ export const classEndpoints = {
     path: '/api/day',
     who: 'assistant',
     summary:
-      'The reps of all classes that began in the last day and a half, with their voids: a cap counts the day of a person',
+      'The reps of all classes that began in the last day and a half, with their voids, for the daily caps',
     output: () => z.object({ reps: z.array(Rep), voids: z.array(Void) }),
   }),
   saveSession: define({
     method: 'put',
     path: '/api/sessions/:id',
     who: 'assistant',
-    summary:
-      'Keep a drilling session under the id that the device gave it; what changes later is a fact of its own',
+    summary: 'Save a class under the id the device gave it; later changes are facts of their own',
     params: () => z.object({ id: FactId }),
     body: () => Session,
     output: () => Session,
@@ -66,7 +65,7 @@ export const classEndpoints = {
     path: '/api/kit',
     who: 'assistant',
     summary:
-      'What a device needs to set up and run sessions without a network: techniques with their latest edition, the roster, care notes, and the last sessions',
+      'What a device needs to run classes without a network: techniques with their latest edition, the roster, care notes, and the last classes',
     output: () => Kit,
   }),
 } as const;

@@ -73,7 +73,7 @@ describe('the contract', () => {
     });
     const half = Array.from({ length: largestBatch / 2 + 1 }, () => ({ id: 'x' }));
     expect(Batch.safeParse({ reps: half, voids: half }).success).toBe(false);
-    // What is no fact at all is refused by itself, and never costs another.
+    // What is no fact at all is refused on its own, and never costs another.
     expect(Batch.safeParse({ reps: ['x'] }).success).toBe(true);
     expect(Batch.safeParse({ reps: Array(largestBatch + 1).fill(1) }).error?.issues).toHaveLength(1);
   });

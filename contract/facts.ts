@@ -59,7 +59,7 @@ export const factsEndpoints = {
     path: '/api/live',
     who: 'assistant',
     summary:
-      'Server-sent events of facts as the server gets them: `facts` carries those of one session, `all` says to ask for everything again',
+      'Server-sent events of new facts: `facts` carries those of one class, `all` tells the device to ask for everything again',
     output: () => z.string(),
     outputType: 'text/event-stream',
   }),
@@ -68,7 +68,7 @@ export const factsEndpoints = {
     path: '/api/reps',
     who: 'assistant',
     summary:
-      'Send facts: reps, voids of reps, cause tags, second looks, care notes, overrides and changes of a session. Each item is accepted, known or refused',
+      'Send facts: reps, voids of reps, cause tags, second opinions, care notes, overrides and changes of a class. Each item is accepted, known or refused',
     body: () => Batch,
     output: () => z.object({ items: z.array(ItemAnswer) }),
   }),
@@ -87,7 +87,7 @@ export const factsEndpoints = {
     path: '/api/import/reps',
     who: 'coach',
     summary:
-      'Read a CSV of reps: the good rows are kept, each bad one is listed with its reason; with look=yes the same is told and nothing is kept',
+      'Import a CSV of reps: good rows are saved, bad rows are listed with their reason; look=yes is a dry run',
     query: () =>
       z.object({
         /** The time zone in which dates without one are meant, as an IANA name such as Europe/Lisbon; UTC where it is not said. */
@@ -120,7 +120,7 @@ export const factsEndpoints = {
     path: '/api/set-aside',
     who: 'coach',
     summary:
-      'What is stored and cannot be read, such as a rep of a year in which no class can have been: it counts nowhere, and a void of such a rep takes it off this list',
+      'Stored entries that cannot be read, such as a rep of an impossible year: they count nowhere, and a void removes one from this list',
     output: () =>
       z.object({
         /** The first of it, as it is stored. */
@@ -132,7 +132,7 @@ export const factsEndpoints = {
     method: 'get',
     path: '/api/export/facts.json',
     who: 'coach',
-    summary: `Every fact of the academy by the list of its kind (${factsFormat}), also those that were voided`,
+    summary: `Every fact of the academy, by kind (${factsFormat}), undone ones included`,
     output: () => z.string(),
     outputType: 'application/json',
     watched: { as: 'took out every fact' },

@@ -28,7 +28,7 @@ export const keepingEndpoints = {
     method: 'get',
     path: '/api/health',
     who: 'anyone',
-    summary: 'Is the server up and its database reachable, and what is wrong with the keeping?',
+    summary: 'Is the server up and its database reachable? With any trouble of the backups',
     output: () =>
       z.object({
         status: z.enum(['ok', 'trouble']),
@@ -41,7 +41,7 @@ export const keepingEndpoints = {
     method: 'get',
     path: '/api/keeping',
     who: 'operator',
-    summary: 'The backups that are kept, the room that is left, and what is wrong',
+    summary: 'Existing backups, free disk space, and any trouble',
     output: () => Keeping,
   }),
   backUp: define({
@@ -55,7 +55,7 @@ export const keepingEndpoints = {
     method: 'post',
     path: '/api/keeping/backups/:name/try',
     who: 'operator',
-    summary: 'Restore a backup beside the data, verify it row by row, and throw that copy away',
+    summary: 'Test a backup: restore it into a scratch copy, verify it row by row, delete the copy',
     params: () => z.object({ name: z.string().min(1).max(80) }),
     output: () => z.object({ name: z.string(), rows: z.int().min(0) }),
   }),
@@ -74,7 +74,7 @@ export const keepingEndpoints = {
     path: '/api/import/academy',
     who: 'head',
     summary:
-      'Bring a whole academy in from its archive, all of it or nothing; refused where this one has people, classes or reps already',
+      'Import a whole academy from its archive, all of it or nothing; refused if this one has people, classes or reps',
     body: () => z.string(),
     bodyType: 'application/zip',
     watched: { as: 'brought an academy in' },

@@ -105,7 +105,7 @@ export const libraryEndpoints = {
     method: 'post',
     path: '/api/techniques',
     who: 'coach',
-    summary: 'Begin a technique, under an id made by the device; it has a draft and no edition yet',
+    summary: 'Create a technique, under an id made by the device; it has a draft and no edition yet',
     body: () => Technique,
     output: () => SavedDraft,
   }),
@@ -113,15 +113,14 @@ export const libraryEndpoints = {
     method: 'post',
     path: '/api/library/shipped',
     who: 'coach',
-    summary:
-      'Take the breakdowns that ship with Ulkret into the library: those of which it has none of that id',
+    summary: 'Add the breakdowns that come with Ulkret, except those whose id exists',
     output: () => z.object({ added: z.array(Id), there: z.int() }),
   }),
   draft: define({
     method: 'get',
     path: '/api/techniques/:id/draft',
     who: 'assistant',
-    summary: 'The edition that is being written, or null where nobody is writing one',
+    summary: 'The draft of the next edition, or null',
     params: () => z.object({ id: Id }),
     output: () => z.object({ draft: SavedDraft.nullable() }),
   }),
@@ -130,7 +129,7 @@ export const libraryEndpoints = {
     path: '/api/techniques/:id/draft',
     who: 'coach',
     summary:
-      'Save what was edited in a draft since a revision (0: since the latest edition); refused with 409 where somebody saved in between',
+      'Save edits of a draft since a revision (0: since the latest edition); refused with 409 if somebody saved in between',
     params: () => z.object({ id: Id }),
     body: () =>
       z.object({
@@ -146,7 +145,7 @@ export const libraryEndpoints = {
     method: 'delete',
     path: '/api/techniques/:id/draft',
     who: 'coach',
-    summary: 'Throw the draft away; a technique that was never published goes with it',
+    summary: 'Discard the draft; an unpublished technique goes with it',
     params: () => z.object({ id: Id }),
     output: () => z.object({ discarded: z.boolean() }),
   }),
@@ -155,7 +154,7 @@ export const libraryEndpoints = {
     path: '/api/techniques/:id/publish',
     who: 'coach',
     summary:
-      'Make the draft the next edition; refused while the critique finds an error, or where another edition has come in since it was begun',
+      'Publish the draft as the next edition; refused while the critique finds an error, or if an edition came in since',
     params: () => z.object({ id: Id }),
     body: () =>
       z.object({
@@ -169,7 +168,7 @@ export const libraryEndpoints = {
     method: 'get',
     path: '/api/positions',
     who: 'assistant',
-    summary: 'The positions of the academy: its own, those that ship, and those that its breakdowns name',
+    summary: 'The positions of the academy: its own, the shipped ones, and those its breakdowns name',
     output: () =>
       z.object({
         positions: z.array(Position.extend({ techniques: z.array(Id) })),
@@ -179,7 +178,7 @@ export const libraryEndpoints = {
     method: 'put',
     path: '/api/positions/:id',
     who: 'coach',
-    summary: 'Add a position, or change one; what it was called before stays a name of it',
+    summary: 'Add or change a position; its former name stays one of its names',
     params: () => z.object({ id: Id }),
     body: () => Position.omit({ mergedInto: true }),
     output: () => Position,
@@ -188,7 +187,7 @@ export const libraryEndpoints = {
     method: 'post',
     path: '/api/positions/:id/merge',
     who: 'coach',
-    summary: 'Make one position of two: the first is called what the second is',
+    summary: 'Merge a position into another',
     params: () => z.object({ id: Id }),
     body: () => z.object({ into: Id }),
     output: () => Position,
@@ -197,7 +196,7 @@ export const libraryEndpoints = {
     method: 'post',
     path: '/api/positions/:id/part',
     who: 'coach',
-    summary: 'Take a merge back: the position is one of its own again',
+    summary: 'Undo a merge',
     params: () => z.object({ id: Id }),
     output: () => Position,
   }),
@@ -205,15 +204,14 @@ export const libraryEndpoints = {
     method: 'get',
     path: '/api/pieces',
     who: 'assistant',
-    summary: 'What occurs in several techniques, and where',
+    summary: 'Shared pieces, and where they are used',
     output: () => z.object({ pieces: z.array(ListedPiece) }),
   }),
   savePiece: define({
     method: 'put',
     path: '/api/pieces/:id',
     who: 'coach',
-    summary:
-      'Add a piece, or change one: drafts of the techniques that have it follow, and are begun where there are none',
+    summary: 'Add or change a piece; drafts of the techniques that use it follow',
     params: () => z.object({ id: Id }),
     body: () => Piece,
     output: () => z.object({ piece: Piece, drafts: z.array(Id) }),
@@ -222,7 +220,7 @@ export const libraryEndpoints = {
     method: 'delete',
     path: '/api/pieces/:id',
     who: 'coach',
-    summary: 'Take away a piece that no technique uses',
+    summary: 'Delete an unused piece',
     params: () => z.object({ id: Id }),
     output: () => z.object({ removed: z.boolean() }),
   }),
@@ -247,7 +245,7 @@ export const libraryEndpoints = {
     path: '/api/import/breakdown',
     who: 'coach',
     summary:
-      'Read a file of breakdowns: what is new or changed is kept, the rest is told; with dry=true nothing is kept',
+      'Import a file of breakdowns: new and changed ones are saved, the rest is listed; dry=true saves nothing',
     query: () => z.object({ dry: z.enum(['true', 'false']).optional() }),
     body: () => z.unknown(),
     output: () =>
@@ -265,8 +263,7 @@ export const libraryEndpoints = {
     method: 'post',
     path: '/api/import/breakdown/back',
     who: 'coach',
-    summary:
-      'Take back what a file of breakdowns has brought. An edition that was drilled, agreed on or followed by another since stays, and is told',
+    summary: 'Undo an import of breakdowns. An edition used since then stays, and is listed',
     body: () => BroughtBreakdowns,
     output: () =>
       z.object({

@@ -67,7 +67,7 @@ export const peopleEndpoints = {
     path: '/api/students/:id',
     who: 'assistant',
     summary:
-      'Add a student under an id made by the device, or change one; with `base`, what they were when the change began, only what was changed is kept',
+      'Add a student under an id made by the device, or change one; with `base`, the student as the edit began, only changed fields are saved',
     params: () => z.object({ id: Id }),
     body: () =>
       Student.extend({
@@ -82,7 +82,7 @@ export const peopleEndpoints = {
     method: 'get',
     path: '/api/students/:id/notes',
     who: 'assistant',
-    summary: 'What is written down about a person, as far as it is for whoever asks; the latest first',
+    summary: 'Notes about a person that the caller may see, latest first',
     params: () => z.object({ id: Id }),
     output: () => notes,
   }),
@@ -90,7 +90,7 @@ export const peopleEndpoints = {
     method: 'put',
     path: '/api/students/:id/notes/:note',
     who: 'coach',
-    summary: 'Write something down about a person under an id made by the device, or change one’s own note',
+    summary: 'Add a note about a person under an id made by the device, or change your own',
     params: () => z.object({ id: Id, note: FactId }),
     body: () =>
       z.object({
@@ -104,7 +104,7 @@ export const peopleEndpoints = {
     method: 'delete',
     path: '/api/students/:id/notes/:note',
     who: 'coach',
-    summary: 'Take a note away: one’s own, or any as head coach',
+    summary: 'Delete a note: your own, or any as head coach',
     params: () => z.object({ id: Id, note: FactId }),
     output: () => notes,
     watched: { as: 'took a note away about', about: 'id' },
@@ -113,7 +113,7 @@ export const peopleEndpoints = {
     method: 'get',
     path: '/api/students/:id/attendance',
     who: 'assistant',
-    summary: 'The classes that somebody was in, with how often they attacked and partnered',
+    summary: 'A student’s classes, with how often they attacked and partnered',
     params: () => z.object({ id: Id }),
     output: () => Attendance,
     watched: { as: 'looked at', about: 'id' },
@@ -122,7 +122,7 @@ export const peopleEndpoints = {
     method: 'get',
     path: '/api/students/:id/everything',
     who: 'coach',
-    summary: 'All that is kept about one person, as they may ask for it',
+    summary: 'Everything about one person, for when they ask',
     params: () => z.object({ id: Id }),
     output: () => Everything,
     watched: { as: 'took out all about', about: 'id' },
@@ -131,7 +131,7 @@ export const peopleEndpoints = {
     method: 'get',
     path: '/api/students/:id/everything.html',
     who: 'coach',
-    summary: 'The same as a page to read or print, which needs nothing; partners are left out of it',
+    summary: 'The same as a page to read or print, without partners',
     params: () => z.object({ id: Id }),
     output: () => z.string(),
     outputType: 'text/html',
@@ -142,7 +142,7 @@ export const peopleEndpoints = {
     path: '/api/students/:id/merge',
     who: 'coach',
     summary:
-      'Make one person of two that are the same: all that names this one names `into` from then on. Refused where the two have drilled with each other',
+      'Merge a student into `into`: everything that names this one names `into`. Refused if the two drilled with each other',
     params: () => z.object({ id: Id }),
     body: () => z.object({ into: Id }),
     output: () => Student,
@@ -152,8 +152,7 @@ export const peopleEndpoints = {
     method: 'delete',
     path: '/api/students/:id',
     who: 'head',
-    summary:
-      'Erase a person for good: from every table and from the backups. What they drilled stays under an id that says nothing',
+    summary: 'Erase a person everywhere, including backups. Their reps stay under an anonymous id',
     params: () => z.object({ id: Id }),
     output: () => z.object({ reps: z.int().min(0), backups: z.enum(['none', 'made anew', 'not made anew']) }),
     watched: { as: 'erased somebody' },

@@ -69,7 +69,7 @@ export const readingsEndpoints = {
     path: '/api/choices',
     who: 'assistant',
     summary:
-      'What was chosen on a technique and what came of it: ways compared, answers to each defence, and what was gone on to',
+      'What was chosen on a technique and how it went: variants compared, answers to each defence, switches',
     query: () => z.object({ technique: Id, student: Id.optional(), ...period, ...slice }),
     output: () => ChoicesReading,
   }),
@@ -77,8 +77,7 @@ export const readingsEndpoints = {
     method: 'get',
     path: '/api/tallies',
     who: 'assistant',
-    summary:
-      'What readings are made of: the reps of the academy, counted under like conditions and weighed by age',
+    summary: 'What readings are made of: reps counted under like conditions and weighed by age',
     query: () => z.object({ technique: Id.optional(), ...period, halfLife }),
     output: () =>
       z.object({
@@ -113,7 +112,7 @@ export const readingsEndpoints = {
     path: '/api/rates',
     who: 'assistant',
     summary:
-      'Of the readings the rates alone: how many of everybody’s reps end at each checkpoint, and what each defence costs the squad',
+      'Only the rates of the readings: how many reps end at each checkpoint, and what each defence costs',
     query: () =>
       z.object({
         ...reads,
@@ -128,7 +127,7 @@ export const readingsEndpoints = {
     method: 'get',
     path: '/api/decisions',
     who: 'assistant',
-    summary: 'What to correct first for everybody on a technique: what every page and the Mat tell as well',
+    summary: 'What to correct first for everyone on a technique, as every page and the Mat show it',
     query: () => z.object({ technique: Id }),
     output: () => z.object({ technique: Id, edition: z.int(), decisions: z.array(Decision) }),
   }),
@@ -136,7 +135,7 @@ export const readingsEndpoints = {
     method: 'get',
     path: '/api/agreement',
     who: 'assistant',
-    summary: 'How well two observers of the same reps agree, kind by kind and checkpoint by checkpoint',
+    summary: 'How well two observers of the same reps agree, by kind and by checkpoint',
     query: () => z.object({ technique: Id }),
     output: () => Agreement,
   }),

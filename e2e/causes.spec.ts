@@ -44,7 +44,7 @@ test('a mistake is written beside its checkpoint: open while it is new, by its n
   await expect(page.getByLabel('What is seen')).toHaveValue('Light shows under the elbow.');
   await expect(page.getByLabel('What the student believes')).toHaveValue('The arm is strong enough alone.');
 
-  // Not every browser tells a field that it loses the focus with its place: what was typed a moment ago counts all the same.
+  // Not every browser tells a field that it loses the focus with its place: what was typed a moment ago counts anyway.
   await page.evaluate(() =>
     window.addEventListener('blur', (event) => event.stopImmediatePropagation(), true),
   );
@@ -53,6 +53,6 @@ test('a mistake is written beside its checkpoint: open while it is new, by its n
   await expect.poll(lastSent).toEqual([expect.stringMatching(/^draft\.mistakes\.\d+\.cue$/)]);
 
   await page.getByRole('button', { name: 'Publish …' }).click();
-  await page.getByRole('button', { name: 'Throw the draft away' }).click();
+  await page.getByRole('button', { name: 'Discard draft' }).click();
   await expect(page.getByRole('link', { name: 'Write the next edition' })).toBeVisible();
 });

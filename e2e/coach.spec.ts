@@ -33,7 +33,7 @@ test('a coach starts from nothing, taps twenty reps, and reads what they say', a
   await expect(strand.getByRole('listitem')).toHaveCount(checkpoints);
   await expect(page.getByTestId('pair')).toContainText('Ada on Ben');
 
-  // Every third tap by pointer, the others by key; one more that is wrong and taken back.
+  // Every third tap by pointer, the others by key; one more that is wrong and undone.
   for (const [i, stop] of stops.entries()) {
     if (i === 7) {
       await page.keyboard.press('Digit5');

@@ -52,9 +52,9 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   await expect(cards(page).first()).toBeVisible();
   await expect(page.getByText(/share it: one demonstration serves them all/).first()).toBeVisible();
 
-  // Why this and not another, with what each would have brought.
+  // Why this one?, with what each would have brought.
   const amara = card(page, 'Amara');
-  await amara.getByRole('button', { name: 'Why this and not another' }).click();
+  await amara.getByRole('button', { name: 'Why this one?' }).click();
   await expect(amara).toContainText(
     /6 “Back of the hand behind the head”, with “.+”: one evening’s reps should bring/,
   );
@@ -81,7 +81,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
     .toContainEqual(expect.objectContaining({ student: name.toLowerCase(), reason: 'a sore elbow' }));
   await page.reload();
   await expect(amara).toHaveAccessibleName('Amara: agreed');
-  // It is respected: nobody is asked about that checkpoint again.
+  // It is respected: neutral asked about that checkpoint again.
   await expect(cards(page).filter({ hasText: 'a sore elbow' })).toHaveCount(0);
 
   // Another rung, another drill: the coach's word stands.
@@ -89,7 +89,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   const sheet = page.getByRole('dialog');
   await select(sheet, /^Rung:/, /^1 /);
   await sheet.getByLabel('Cue').fill('Look at your own hand.');
-  await sheet.getByRole('button', { name: 'Agree to this' }).click();
+  await sheet.getByRole('button', { name: 'Accept' }).click();
   await expect(amara).toContainText('Look at your own hand.');
   await expect.poll(async () => (await latest(page, 'Amara'))?.terms.rung).toBe(1);
   // Another device sees it, and what its coach decides later counts on both.
@@ -100,7 +100,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   await expect(card(second, 'Amara')).toContainText('Look at your own hand.');
   await card(second, 'Amara').getByRole('button', { name: 'Change' }).click();
   await second.getByRole('dialog').getByLabel('Cue').fill('Thumb behind the ear.');
-  await second.getByRole('dialog').getByRole('button', { name: 'Agree to this' }).click();
+  await second.getByRole('dialog').getByRole('button', { name: 'Accept' }).click();
   await expect(card(second, 'Amara')).toContainText('Thumb behind the ear.');
   await expect.poll(async () => (await latest(second, 'Amara'))?.terms.cue).toBe('Thumb behind the ear.');
   await page.reload();
@@ -121,7 +121,7 @@ test('what is agreed to is on the Mat with its cue, also while the class runs, a
   await one.getByRole('button', { name: 'Change' }).click();
   await page.getByRole('dialog').getByLabel('Cue').fill('Knuckles up.');
   await select(page.getByRole('dialog'), /^Rung:/, /^2 /);
-  await page.getByRole('dialog').getByRole('button', { name: 'Agree to this' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Accept' }).click();
   await expect(one).toHaveAccessibleName(`${name}: agreed`);
   const mine = () => latest(page, name);
   await expect.poll(async () => (await mine())?.state).toBe('accepted');
@@ -154,7 +154,7 @@ test('what is agreed to is on the Mat with its cue, also while the class runs, a
   await second.goto(`${demo.url}/correct?technique=rear-strangle`);
   await card(second, name).getByRole('button', { name: 'Change' }).click();
   await second.getByRole('dialog').getByLabel('Cue').fill('Elbow to the floor.');
-  await second.getByRole('dialog').getByRole('button', { name: 'Agree to this' }).click();
+  await second.getByRole('dialog').getByRole('button', { name: 'Accept' }).click();
   await expect(card(second, name)).toContainText('Elbow to the floor.');
   await expect(async () => {
     await page.getByRole('button', { name: 'Cue and drill' }).click();
@@ -181,14 +181,14 @@ test('the demo tells what became of corrections: one worked, one did not, one la
   await expect(row('Mireille', 'stepped back')).toContainText('No sign that it did');
   await expect(row('Leif', 'lapsed')).toBeVisible();
   await expect(row('Ilmari', 'recheck due')).toContainText('due since');
-  await row('Leif', 'lapsed').getByRole('button', { name: 'Its history' }).click();
+  await row('Leif', 'lapsed').getByRole('button', { name: 'History' }).click();
   await expect(row('Leif', 'lapsed')).toContainText(/signed off/);
 
   await page.goto(`${demo.url}/correct?technique=rear-strangle`);
   const again = page.getByTestId('look-again');
   await expect(again).toContainText(/Farid: 6 “.*”, at rung 3 or above; due since/);
   await expect(again).toContainText('Ilmari: 3');
-  await expect(card(page, 'Leif')).toContainText('Signed off once, and lapsed on');
+  await expect(card(page, 'Leif')).toContainText('Signed off before; lapsed');
   await expect(page.getByRole('region', { name: /^6 / }).filter({ hasText: 'Oisin:' })).toHaveCount(0);
 });
 
@@ -216,8 +216,8 @@ test('who may not spar with a lock is asked for no more than drilling it, before
   await page.goto(`${demo.url}/correct?technique=ankle-lock`);
   const jomo = card(page, 'Jomo');
   await expect(jomo).toContainText(/at rung 2 \(moving partner\), from 1 to 7, no further/);
-  await jomo.getByRole('button', { name: 'Why this and not another' }).click();
-  await expect(jomo).toContainText('The house’s rules allow this student no higher rung.');
+  await jomo.getByRole('button', { name: 'Why this one?' }).click();
+  await expect(jomo).toContainText('The rules allow this student no higher rung.');
   await expect(jomo).toContainText(
     'more often than the house’s caps allow in a class: they stop before the finish.',
   );
@@ -241,17 +241,17 @@ test('the drills library is searched, added to and retired from', async ({ page,
   await expect(page.getByRole('button', { name: 'One point, ten times' })).toHaveCount(0);
   await page.getByRole('button', { name: 'Add a drill' }).click();
   const sheet = page.getByRole('dialog');
-  await sheet.getByLabel('What it is called').fill('Wall walk');
+  await sheet.getByLabel('Title').fill('Wall walk');
   await sheet.getByText('grip', { exact: true }).click();
   await sheet.getByLabel('Set-up').fill('Hold on while walking the feet up a wall.');
-  await sheet.getByRole('button', { name: 'Keep it' }).click();
+  await sheet.getByRole('button', { name: 'Save drill' }).click();
   await page.getByLabel('Find in the drills').fill('wall walk');
   await page.getByRole('button', { name: 'Wall walk' }).click();
-  await page.getByRole('button', { name: 'Retire it' }).click();
+  await page.getByRole('button', { name: 'Archive' }).click();
   await expect(page.getByRole('button', { name: 'Wall walk (retired)' })).toBeVisible();
 });
 
-test('a card is opened by its link on a phone without a sign-in, shows one student, and dies when it is taken back', async ({
+test('a card is opened by its link on a phone without a sign-in, shows one student, and dies when it is undone', async ({
   page,
   browser,
   demo,
@@ -292,10 +292,10 @@ test('a card is opened by its link on a phone without a sign-in, shows one stude
     '/api/cards',
   ]);
 
-  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.getByRole('button', { name: 'Revoke' }).click();
   await expect(page.getByTestId('card-link')).toBeHidden();
   await phone.reload();
-  await expect(phone.getByRole('heading', { name: 'This link opens no card.' })).toBeVisible();
+  await expect(phone.getByRole('heading', { name: 'This link has expired.' })).toBeVisible();
   await expect(phone.getByText(name)).toHaveCount(0);
   await phones.close();
 });

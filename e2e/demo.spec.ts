@@ -177,7 +177,7 @@ test('one student is read on everything they drill, and the defences that cost m
   const ringed = (name: RegExp) => page.getByRole('link', { name }).locator('circle[stroke="var(--stop)"]');
   await expect(ringed(/^Rear strangle.*first: at 6/)).toHaveCount(1);
   await expect(ringed(/Not enough yet to say/)).toHaveCount(0);
-  await expect(page.getByText('Not enough yet to say what to correct first.')).toBeVisible();
+  await expect(page.getByText('Not enough reps yet to say what to correct first.')).toBeVisible();
   await page.getByRole('link', { name: /^Rear strangle.*first: at 6 “Back of the hand/ }).click();
   await expect(page.getByTestId('prescription')).toContainText('Amara: correct 6');
   await page.getByRole('link', { name: 'All techniques' }).click();
@@ -235,12 +235,12 @@ test('a coach says how another’s rep looked, and it counts for agreement only'
   await expect(page.getByText('Nobody has looked at another coach’s rep yet.')).toBeVisible();
   await page.goto(`${demo.url}/readings/guard-armlock/squad?checkpoint=hips-turned`);
   const before = await page.getByTestId('evidence').textContent();
-  await page.getByRole('button', { name: 'Say how you saw them' }).click();
-  await select(page, /^How you saw it:/, 'finished');
-  await expect(page.getByText('your look is kept')).toBeVisible();
+  await page.getByRole('button', { name: 'Add a second opinion' }).click();
+  await select(page, /^Your second opinion:/, 'finished');
+  await expect(page.getByText('saved')).toBeVisible();
   expect(await page.getByTestId('evidence').textContent()).toBe(before);
   await page.goto(`${demo.url}/readings/guard-armlock/beliefs`);
-  await expect(page.getByText(/From 1 second look/)).toBeVisible();
+  await expect(page.getByText(/From 1 second opinion/)).toBeVisible();
 });
 
 test('a reading page tells the plain numbers at once and refines them where they stand', async ({
@@ -390,26 +390,26 @@ test('a file with bad rows is read as far as it is good, and the report can be t
   ]);
   expect(readFileSync(await download.path(), 'utf8')).toMatch(/^line,column,reason\r\n3,student,/);
   // It was the wrong file after all; and then it was not.
-  await page.getByRole('button', { name: 'Take it back' }).click();
-  await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep taken back' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo import' }).click();
+  await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep undone' })).toBeVisible();
   expect(await csvRows()).toBe(before);
-  await page.getByRole('button', { name: 'Keep them after all' }).click();
+  await page.getByRole('button', { name: 'Restore' }).click();
   await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep kept, 2 rows refused' })).toBeVisible();
   await read();
   await expect(
     page.getByRole('heading', { name: 'paper.csv: 0 new reps, 1 known already, 2 rows refused' }),
   ).toBeVisible();
   await expect(page.getByRole('button', { name: /^Keep/ })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Leave it' }).click();
+  await page.getByRole('button', { name: 'Cancel' }).click();
   expect(await csvRows()).toBe(before + 1);
 });
 
 test('an address that leads nowhere says so', async ({ page, demo }) => {
   await page.goto(`${demo.url}/nowhere`);
-  await expect(page.getByRole('heading', { name: 'There is nothing at this address.' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Page not found.' })).toBeVisible();
   for (const address of ['/readings/rear-strangle/nobody', '/people/nobody']) {
     await page.goto(demo.url + address);
-    await expect(page.getByRole('heading', { name: 'Nobody on the roster has this address.' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Student not found.' })).toBeVisible();
   }
   // What is only written blanks no page, and is on none where it could be drilled.
   await page.goto(`${demo.url}/library/new`);

@@ -63,12 +63,12 @@ test('an evening with three devices: every rep is of the pair that was on the ta
   await page.getByRole('option', { name: 'Gus' }).click();
   await sheet.getByRole('button', { name: 'Gus', exact: true }).click();
   await sheet.getByRole('button', { name: 'Cleo', exact: true }).click();
-  await sheet.getByRole('button', { name: 'Work like this' }).click();
+  await sheet.getByRole('button', { name: 'Apply pairs' }).click();
   await expect(panel.getByRole('status')).toContainText(
     'Nina: Gus came. Nina: Cleo and Dan and Gus work together.',
   );
   await panel.getByRole('button', { name: /^Split Ada and Ben/ }).click();
-  await panel.getByRole('button', { name: 'Work like this' }).click();
+  await panel.getByRole('button', { name: 'Apply pairs' }).click();
   for (const one of [page, twin.page, phone]) {
     await expect(one.getByTestId('pair')).toHaveCount(2);
     await expect(tileOf(one, 'Gus')).toContainText('waits');
@@ -101,7 +101,7 @@ test('an evening with three devices: every rep is of the pair that was on the ta
   await advice(page).getByRole('button', { name: 'Keep yours' }).click();
   await expect(advice(page)).not.toContainText('Logged twice');
   await expect(advice(twin.page)).toContainText('undid your rep: Eve stopped at 5.');
-  await advice(twin.page).getByRole('button', { name: 'All right' }).click();
+  await advice(twin.page).getByRole('button', { name: 'Got it' }).click();
   await twin.page.keyboard.press('u');
   await expect(twin.page.getByRole('status')).toContainText('Nothing that was logged on this device');
   await expect(tileOf(page, 'Eve')).toContainText('2 of 10');

@@ -1,7 +1,7 @@
 import { expect, test } from './instance';
 import { addStudents, allSaved, csvOf, enterDemo, makeAcademy, startSession } from './steps';
 
-test('a large file shows how far it has come, is stopped on the way, and what was kept of it is taken back', async ({
+test('a large file shows how far it has come, is stopped on the way, and what was kept of it is undone', async ({
   page,
   empty,
 }) => {
@@ -37,12 +37,12 @@ test('a large file shows how far it has come, is stopped on the way, and what wa
   await expect.poll(async () => (await csvOf(page)).length).toBeGreaterThan(500);
   await page.getByRole('button', { name: 'Stop' }).click();
   await expect(page.getByRole('heading', { name: 'year.csv: stopped halfway' })).toBeVisible();
-  await page.getByRole('button', { name: 'Keep the rest' }).click();
+  await page.getByRole('button', { name: 'Continue' }).click();
   await expect(page.getByRole('progressbar', { name: /^Keeping year\.csv/ })).toBeVisible();
   await page.getByRole('button', { name: 'Stop' }).click();
   await sending(-1);
-  await page.getByRole('button', { name: 'Take back what was kept' }).click();
-  await expect(page.getByRole('heading', { name: /^year\.csv: [1-9][\d,]* reps taken back$/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo what was saved' }).click();
+  await expect(page.getByRole('heading', { name: /^year\.csv: [1-9][\d,]* reps undone$/ })).toBeVisible();
   expect(await csvOf(page)).toEqual([]);
 });
 
@@ -56,7 +56,7 @@ test('a whole academy is taken out of one server and brought into another, where
   await enterDemo(there, demo.url);
   await there.goto(`${demo.url}/data`);
   await expect(there.getByRole('link', { name: 'Download academy.zip' })).toBeVisible();
-  await expect(there.getByRole('button', { name: 'Bring an academy in' })).toHaveCount(0);
+  await expect(there.getByRole('button', { name: 'Import an academy' })).toHaveCount(0);
   const archive = await (await there.request.get(`${demo.url}/api/export/academy.zip`)).body();
   const reps = await csvOf(there);
   await there.context().close();
@@ -65,7 +65,7 @@ test('a whole academy is taken out of one server and brought into another, where
   await page.goto(`${empty.url}/data`);
   const [chooser] = await Promise.all([
     page.waitForEvent('filechooser'),
-    page.getByRole('button', { name: 'Bring an academy in' }).click(),
+    page.getByRole('button', { name: 'Import an academy' }).click(),
   ]);
   await chooser.setFiles({ name: 'academy.zip', mimeType: 'application/zip', buffer: archive });
   await expect(page.getByText(/^Slipway Grappling.* is here: .*18 people/)).toBeVisible({ timeout: 60_000 });

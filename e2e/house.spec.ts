@@ -64,7 +64,7 @@ test('each role through its day: an assistant logs, a student sees a card, an op
   await expect(assistant.getByRole('cell', { name: /Ada/ }).first()).toBeVisible();
   await expect(assistant.getByRole('button', { name: 'Add a student' })).toHaveCount(0);
   await place('who-may');
-  await expect(assistant.getByText('This is for the head coach.')).toBeVisible();
+  await expect(assistant.getByText('Head coach only.')).toBeVisible();
   await place('rules');
   await expect(assistant.getByRole('row', { name: /twisting leg locks/ })).toContainText('after 12 months');
   await expect(assistant.getByRole('button', { name: 'Change the rules' })).toHaveCount(0);
@@ -89,7 +89,7 @@ test('each role through its day: an assistant logs, a student sees a card, an op
   ] as const) {
     await page.getByLabel('The note').fill(words);
     await select(page, /^For:/, eyes);
-    await page.getByRole('button', { name: 'Keep the note' }).click();
+    await page.getByRole('button', { name: 'Save note' }).click();
     await expect(page.getByRole('listitem').filter({ hasText: words })).toBeVisible();
     await expect(page.getByLabel('The note')).toHaveValue('');
   }
@@ -102,10 +102,10 @@ test('each role through its day: an assistant logs, a student sees a card, an op
   await page
     .getByRole('listitem')
     .filter({ hasText: 'Well fought.' })
-    .getByRole('button', { name: 'Take it away' })
+    .getByRole('button', { name: 'Delete' })
     .click();
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText('The note is gone')).toHaveCount(0);
+  await expect(page.getByText('Note deleted')).toHaveCount(0);
   await expect(page.getByText('Well fought.')).toBeVisible();
 
   // The rep is the assistant's, and the head coach reads whose it is.
@@ -117,7 +117,7 @@ test('each role through its day: an assistant logs, a student sees a card, an op
   expect(row).toContain(id);
   // Whoever's access is closed is out at once; their link opens nothing a second time.
   await page.goto(`${empty.url}/who-may`);
-  await page.getByRole('row', { name: /Lou/ }).getByRole('button', { name: 'Close their access' }).click();
+  await page.getByRole('row', { name: /Lou/ }).getByRole('button', { name: 'Block access' }).click();
   await expect(page.getByRole('row', { name: /Lou/ })).toContainText('closed today');
   expect(await assistant.evaluate(async () => (await fetch('/api/students')).status)).toBe(401);
 });
@@ -137,7 +137,7 @@ test('a rule that the head coach changes holds on a running Mat at once, and who
   await second.getByRole('button', { name: 'Change the rules' }).click();
   const strangles = second.getByRole('group', { name: 'strangles and neck locks' });
   await strangles.getByLabel('Months to drill').fill('6');
-  await second.getByRole('button', { name: 'These hold from now on' }).click();
+  await second.getByRole('button', { name: 'Save rules' }).click();
   await expect(second.getByRole('row', { name: /strangles and neck locks/ })).toContainText('after 6 months');
   await expect(advice(page)).toContainText('strangles and neck locks are drilled after 6 months');
   await second.getByRole('button', { name: /^Who changed what/ }).click();
@@ -180,7 +180,7 @@ test('a minor is kept from a restricted lock, whichever way is tried: as partner
   await page.keyboard.press('Escape');
   await page.keyboard.press('Escape');
 
-  // Two are paired by another device all the same: no rep is logged, whoever attacks, and nobody writes a reason.
+  // Two are paired by another device anyway: no rep is logged, whoever attacks, and nobody writes a reason.
   const { page: second, context } = await otherDevice(browser, empty.url);
   const send = (data: object) => second.request.post(`${empty.url}/api/reps`, { data });
   const { coach } = (await (await second.request.get(`${empty.url}/api/session`)).json()) as {
@@ -240,7 +240,7 @@ test('grades are called as the house calls them, several people get one at once,
   await sheet.getByRole('button', { name: 'Add an event' }).click();
   await sheet.getByLabel('Event and division').fill('Spring open');
   await select(sheet, /^neck crank:/, 'not');
-  await sheet.getByRole('button', { name: 'These hold from now on' }).click();
+  await sheet.getByRole('button', { name: 'Save rules' }).click();
   await expect(page.getByRole('row', { name: /strangles and neck locks/ })).toContainText(
     'after 6 months, or from Second colour on',
   );
@@ -248,7 +248,7 @@ test('grades are called as the house calls them, several people get one at once,
 
   await page.goto(`${empty.url}/people`);
   const giveBoth = async () => {
-    await page.getByRole('button', { name: 'Choose several' }).click();
+    await page.getByRole('button', { name: 'Select several' }).click();
     for (const name of ['Ada', 'Ben'])
       await page.getByRole('checkbox', { name: `Choose ${name}` }).press(' ');
     await expect(page.getByText('2 students chosen')).toBeVisible();
@@ -256,7 +256,7 @@ test('grades are called as the house calls them, several people get one at once,
   };
   await giveBoth();
   const row = (name: string) => page.getByRole('row', { name: new RegExp(name) });
-  // Once both are kept it can be taken back, for as long as it is said.
+  // Once both are kept it can be undone, for as long as it is said.
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(row('Ada')).not.toContainText('Second colour');
   await expect(row('Ben')).not.toContainText('Second colour');
@@ -300,7 +300,7 @@ test('an injury is entered where it happened, keeps off what loads it, and goes 
   await expect(page.getByRole('row', { name: /Quang/ })).toBeVisible();
   await expect(page.getByRole('row', { name: /Amara/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Quang', exact: true }).click();
-  await sheet.getByRole('button', { name: 'Take out' }).click();
+  await sheet.getByRole('button', { name: 'Delete' }).click();
   await sheet.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByRole('row', { name: /Quang/ })).toHaveCount(0);
 
@@ -310,7 +310,7 @@ test('an injury is entered where it happened, keeps off what loads it, and goes 
   await expect(page.getByRole('row', { name: /Quang/ })).toHaveCount(0);
   await select(page, /^Show:/, 'archived');
   await page.getByRole('button', { name: 'Quang', exact: true }).click();
-  await sheet.getByRole('button', { name: 'Bring back' }).click();
+  await sheet.getByRole('button', { name: 'Restore' }).click();
   await select(page, /^Show:/, 'on the roster');
   await expect(page.getByRole('row', { name: /Quang/ })).toBeVisible();
 
@@ -322,7 +322,7 @@ test('an injury is entered where it happened, keeps off what loads it, and goes 
   await page.keyboard.press('Escape');
 });
 
-test('a knock on the head keeps somebody off until a coach has written down that a clinician cleared them', async ({
+test('a knock on the head keeps somebody off until a coach records a clinician’s clearance', async ({
   page,
   empty,
 }) => {
@@ -364,22 +364,22 @@ test('a knock on the head keeps somebody off until a coach has written down that
   await page.getByRole('button', { name: 'Pair them' }).click();
   await expect(page.getByText(/Ada had a knock on the head/).first()).toBeVisible();
   await page.goto(empty.url);
-  await flag.getByRole('button', { name: 'A clinician has cleared them' }).click();
-  await page.getByLabel('Who has cleared them, and when').fill('the club’s doctor, on Friday, in writing');
-  await page.getByRole('button', { name: 'Write it down' }).click();
+  await flag.getByRole('button', { name: 'Record clearance' }).click();
+  await page.getByLabel('Who cleared them, and when').fill('the club’s doctor, on Friday, in writing');
+  await page.getByRole('button', { name: 'Record' }).click();
   await expect(flag).toHaveCount(0);
   await page.reload();
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
   await expect(flag).toHaveCount(0);
 });
 
-test('a roster is pasted from a spreadsheet with its mistakes, looked at, taken, and taken back', async ({
+test('a roster is pasted from a spreadsheet with its mistakes, looked at, taken, and undone', async ({
   page,
   empty,
 }) => {
   await makeAcademy(page, empty.url);
   await page.goto(`${empty.url}/people`);
-  await page.getByRole('button', { name: 'Read a list' }).click();
+  await page.getByRole('button', { name: 'Import a list' }).click();
   const sheet = page.getByRole('dialog');
   await sheet
     .getByLabel('The list')
@@ -411,7 +411,7 @@ test('a roster is pasted from a spreadsheet with its mistakes, looked at, taken,
   await expect(page.getByRole('row', { name: /Mo Tan/ })).toContainText('minor');
   await expect(page.getByRole('row', { name: /Ada Quell/ })).toContainText('64 kg');
   // Read again, nobody comes twice.
-  await page.getByRole('button', { name: 'Read a list' }).click();
+  await page.getByRole('button', { name: 'Import a list' }).click();
   await sheet.getByLabel('The list').fill('Ada Quell\nBen Ostrow');
   await expect(sheet.getByRole('status')).toContainText('1 new, 1 on the roster already');
   await sheet.getByRole('button', { name: 'Add 1 student' }).click();
@@ -432,8 +432,8 @@ test('somebody who asks for it is erased, and nowhere to be found', async ({ pag
   await page.goto(`${empty.url}/people`);
   await page.getByRole('button', { name: 'Wrenlow', exact: true }).click();
   const sheet = page.getByRole('dialog');
-  await sheet.getByRole('button', { name: 'What is kept of them, and erasing it' }).click();
-  await expect(sheet.getByRole('link', { name: /All that is kept about Wrenlow/ })).toBeVisible();
+  await sheet.getByRole('button', { name: 'Export or erase data' }).click();
+  await expect(sheet.getByRole('link', { name: /Everything about Wrenlow/ })).toBeVisible();
   await expect(sheet.getByRole('button', { name: 'Erase for good' })).toBeDisabled();
   await sheet.getByLabel('Type Wrenlow to erase them').fill('Wrenlow');
   await sheet.getByRole('button', { name: 'Erase for good' }).click();

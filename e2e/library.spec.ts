@@ -121,18 +121,18 @@ test('and by touch: added, moved by its grip, split, joined, retired and brought
   await page.getByRole('button', { name: 'Split' }).tap();
   await expect(list).toHaveCount(4);
   await list.nth(2).getByRole('button').first().tap();
-  await page.getByRole('button', { name: 'Join with the one before' }).tap();
+  await page.getByRole('button', { name: 'Merge with previous' }).tap();
   await expect(list).toHaveCount(3);
   await page.getByRole('button', { name: 'Retire' }).tap();
   await expect(list).toHaveCount(2);
-  await page.getByRole('button', { name: 'The technique itself' }).tap();
+  await page.getByRole('button', { name: 'Technique' }).tap();
   await page.getByRole('button', { name: 'Bring “Hips low” back' }).tap();
   await expect(list).toHaveCount(3);
   await saved(page);
   await page.reload();
   await expect(list).toHaveCount(3);
   await page.getByRole('button', { name: 'Publish …' }).tap();
-  await page.getByRole('button', { name: 'Throw the draft away' }).tap();
+  await page.getByRole('button', { name: 'Discard draft' }).tap();
   await expect(page.getByRole('heading', { name: 'Library' })).toBeVisible();
   await context.close();
 });
@@ -174,7 +174,7 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
   await unfold(/^Defences/);
   await select(page, /^Closes once this holds:/, /^1 /);
   // 6: no safety note on a fast lock.
-  await page.getByRole('button', { name: 'The technique itself' }).click();
+  await page.getByRole('button', { name: 'Technique' }).click();
   await page.getByLabel('Safety note').fill('');
   await page.getByLabel('Name, by what it does').click();
   // What is folded is unfolded where a finding leads there.
@@ -195,7 +195,7 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
   await page.getByRole('button', { name: 'Publish …' }).click();
   await expect(page.getByRole('button', { name: 'Publish edition 2' })).toBeDisabled();
   await expect(page.getByText(/The critique finds 5 errors/)).toBeVisible();
-  await page.getByRole('button', { name: 'Throw the draft away' }).click();
+  await page.getByRole('button', { name: 'Discard draft' }).click();
   await expect(page.getByText('edition 1, from general knowledge')).toBeVisible();
 });
 
@@ -333,8 +333,8 @@ test('a file with three faults is read as far as it is good, and the three reaso
     buffer: Buffer.from(JSON.stringify({ ...file, techniques: [four] })),
   });
   await page.getByRole('button', { name: 'Keep 1 technique' }).click();
-  await page.getByRole('button', { name: 'Take it back' }).click();
-  await expect(page.getByRole('heading', { name: 'wrong.json: 1 thing taken back' })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo import' }).click();
+  await expect(page.getByRole('heading', { name: 'wrong.json: 1 thing undone' })).toBeVisible();
   await page.goto(`${demo.url}/library`);
   await expect(page.getByRole('link', { name: /^Brand new/ })).toBeVisible();
   await expect(page.getByRole('link', { name: /^Brand newer/ })).toHaveCount(0);
@@ -362,15 +362,15 @@ test('two who write the same draft lose nothing: other fields merge by themselve
   // Now both change the title.
   await savedOf(other, () => title(other).fill('Chest over the far shoulder'));
   await title(page).fill('Chest over the face');
-  const meeting = page.getByRole('alert', { name: 'Two edits of the same field' });
+  const meeting = page.getByRole('alert', { name: 'Edit conflict' });
   await expect(meeting).toContainText('Chest over the far shoulder');
   await meeting.getByLabel('Chest over the far shoulder').check();
-  await meeting.getByRole('button', { name: 'Keep what is chosen' }).click();
+  await meeting.getByRole('button', { name: 'Save choices' }).click();
   await expect(title(page)).toHaveValue('Chest over the far shoulder');
   await expect(criterion(page)).toHaveValue('Your breastbone lies above the far shoulder.');
   await saved(page);
   await page.getByRole('button', { name: 'Publish …' }).click();
-  await page.getByRole('button', { name: 'Throw the draft away' }).click();
+  await page.getByRole('button', { name: 'Discard draft' }).click();
   await other.context().close();
 });
 
@@ -392,7 +392,7 @@ test('belief stays whole: moving one moves the rest, but not what is held', asyn
   const now = await shares();
   expect(now[3]).toBe(22);
   expect(now.reduce((sum, share) => sum + share, 0)).toBe(100);
-  // What was done can be taken back after a reload as well, and be done again.
+  // What was done can be undone after a reload as well, and be done again.
   await saved(page);
   await page.reload();
   await page.getByRole('button', { name: 'Undo' }).click();
@@ -400,7 +400,7 @@ test('belief stays whole: moving one moves the rest, but not what is held', asyn
   await page.getByRole('button', { name: 'Redo' }).click();
   await expect.poll(async () => (await shares())[0]).toBe(40);
   await page.getByRole('button', { name: 'Publish …' }).click();
-  await page.getByRole('button', { name: 'Throw the draft away' }).click();
+  await page.getByRole('button', { name: 'Discard draft' }).click();
 });
 
 test('the library is found by a mistyped word, and the filters are in the address', async ({

@@ -43,7 +43,7 @@ test('a class is set up in a minute: guests, pairs by tap and by drag, who attac
   await tap(page, 'Ben');
   await tap(page, 'Dan');
   await expect(pairs).toHaveCount(2);
-  await page.getByRole('button', { name: /Another attacks first: Dan and Ben/ }).click();
+  await page.getByRole('button', { name: /Change who attacks first: Dan and Ben/ }).click();
   await page.getByRole('button', { name: /Move up: Ben and Dan/ }).click();
   await select(page, /^Reps a side:/, '5');
   await page.getByRole('button', { name: 'Start with 2 pairs' }).click();
@@ -232,7 +232,7 @@ test('at the cap the tile says so; a stop for safety waits for what went wrong, 
   // A hard tap keeps nobody off.
   await advice(page).getByRole('button', { name: 'What went wrong?' }).click();
   await note.getByRole('radio', { name: 'Late or hard tap' }).click();
-  await note.getByRole('button', { name: 'Save, and they go on' }).click();
+  await note.getByRole('button', { name: 'Save and continue' }).click();
   await expect(pair(page)).not.toContainText('Stopped for safety');
   await page.getByRole('button', { name: 'Stop for safety' }).click();
   await note.getByRole('radio', { name: 'Ben' }).click();
@@ -254,13 +254,13 @@ test('at the cap the tile says so; a stop for safety waits for what went wrong, 
   await expect(page.getByText(/Ada and Ben wait\..*Ben is kept off the neck until the end of/)).toBeVisible();
   const start = page.getByRole('button', { name: /^Start with/ });
   await expect(start).toBeDisabled();
-  await page.getByLabel('To let them drill it, write why').fill('cleared by the club’s own physio');
+  await page.getByLabel('To override, write why').fill('cleared by the club’s own physio');
   await start.click();
   // The cap counts the day, so it comes first; the words open all that is to be known.
   await expect(advice(page)).toContainText('Ben is at the cap for today: 12 of 12');
   await advice(page).getByRole('button').first().click();
   const about = page.getByRole('dialog', { name: 'About this pair' });
-  await expect(about).toContainText('Overridden by a coach: cleared by the club’s own physio');
+  await expect(about).toContainText('Coach overrides: cleared by the club’s own physio');
   await about.getByRole('button', { name: 'Close' }).click();
   await page.keyboard.press('Enter');
   await allSaved(page);
@@ -295,7 +295,7 @@ test('after the class: what was drilled, who was not seen, causes tagged late, n
   for (const key of ['Digit4', 'Digit4', 'Enter', 'Digit6']) await page.keyboard.press(key);
   await page.getByRole('link', { name: 'Leave' }).click();
   await expect(page.getByText('4 reps: 1 finish, 3 stops, 0 forced, 0 not judged.')).toBeVisible();
-  await expect(page.getByText(/Not seen at all:.*Dan/)).toBeVisible();
+  await expect(page.getByText(/No reps:.*Dan/)).toBeVisible();
   await expect(page.getByRole('heading', { name: '3 stops without a cause: tag them now?' })).toBeVisible();
   await page.getByRole('button', { name: 'Wrist in front of the throat' }).first().click();
   const left = (stops: string) => page.getByRole('heading', { name: `${stops} without a cause: tag` });
@@ -314,7 +314,7 @@ test('after the class: what was drilled, who was not seen, causes tagged late, n
   await page.getByRole('textbox', { name: 'A note on Ada' }).fill('calmer than last week');
   await page.keyboard.press('Tab');
   await expect(page.getByText('calmer than last week (Nina)')).toBeVisible();
-  await page.getByRole('link', { name: 'A sheet for the wall' }).click();
+  await page.getByRole('link', { name: 'A wall sheet' }).click();
   await expect(page.getByRole('row', { name: /Ada .* right/ })).toBeVisible();
   await page.getByRole('link', { name: 'Back' }).click();
   await page.getByRole('link', { name: 'Enter from paper' }).click();
@@ -396,7 +396,7 @@ test('any rep of the class can be put where it belongs, in one step, with its ca
   await oldest.getByRole('button', { name: /^Move Ada/ }).click();
   await select(page, /^Attacked:/, 'Cleo');
   await panel.getByRole('radio', { name: 'Left' }).click();
-  await panel.getByRole('button', { name: 'Move it' }).click();
+  await panel.getByRole('button', { name: 'Move rep' }).click();
   await expect(oldest).toContainText('Cleo on Dan, left side');
   await expect(oldest).toContainText('Crosses the feet');
   await page.keyboard.press('Escape');

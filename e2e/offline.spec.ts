@@ -61,7 +61,7 @@ test('a whole session without a network, from a cold start, is on the server whe
   await context.setOffline(true);
   const cold = await context.newPage();
   await cold.goto(`${empty.url}/mat`);
-  await cold.getByRole('link', { name: 'Start a session' }).click();
+  await cold.getByRole('link', { name: 'Set up a class' }).click();
   await select(cold, /^Technique:/, 'Rear strangle');
   await cold.getByRole('button', { name: 'Everybody' }).click();
   await cold.getByLabel('A guest').fill('Finn');
@@ -210,7 +210,7 @@ test('a sign-in that ends while there is no network keeps the Mat, and sends aft
   for (let i = 0; i < 3; i++) await page.keyboard.press('Digit2');
   await context.clearCookies();
   await context.setOffline(false);
-  await expect(page.getByRole('alert').filter({ hasText: 'Your sign-in has ended.' })).toBeVisible();
+  await expect(page.getByRole('alert').filter({ hasText: 'You are signed out.' })).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('sync')).toHaveText('4 waiting: sign in to send');
   await page.getByRole('button', { name: 'Sign in' }).click();
@@ -287,7 +287,7 @@ test('an entry that the server refuses stays on the device, with its reason and 
   await expect(page.getByText(/The server did not take it: student: nobody on the roster is/)).toBeVisible();
   await page.reload();
   await select(page, /^On:/, 'Ben');
-  await page.getByRole('button', { name: 'Send it again' }).click();
+  await page.getByRole('button', { name: 'Send again' }).click();
   await expect(page.getByRole('status')).toHaveText('all saved');
   expect((await csvOf(page)).filter((row) => row.includes(',gone,'))).toHaveLength(1);
 });

@@ -14,7 +14,7 @@ test('a checkpoint is shared, taken over in another technique, and followed when
   await page.getByText('Wrist held', { exact: false }).first().click();
   await part.click();
   await page.getByRole('button', { name: 'Share this checkpoint' }).click();
-  await expect(page.getByText('Its words are those of the piece.')).toBeVisible();
+  await expect(page.getByText('Its text comes from the piece.')).toBeVisible();
   await expect(saved).toBeVisible();
   const words = await title.inputValue();
   // … it gives another its words, of which one is overwritten.
@@ -25,7 +25,7 @@ test('a checkpoint is shared, taken over in another technique, and followed when
   await expect(title).toHaveValue(words);
   const criterion = page.getByRole('textbox', { name: 'Criterion: one thing that is true or false' });
   await criterion.fill('Their near hand lies flat.');
-  await expect(page.getByText('In words of its own: criterion.')).toBeVisible();
+  await expect(page.getByText('Own text for: criterion.')).toBeVisible();
   await expect(saved).toBeVisible();
 
   await page.goto(`${empty.url}/library/pieces`);
@@ -40,7 +40,7 @@ test('a checkpoint is shared, taken over in another technique, and followed when
   await page.goto(`${empty.url}/library/bent-arm-lock?edit=1`);
   await page.getByText('Hand kept').first().click();
   await expect(criterion).toHaveValue('Their near hand lies flat.');
-  await page.getByRole('button', { name: 'Take the piece’s words' }).click();
+  await page.getByRole('button', { name: 'Use the piece’s text' }).click();
   await expect(criterion).toHaveValue('You hold their hand.');
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(criterion).toHaveValue('Their near hand lies flat.');
@@ -48,7 +48,7 @@ test('a checkpoint is shared, taken over in another technique, and followed when
   // What has it is named where somebody would take it away.
   await page.goto(`${empty.url}/library/pieces`);
   await page.getByRole('button', { name: 'Hand kept' }).click();
-  await sheet.getByRole('button', { name: 'Take it away' }).click();
+  await sheet.getByRole('button', { name: 'Delete' }).click();
   await expect(sheet.getByText('2 techniques have this piece: bent-arm-lock, leg-triangle.')).toBeVisible();
   await sheet.getByRole('button', { name: 'Cancel' }).click();
   // It is told where the breakdown is read.

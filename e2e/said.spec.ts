@@ -170,7 +170,7 @@ test('a pair goes on to another lock and back: one line in the log, one undo, an
   await goOn();
   await finish(page);
   await expect(log.getByRole('listitem')).toHaveCount(1);
-  await expect(log.getByRole('img', { name: 'went on to something else' })).toBeVisible();
+  await expect(log.getByRole('img', { name: 'switched technique' })).toBeVisible();
   await expect(advice(page)).not.toContainText('Other lock');
   // A sequence is one rep of the turn.
   await expect(pair(page)).toContainText('right side, 1 of');
@@ -203,10 +203,10 @@ test('a pair goes on to another lock and back: one line in the log, one undo, an
   const question = page.getByRole('listitem').filter({ hasText: 'stopped at 2 “Point 2”' });
   await expect(question.getByRole('button', { name: 'Mistake 2' })).toBeVisible();
 
-  // Seven whole reps: one finished by itself, one more by what it went on to.
+  // Seven whole reps: one finished on its own, one more by what it went on to.
   await page.goto(`${empty.url}/readings/test-lock/answers`);
   await expect(page.getByTestId('sequence')).toHaveText(
-    /^Test lock finishes by itself 14\s%, what begins with it finishes 29\s%\.$/,
+    /^Test lock finishes on its own 14\s%, with follow-ups 29\s%\.$/,
   );
   await expect(page.getByText('gone on to 2 times, finished 1.')).toBeVisible();
   await page.getByRole('button', { name: '2 reps' }).click();
@@ -297,7 +297,7 @@ test('an arm that is too short for a neck notes its way; where an estimate is no
   await expect(knot(page, 5)).not.toContainText('Palm to palm');
   await ofPair(page).click();
   await expect(sheet(page)).toContainText(
-    'Reach: 4 cm to spare, give or take 3 cm; the chance that it closes is 86 %. The limb is an estimate from the stature.',
+    'Reach: 4 cm to spare, give or take 3 cm; the chance that it closes is 86 %. The limb is an estimate from stature.',
   );
   await sheet(page).getByText('Palm to palm').click();
   await sheet(page).getByRole('button', { name: 'Done' }).click();

@@ -14,11 +14,11 @@ import { expect, test } from './instance';
 test('an empty academy says on every page what to do first', async ({ page, empty }) => {
   await makeAcademy(page, empty.url);
   for (const [place, says] of [
-    ['/', 'From here to a first class'],
-    ['/mat', 'No session yet.'],
-    ['/mat/new', 'Nobody is on the roster yet: add your students under People, or a guest here.'],
-    ['/readings', 'No rep has been logged yet.'],
-    ['/readings/rear-strangle', 'No rep fits these settings.'],
+    ['/', 'Get to your first class'],
+    ['/mat', 'No classes yet.'],
+    ['/mat/new', 'The roster is empty: add your students under People, or a guest here.'],
+    ['/readings', 'No reps yet.'],
+    ['/readings/rear-strangle', 'No reps match.'],
     ['/people', 'Nobody is on the roster yet.'],
   ] as const) {
     await page.goto(empty.url + place);
@@ -31,19 +31,19 @@ test('an empty academy leads to its first class, step by step, and takes what sh
   empty,
 }) => {
   await page.goto(empty.url);
-  await page.getByText('Start with the breakdowns that ship with Ulkret').click();
+  await page.getByText('Start with the breakdowns that come with Ulkret').click();
   await makeAcademy(page, empty.url, false);
   const step = (n: number) => page.getByRole('main').getByRole('listitem').nth(n);
   await expect(step(0)).toContainText('Quay is open');
   await step(2).getByRole('link', { name: 'Library' }).click();
-  await page.getByRole('button', { name: 'Take the breakdowns that ship with Ulkret' }).click();
+  await page.getByRole('button', { name: 'Add the breakdowns that come with Ulkret' }).click();
   await expect(page.getByText(/^\d+ breakdowns added$/)).toBeVisible();
   await expect(page.getByRole('link', { name: /^Rear strangle/ })).toBeVisible();
   await addStudents(page, ['Ada', 'Ben']);
   await page.getByRole('link', { name: 'Today' }).click();
   await expect(step(1)).toContainText('2 students on the roster.');
   await expect(step(2)).toContainText(/\d+ breakdowns can be drilled/);
-  await step(3).getByRole('link', { name: 'Start a session' }).click();
+  await step(3).getByRole('link', { name: 'Set up a class' }).click();
   // A line of help is understood once, on this device, and can be had again.
   const help = page.getByText(/^How much the partner resists is a rung/);
   await expect(help).toBeVisible();
@@ -55,7 +55,7 @@ test('an empty academy leads to its first class, step by step, and takes what sh
   await page.keyboard.press('?');
   const keys = page.getByRole('dialog', { name: 'Keys' });
   await expect(keys).toContainText('find anything');
-  await keys.getByRole('button', { name: 'Show the help lines again' }).click();
+  await keys.getByRole('button', { name: 'Show the tips again' }).click();
   await page.reload();
   await expect(help).toBeVisible();
 });
@@ -154,7 +154,7 @@ test('a sign-in that ends while reps are tapped loses none: they go after signin
   await expect(page.getByTestId('pair').first()).toContainText('4 of 10');
   const csv = await page.evaluate(async () => (await fetch('/api/export/reps.csv')).text());
   expect(csv.trim().split('\r\n')).toHaveLength(1 + 4);
-  // Whoever comes to a device on which nobody is signed in any more finds the door, not what it has kept.
+  // Whoever comes to a device on which neutral signed in any more finds the door, not what it has kept.
   await context.clearCookies();
   await page.reload();
   await expect(page.getByLabel('Password')).toBeVisible();
@@ -270,7 +270,7 @@ test('a page that breaks breaks alone: the rail stays, and it says what is kept'
   await expect(page.getByRole('heading', { name: 'Library' })).toBeVisible();
 });
 
-test('what was saved or thrown away can be taken back, or it says why not, and the units are the academy’s', async ({
+test('what was saved or thrown away can be undone, or it says why not, and the units are the academy’s', async ({
   page,
   empty,
 }) => {
@@ -293,12 +293,12 @@ test('what was saved or thrown away can be taken back, or it says why not, and t
   await select(page, /^Weeks begin on:/, 'Sunday');
   await expect(page.getByRole('button', { name: 'Weeks begin on: Sunday' })).toBeVisible();
   await page.keyboard.press('Escape');
-  // The menu is closed: that it could not be taken back is said all the same.
+  // The menu is closed: that it could not be undone is said anyway.
   await page.context().setOffline(true);
   const said = page.getByRole('alertdialog').filter({ hasText: 'Weeks begin on Sunday' });
   await said.getByRole('button', { name: 'Undo' }).click();
   await expect(
-    page.getByText('“Weeks begin on Sunday” was not taken back. The server cannot be reached.'),
+    page.getByText('“Weeks begin on Sunday” was not undone. The server cannot be reached.'),
   ).toBeVisible();
   await page.context().setOffline(false);
   await expect(page.getByRole('row', { name: /Ada/ })).toContainText('160 lb');

@@ -56,7 +56,7 @@ test('a start that was killed outright is taken over by the next', async () => {
   expect(existsSync(path.join(folder, 'postgres', 'postmaster.pid'))).toBe(false);
 });
 
-test('a database that has died is started again by itself; where it cannot be, health says why until it can', async () => {
+test('a database that has died is started again on its own; where it cannot be, health says why until it can', async () => {
   const port = await freePort();
   const server = startCommand(['--port', String(port), '--data', folder], withoutDatabase);
   expect((await server.settled).code).toBeNull();

@@ -23,7 +23,7 @@ export async function makeAcademy(page: Page, url: string, afresh = true): Promi
     await page.getByLabel('Your name').fill(first.name);
     await page.getByLabel('Email').fill(first.email);
     await page.getByLabel(/^Password/).fill(first.password);
-    await page.getByRole('button', { name: 'Make the academy' }).click();
+    await page.getByRole('button', { name: 'Create the academy' }).click();
   }
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();
 }
@@ -73,7 +73,7 @@ export async function addStudents(page: Page, names: readonly string[]): Promise
 /** Starts a session of everybody on the roster, paired by mass, and waits for the Mat. */
 export async function startSession(page: Page): Promise<void> {
   await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Mat' }).click();
-  await page.getByRole('link', { name: 'Start a session' }).first().click();
+  await page.getByRole('link', { name: 'Set up a class' }).first().click();
   await select(page, /^Technique:/, 'Rear strangle');
   await page.getByRole('button', { name: 'Everybody' }).click();
   await page.getByRole('button', { name: 'Pair them' }).click();

@@ -168,7 +168,7 @@ test('what opens over a page, the Mat and its papers have no fault that axe can 
 }) => {
   for (const [place, button] of [
     ['/people', 'Gudrun'],
-    ['/people', 'Read a list'],
+    ['/people', 'Import a list'],
     ['/rules', 'Change the rules'],
   ] as const) {
     await page.goto(demo.url + place);
@@ -185,7 +185,7 @@ test('what opens over a page, the Mat and its papers have no fault that axe can 
   await page.getByRole('button', { name: 'Stop for safety' }).click();
   expect(await faultsForAxe(page), 'a care note').toEqual([]);
   await page.getByRole('radio', { name: 'Something else' }).click();
-  await page.getByRole('button', { name: 'Save, and they go on' }).click();
+  await page.getByRole('button', { name: 'Save and continue' }).click();
   await page.getByRole('button', { name: '? Keys' }).click();
   expect(await faultsForAxe(page), 'the keys').toEqual([]);
   await page.keyboard.press('Escape');

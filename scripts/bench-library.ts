@@ -145,7 +145,7 @@ const fields: { label: string | RegExp; unfold?: string; press?: RegExp }[] = [
   { label: 'Title, as a short order', press: /^40 / },
   { label: /^Criterion: one/ },
   { label: 'Proof 1' },
-  { label: /^Name/, press: /^The technique itself/ },
+  { label: /^Name/, press: /^Technique/ },
   { label: 'Safety note' },
 ];
 const rounds = 5;

@@ -98,7 +98,7 @@ export function createServer(db: Db, settings: Settings): Express {
     });
   }
   app.use((request) => {
-    throw new Refused(404, `There is nothing at ${request.method} ${request.path}.`, 'Begin at /.');
+    throw new Refused(404, `There is nothing at ${request.method} ${request.path}.`, 'Start at /.');
   });
   app.use(refuse(settings.whatIsWrong));
   return app;
@@ -115,7 +115,7 @@ const fromHere: RequestHandler = (request, _, next) => {
   if (elsewhere && !['GET', 'HEAD', 'OPTIONS'].includes(request.method))
     throw new Refused(
       403,
-      'This was sent by a page of another site.',
+      'This request came from another site.',
       'Open Ulkret itself and do it there; nothing was changed.',
     );
   next();

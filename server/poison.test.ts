@@ -177,7 +177,7 @@ describe('odd text', () => {
     expect(body).toMatchObject({ name: 'Nul Half\ufffd' });
   });
 
-  test('where an id or a number should be is refused by itself', async () => {
+  test('where an id or a number should be is refused on its own', async () => {
     const deep = `${'['.repeat(500)}1${']'.repeat(500)}`;
     const body = `{"reps":[{"id":{"toString":1}},{"id":${deep}},7,null,${JSON.stringify(rep())},${JSON.stringify(
       rep({ edition: 3_000_000_000 }),

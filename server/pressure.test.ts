@@ -53,7 +53,7 @@ describe('a database that is held up', () => {
 
 describe('more readings than can be made in time', () => {
   test('are answered with when to ask again', async () => {
-    const busy = () => Promise.reject(new Busy('Too many readings are asked for at once.'));
+    const busy = () => Promise.reject(new Busy('Too many readings at once.'));
     const app = createServer(
       database.db,
       settingsOf(database.db, {

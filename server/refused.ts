@@ -20,4 +20,4 @@ export const notFound = (what: string) =>
   new Refused(404, `There is no ${what}.`, 'Go back to the list and choose again.');
 
 export const nobodyHere = () =>
-  new Refused(401, 'Nobody is signed in on this device.', 'Sign in; what you entered is kept.');
+  new Refused(401, 'Nobody is signed in on this device.', 'Sign in; your entries are safe.');

@@ -715,7 +715,7 @@ describe('the contract', () => {
     const cut = `/api/sessions/${factId(1).slice(0, -3)}`;
     const { body } = await hill.get(cut).expect(404);
     expect(body).toEqual({
-      error: 'There is nothing at this address.',
+      error: 'Page not found.',
       todo: expect.stringContaining('from its list'),
     });
     expect((await hill.put(cut).send({}).expect(400)).body.error).toMatch(/address.*UUID/);

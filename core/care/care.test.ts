@@ -130,7 +130,7 @@ describe('a permit', () => {
     const untagged = { ...ways, kind: 'submission' as const, mechanism: 'spinal' as const, ruleTags: [] };
     const newer = somebody('ada', { experienceMonths: 6 });
     expect(permit(newer, ben, untagged, 'drill', at).verdict).toBe('not allowed');
-    expect(permit(ada, ben, untagged, 'spar', at).reasons[0]!.words).toMatch(/^House rule: spinal locks/);
+    expect(permit(ada, ben, untagged, 'spar', at).reasons[0]!.words).toMatch(/^Rule: spinal locks/);
     // A defence answers such a thing, and loads nobody else with it.
     const answer = {
       ...ways,
@@ -159,7 +159,7 @@ describe('a permit', () => {
     const refused = permit(one, other, heelHook, 'drill', at);
     expect(refused.reasons[0]).toMatchObject({
       person: 'ben',
-      words: 'Ben has not agreed to: twisting leg lock.',
+      words: 'Ben has not consented to: twisting leg lock.',
     });
     expect(permit(one, somebody('ben', agreed), heelHook, 'drill', at).verdict).toBe('allowed');
   });
@@ -312,7 +312,7 @@ describe('a knock on the head', () => {
   const may = (notes: CareNote[], on = next) =>
     permit(ada, ben, strangle, 'learn', { ...at, today: on, notes }).verdict;
 
-  test('keeps off the mat until a coach has written down that a clinician cleared them, however long that takes', () => {
+  test('keeps off the mat until a coach records a clinician’s clearance, however long that takes', () => {
     expect(may([knocked], day)).toBe('not allowed');
     expect(may([knocked], '2026-09-01')).toBe('not allowed');
     expect(may([knocked, clears()])).not.toBe('not allowed');
@@ -321,7 +321,7 @@ describe('a knock on the head', () => {
       today: '2026-09-01',
       notes: [knocked],
     });
-    expect(reasons[0]!.words).toMatch(/until a coach has written down that a clinician cleared them/);
+    expect(reasons[0]!.words).toMatch(/until a coach records a clinician’s clearance/);
     expect(overridable).toBe(false);
   });
 
@@ -359,11 +359,11 @@ describe('what is loaded, and on whom', () => {
 
   test('brings a restriction of the house with it, as the tags of a way do', () => {
     const newer = somebody('ada', { experienceMonths: 5 });
-    const rule = /^House rule: wrist locks/;
+    const rule = /^Rule: wrist locks/;
     expect(permit(newer, ben, wristed, 'drill', at).reasons[0]!.words).toMatch(rule);
     expect(permit(newer, ben, strangle, 'drill', at).verdict).toBe('allowed');
     const way = withWays(strangle, [{ ruleTags: ['slicer'] }]);
-    expect(permit(newer, ben, way, 'drill', at).reasons[0]!.words).toMatch(/^House rule: muscle slicers/);
+    expect(permit(newer, ben, way, 'drill', at).reasons[0]!.words).toMatch(/^Rule: muscle slicers/);
     expect(withWays(strangle, [{}])).toBe(strangle);
   });
 });
@@ -407,7 +407,7 @@ describe('the exposure ledger', () => {
   test('is spared by a span that ends before the finish', () => {
     expect(lastBeforeLoad(breakdown, lock)).toBe('c4');
     expect(['c4', 'c5', null].map((to) => spanSpares(breakdown, lock, to))).toEqual([true, false, false]);
-    // Where no checkpoint is called a finish, the last one loads the partner all the same.
+    // Where no checkpoint is called a finish, the last one loads the partner anyway.
     const unfinished = structuredClone(breakdown);
     unfinished.checkpoints.forEach((point) => point.kind === 'finish' && (point.kind = 'pressure'));
     expect(['c4', 'c5'].map((to) => spanSpares(unfinished, lock, to))).toEqual([true, false]);
@@ -451,5 +451,5 @@ describe('the exposure ledger', () => {
 
 test('the neutral rule set is data that reads back as itself, and tells to look into the event’s own', () => {
   expect(RuleSet.parse(JSON.parse(JSON.stringify(neutralRules)))).toEqual(neutralRules);
-  expect(neutralRules.note).toContain('your event’s current rule book');
+  expect(neutralRules.note).toContain('Your event’s current rule book');
 });

@@ -106,15 +106,14 @@ function* minors({ name, minors: may }: Restriction, { person, today }: Asked): 
 
 function* age({ name, fromAge }: Restriction, { person, today }: Asked): Iterable<Said> {
   if (fromAge !== null && isYounger(person, fromAge, today))
-    yield [
-      'not allowed',
-      `House rule: ${name} only from the age of ${fromAge} on; ${person.name} is younger.`,
-    ];
+    yield ['not allowed', `Rule: ${name} from age ${fromAge}. ${person.name} is younger.`];
 }
 
 /** How long somebody has trained, for a reason: not known is said, and counts as too little. */
 const experienceWords = ({ name, experienceMonths }: Person): string =>
-  experienceMonths === null ? `how long ${name} has trained is not known` : `${name} has ${experienceMonths}`;
+  experienceMonths === null
+    ? `nobody entered how long ${name} has trained`
+    : `${name} has ${experienceMonths}`;
 
 function* months(
   { name, months: of, grades }: Restriction,
@@ -124,18 +123,19 @@ function* months(
   const needed = of[does];
   const grade = does === 'learn' ? null : grades[does];
   if (grade !== null && person.grade !== null && person.grade >= grade) return;
-  if (needed === null) yield ['not allowed', `House rule: ${name} are not ${verbs[activity]}.`];
+  if (needed === null) yield ['not allowed', `Rule: ${name} are not ${verbs[activity]}.`];
   else if (needed > 0 && (person.experienceMonths ?? 0) < needed)
     yield [
       attacks || activity !== 'learn' ? 'not allowed' : 'with care',
-      `House rule: ${name} are ${verbs[activity]} after ${many(needed, 'month')} on the mat${grade === null ? '' : `, or from ${gradeWords(rules, grade)} on`}; ${experienceWords(person)}.`,
+      `Rule: ${name} are ${verbs[activity]} after ${many(needed, 'month')} on the mat${grade === null ? '' : `, or from ${gradeWords(rules, grade)} on`}; ${experienceWords(person)}.`,
     ];
 }
 
 function* consent({ consent: needed, tags }: Restriction, { person, technique }: Asked): Iterable<Said> {
   const asked: RuleTag[] = needed ? tagsOf(technique).filter((tag) => tags.includes(tag)) : [];
   const missing = asked.filter((tag) => !person.consents.includes(tag));
-  if (missing.length > 0) yield ['not allowed', `${person.name} has not agreed to: ${missing.join(', ')}.`];
+  if (missing.length > 0)
+    yield ['not allowed', `${person.name} has not consented to: ${missing.join(', ')}.`];
 }
 
 const fastInSparring: Rule = function* ({ person, technique, loads, activity, rules }) {
@@ -154,7 +154,7 @@ const fastAndNew: Rule = function* ({ person, attacks, technique, loads, rules }
     yield [
       'with care',
       person.experienceMonths === null
-        ? `Fast lock, and nobody has entered how long ${person.name} has trained: put it on slowly.`
+        ? `Fast lock, and nobody entered how long ${person.name} has trained: put it on slowly.`
         : `Fast lock, and ${person.name} is new to it: put it on slowly.`,
     ];
 };
@@ -164,10 +164,7 @@ const injuries: Rule = function* ({ person, attacks, onPartner, onThem, activity
     const where = `${side ? `${side} ` : ''}${region}`;
     const isLoaded = onThem.includes(region);
     if (isLoaded && attacks && activity !== 'learn')
-      yield [
-        'not allowed',
-        `It loads ${person.name}’s own ${region}, and there is an open injury there: ${where}.`,
-      ];
+      yield ['not allowed', `It loads ${person.name}’s own ${region}, which has an open injury: ${where}.`];
     else if (attacks && onPartner.includes(region))
       yield ['with care', `${person.name} attacks with an open injury: ${where}.`];
     else if (isLoaded && activity !== 'learn')
@@ -183,7 +180,7 @@ const head: Rule = function* ({ person, notes, today }) {
       yield [
         'not allowed',
         untilCleared.has(why)
-          ? `${person.name} ${why === 'unconscious' ? 'was unconscious' : 'had a knock on the head'}: no training until a coach has written down that a clinician cleared them.`
+          ? `${person.name} ${why === 'unconscious' ? 'was unconscious' : 'had a knock on the head'}: no training until a coach records a clinician’s clearance.`
           : `${person.name} was ${why}: no training ${until === today.slice(0, 10) ? 'today' : `until the end of ${until}`}.`,
       ];
 };
@@ -205,7 +202,7 @@ const keptOff: Rule = function* ({
       yield [
         // Who only puts it on somebody else may go on, with care.
         attacks && loads && !regions.some((region) => onThem.includes(region)) ? 'with care' : 'not allowed',
-        `${person.name} is kept off the ${regions.join(' and the ')} until the end of ${until}: ${why}.`,
+        `${person.name} rests the ${regions.join(' and the ')} until ${until}: ${why}.`,
       ];
 };
 
@@ -214,7 +211,7 @@ const unlikeInMass: Rule = function* ({ student, partner, attacks, rules, units 
   const unknown = [student, partner].filter(({ massKg }) => massKg === null);
   // Where nobody was weighed the room does not go by mass.
   if (unknown.length === 1)
-    yield ['with care', `Nobody has entered ${unknown[0]!.name}’s mass: see that the two fit.`];
+    yield ['with care', `Nobody entered ${unknown[0]!.name}’s mass: check that the two fit.`];
   if (!partner.massKg || !student.massKg) return;
   const [light, heavy] = partner.massKg < student.massKg ? [partner, student] : [student, partner];
   const ratio = heavy.massKg! / light.massKg!;

@@ -12,8 +12,8 @@ export const ruleTemplates: readonly RuleSet[] = [
   {
     ...neutralRules,
     id: 'careful',
-    name: 'Careful house rules',
-    note: 'A template for a room with many minors and beginners. Check your event’s current rule book and your club’s and country’s safeguarding rules: they come first.',
+    name: 'Careful rules',
+    note: 'A template for squads with many minors and beginners. Your event’s current rule book and your club’s and country’s safeguarding rules come first.',
     restrictions: restrictions.map((one): Restricted => ({
       ...one,
       months: {
@@ -29,8 +29,8 @@ export const ruleTemplates: readonly RuleSet[] = [
   {
     ...neutralRules,
     id: 'experienced',
-    name: 'House rules of an experienced room',
-    note: 'A template for a room of experienced adults. Check your event’s current rule book and your club’s and country’s safeguarding rules: they come first.',
+    name: 'Rules of an experienced squad',
+    note: 'A template for a squad of experienced adults. Your event’s current rule book and your club’s and country’s safeguarding rules come first.',
     restrictions: restrictions.map((one): Restricted => ({
       ...one,
       months: {
@@ -75,16 +75,16 @@ export function rulesChanged(before: RuleSet, after: RuleSet): string[] {
         gradeOrNone(after, one.grades[activity]),
       );
     tell(`${one.name}, minors`, was.minors, one.minors);
-    tell(`${one.name}, from the age of`, was.fromAge ?? 'none', one.fromAge ?? 'none');
+    tell(`${one.name}, minimum age`, was.fromAge ?? 'none', one.fromAge ?? 'none');
     tell(`${one.name}, attire`, was.attire, one.attire);
     tell(`${one.name}, both agree`, was.consent ? 'yes' : 'no', one.consent ? 'yes' : 'no');
     tell(`${one.name}, rule tags`, was.tags.join(', ') || 'none', one.tags.join(', ') || 'none');
     tell(`${one.name}, regions`, was.regions.join(', ') || 'none', one.regions.join(', ') || 'none');
   }
-  for (const gone of named.keys()) told.push(`${gone}: taken out`);
+  for (const gone of named.keys()) told.push(`${gone}: deleted`);
   tell('fast locks, months to spar', before.fast.sparMonths, after.fast.sparMonths);
   tell('fast locks, months with care', before.fast.careUnderMonths, after.fast.careUnderMonths);
-  tell('a partner so many times as heavy', before.massRatio, after.massRatio);
+  tell('weight ratio', before.massRatio, after.massRatio);
   tell('finishes on a neck in a class', before.caps.neck, after.caps.neck);
   tell('finishes on a joint in a class', before.caps.joint, after.caps.joint);
   tell('fast finishes in a class', before.caps.fast, after.caps.fast);
@@ -99,10 +99,10 @@ export function rulesChanged(before: RuleSet, after: RuleSet): string[] {
       for (const tag of RuleTag.options)
         tell(`${one.name}, ${tag}`, was.tags[tag] ?? 'not said', one.tags[tag] ?? 'not said');
   }
-  for (const gone of events.keys()) told.push(`${gone}: taken out`);
-  tell('months that looks are kept', before.keep.accessMonths, after.keep.accessMonths);
+  for (const gone of events.keys()) told.push(`${gone}: deleted`);
+  tell('months the access log is kept', before.keep.accessMonths, after.keep.accessMonths);
   tell(
-    'months after which who has left is erased',
+    'months after which leavers are erased',
     before.keep.leftMonths ?? 'never',
     after.keep.leftMonths ?? 'never',
   );

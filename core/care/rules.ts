@@ -72,7 +72,7 @@ export const Keep = z.object({
 });
 export type Keep = z.infer<typeof Keep>;
 
-const tapRule = 'Tap early, release at once; whoever taps is let go before anything is said.';
+const tapRule = 'Tap early, release at once; release first, talk after.';
 
 export const RuleSet = z.object({
   id: z.string().min(1).max(64),
@@ -103,8 +103,8 @@ export const aboveBeginnerMonths = 24;
 /** The rule set that an academy begins with: common practice of many rooms, no event's rule book, and meant to be changed. */
 export const neutralRules: RuleSet = RuleSet.parse({
   id: 'neutral',
-  name: 'Neutral house rules',
-  note: 'A template of common practice. Check your event’s current rule book and your club’s and country’s safeguarding rules: they come first.',
+  name: 'Neutral rules',
+  note: 'A template of common practice. Your event’s current rule book and your club’s and country’s safeguarding rules come first.',
   restrictions: [
     {
       name: 'twisting leg locks',

@@ -27,8 +27,8 @@ export const notes = factKind({
     if (unknown) return `person: ${unknown}`;
     if (note.why !== 'cleared') return null;
     if (known.sender && !known.sender.decides)
-      return 'observer: that a clinician has cleared somebody is for a coach to write down';
-    if (note.replaces === null) return 'replaces: it should say which note it lifts';
-    return note.words.trim().length < 3 ? 'words: say who has cleared them, and when' : null;
+      return 'observer: only a coach records a clinician’s clearance';
+    if (note.replaces === null) return 'replaces: name the note it lifts';
+    return note.words.trim().length < 3 ? 'words: say who cleared them, and when' : null;
   },
 });

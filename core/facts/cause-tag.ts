@@ -38,7 +38,7 @@ export const tags = factKind({
   faultOf(tag, known) {
     const rep = known.repOf.get(tag.rep);
     // A tag may arrive before its rep; then its cause is looked at when the reps are read.
-    if (rep && rep.outcome !== 'stopped') return 'rep: only a rep that stopped has a cause';
+    if (rep && rep.outcome !== 'stopped') return 'rep: only a stopped rep has a cause';
     const edition = editionOf(known, rep);
     return edition && rep && tag.cause !== null ? causeFault(edition, tag.cause, rep.stop) : null;
   },

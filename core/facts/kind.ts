@@ -93,7 +93,7 @@ export const factKind = <const Is extends string, Schema extends z.ZodType<Fact>
 /** Who of these is on no roster, as a reason; null where all are, or are nobody. */
 export function stranger({ students }: Against, ids: readonly (Id | null)[]): string | null {
   const unknown = ids.find((id) => id !== null && !students.has(id));
-  return unknown === undefined ? null : `nobody on the roster is "${unknown}"`;
+  return unknown === undefined ? null : `"${unknown}" is not on the roster`;
 }
 
 /** A fact with another id in the place of a person's, in these of its fields. */

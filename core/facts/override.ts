@@ -4,8 +4,8 @@ import { erasedWords, factKind, momentOf, renamedIn, stranger } from './kind';
 
 export const overrides = factKind({
   is: 'override',
-  name: 'A reason to let somebody drill',
-  says: 'lets two adults drill what the house’s rules refuse, with the coach’s reason, in one session',
+  name: 'An override',
+  says: 'lets two adults drill what the rules refuse, with the coach’s reason, in one class',
   schema: Override,
   under: 'session',
   people: ({ student, partner }) => (partner === null ? [student] : [student, partner]),
@@ -30,6 +30,6 @@ export const overrides = factKind({
     if (unknown) return `student: ${unknown}`;
     const at = Date.parse(override.at) < Date.parse(known.now) ? override.at : known.now;
     const minor = people.find((id) => id !== null && isMinor(known.students.get(id)!, at));
-    return minor ? `student: "${minor}" is a minor, and what is refused for a minor stays refused` : null;
+    return minor ? `student: "${minor}" is a minor, and a rule cannot be overridden for a minor` : null;
   },
 });

@@ -52,7 +52,7 @@ export const reps = factKind({
     const session = rep.session === null ? undefined : known.sessionOf.get(rep.session);
     // A sequence leads out of the technique of the evening; nothing else does.
     if (session && session.technique !== rep.technique && rep.follows === undefined)
-      return `technique: this class drills "${session.technique}"; a rep of another technique says which rep it goes on from`;
+      return `technique: this class drills "${session.technique}"; a rep of another technique must name the rep it follows`;
     const unknown = stranger(known, [rep.student, rep.partner]);
     if (unknown) return `student: ${unknown}`;
     const fault = faultOf(edition, rep);

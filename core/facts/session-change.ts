@@ -4,8 +4,8 @@ import { factKind, momentOf, stranger } from './kind';
 
 export const changes = factKind({
   is: 'change',
-  name: 'A change of a session',
-  says: 'what changed in a running class: who works with whom, came or went home, a rung, the sides, a span, whose turn it is, the ways of a pair, what a partner plays, that it is back from what it went on to, the clock, words about somebody, its end',
+  name: 'A change of a class',
+  says: 'what changed in a running class: who works with whom, who came or went home, a rung, the sides, a span, whose turn it is, a pair’s variants, what a partner plays, the return from a switch, the clock, words about somebody, its end',
   schema: SessionChange,
   under: 'session',
   people: ({ set }) => peopleIn(set),

@@ -31,7 +31,7 @@ export const steps = factKind({
     const unknown = stranger(known, [step.student]);
     if (unknown) return `student: ${unknown}`;
     const edition = known.editions.get(step.technique)?.get(step.edition);
-    if (!edition) return `edition: there is no edition ${step.edition} of "${step.technique}"`;
+    if (!edition) return `edition: "${step.technique}" has no edition ${step.edition}`;
     const { does } = step;
     const named =
       does.is === 'declined'

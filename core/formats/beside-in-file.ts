@@ -90,7 +90,7 @@ export function readBeside<L extends BesideList>(
       read.keep.push(parsed.data);
       there.set(id, parsed.data);
     } else if (JSON.stringify(schema.parse(old)) === JSON.stringify(parsed.data)) tell('same');
-    else tell('stays', 'There is one under this id that says otherwise: it stays as it is.');
+    else tell('stays', 'This id already exists with other content; the existing one stays.');
   });
   return read;
 }

@@ -96,8 +96,7 @@ export function* readBreakdownSteps(
   if (!outer.success) {
     const [issue] = outer.error.issues;
     const path = pathOf(issue?.path ?? []);
-    const reason =
-      path === 'format' ? `the format should be "${format}"` : (issue?.message ?? 'it cannot be read');
+    const reason = path === 'format' ? `the format should be "${format}"` : (issue?.message ?? 'unreadable');
     return { fault: { path: path || 'file', reason } };
   }
   const beside = {

@@ -134,7 +134,7 @@ describe('a file of reps', () => {
     expect(faults.map(({ column, reason }) => `${column}: ${reason}`)).toEqual([
       'at: "03/04/2026 18:00" can be read two ways: write 2026-04-03 or 2026-03-04',
       'at: "31.02.2026" is not a day of the calendar',
-      'at: "2026-11-28 10:00" has not been yet: a rep is logged when it is done',
+      'at: "2026-11-28 10:00" is in the future: fix this date',
     ]);
   });
 

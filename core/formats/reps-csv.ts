@@ -180,7 +180,7 @@ export class RepsReader {
     const { columns } = this;
     if (problem !== null) return fault(`not readable as CSV: ${problem}`);
     if (cells.some((cell) => cell.includes('\uFFFD')))
-      return fault('this row is not in UTF-8: save the file as “CSV UTF-8” and read it again');
+      return fault('this row is not in UTF-8: save the file as “CSV UTF-8” and import it again');
     if (cells.length !== columns.length)
       return fault(
         `this row has ${cells.length} cells where the header has ${columns.length}; is a comma unquoted?`,
@@ -226,14 +226,14 @@ function readRow(
     const read = FactId.safeParse(cell(column));
     return read.success
       ? read.data
-      : wrong(column, `"${cell(column)}" is not a UUID; leave it empty to have one made`);
+      : wrong(column, `"${cell(column)}" is not a UUID; leave it empty to get one`);
   };
   const id = cell('id') ? fact('id') : ownId();
   const session = cell('session') ? fact('session') : null;
   const moment = readMoment(cell('at'), directory.zone);
   const at = 'reason' in moment ? wrong('at', moment.reason) : moment.at;
   if (at !== null && Date.parse(at) > directory.now)
-    wrong('at', `"${cell('at')}" has not been yet: a rep is logged when it is done`);
+    wrong('at', `"${cell('at')}" is in the future: fix this date`);
   const edition = cell('edition');
   const editionNumber = readWhole(edition) || null;
   if (edition && editionNumber === null) wrong('edition', `"${edition}" is not a number from 1`);
@@ -247,10 +247,7 @@ function readRow(
     );
   const person = (column: 'student' | 'partner') =>
     directory.student(cell(column)) ??
-    wrong(
-      column,
-      `"${cell(column)}" is nobody on the roster, or more than one person: write the name as it stands under People, or the id`,
-    );
+    wrong(column, `"${cell(column)}" is unknown or ambiguous: use the exact name or the id`);
   const student = person('student');
   const partner = cell('partner') ? person('partner') : null;
   const observer = cell('observer')
@@ -274,18 +271,18 @@ function readRow(
       : outcome === 'stopped'
         ? stops.length === 1
           ? { outcome, stop: stops[0] }
-          : wrong('stop', 'a rep that stopped names the one checkpoint at which it did')
+          : wrong('stop', 'a stopped rep names the one checkpoint where it stopped')
         : outcome === 'forced'
           ? stops.length > 0
             ? { outcome, failed: stops }
-            : wrong('stop', 'a forced rep names the checkpoints that failed, separated by ";"')
+            : wrong('stop', 'a forced rep names the failed checkpoints, separated by ";"')
           : outcome === 'not judged'
             ? { outcome, heldTo: stops[0] ?? null }
             : outcome === 'left'
               ? { outcome, heldTo: stops[0] ?? null, by: cell('by') || null }
               : wrong('outcome', `"${cell('outcome')}" is not finished, stopped, forced, not judged or left`);
   if (outcome === 'finished' && stops.length > 0)
-    wrong('stop', 'a rep that finished has no stop; empty the cell or fix the outcome');
+    wrong('stop', 'a finished rep has no stop; empty the cell or fix the outcome');
   const more = breakdown ? readMore(list, cell('follows'), breakdown, wrong) : {};
   if (faults.length > 0 || !breakdown || !ending || !source.success) return { rep: null, faults };
 

@@ -96,7 +96,7 @@ export function readBorn(text: string, today: string, order: DateOrder | null): 
   const dayOf = (year: number, month: number, day: number): Read<string> => {
     const iso = isoOf(year, month, day);
     return iso === null || iso > today
-      ? { reason: `“${text}” is not a day that somebody here was born on` }
+      ? { reason: `“${text}” is not a possible day of birth` }
       : { value: iso };
   };
   const [, yearAlone, monthToo] = /^(\d{4})(?:[-/](\d{1,2}))?$/.exec(text) ?? [];
@@ -105,7 +105,7 @@ export function readBorn(text: string, today: string, order: DateOrder | null): 
     const iso = last.toISOString().slice(0, 10);
     return {
       value: iso > today ? today : iso,
-      says: `Born in ${text}, no day given: counted from its last day, so that nobody who may be a minor is taken for an adult.`,
+      says: `Born in ${text}, no day given: counted from its last day, so a possible minor counts as one.`,
     };
   }
   const sorted = /^(\d{4})[-/.](\d{1,2})[-/.](\d{1,2})(?:[T ].*)?$/.exec(text);
@@ -161,8 +161,7 @@ export function readSince(text: string, today: string, order: DateOrder | null):
       : /^\d{4}$/.test(plain)
         ? { value: `${plain}-07-01`, says: `Since ${plain}, no month given: counted from its middle.` }
         : readBorn(plain, today, order);
-  if ('reason' in when)
-    return { ...when, reason: `“${text}” is not a time since when: write 2019-05 or May 2019` };
+  if ('reason' in when) return { ...when, reason: `“${text}” is not a start: write 2019-05 or May 2019` };
   const [year, month] = when.value.split('-').map(Number) as [number, number];
   const [thisYear, thisMonth] = today.split('-').map(Number) as [number, number];
   const value = Math.max(0, (thisYear - year) * 12 + thisMonth - month);
@@ -191,7 +190,7 @@ export function readGrade(text: string, ladder: readonly string[]): Read<number>
   const at = names.indexOf(word);
   if (at >= 0)
     return ladder.length > 0 ? { value: at } : { value: at, says: `“${text}” counted as grade ${at}.` };
-  return { reason: `“${text}” is no grade of this house: write how many steps above the beginner’s` };
+  return { reason: `“${text}” is no grade of this academy: write how many steps above the lowest` };
 }
 
 /** “Okafor, Sam” is Sam Okafor. */

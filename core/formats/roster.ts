@@ -227,7 +227,7 @@ export function readRoster({ rows, columns, head }: RosterTable, reading: Roster
         if (value.asks) asks.add(value.asks);
         odd.push({ column: at, cell, reason: value.reason });
       } else if (!fields[field]!.safeParse(value.value).success)
-        odd.push({ column: at, cell, reason: `“${cell}” is more or less than anybody can have` });
+        odd.push({ column: at, cell, reason: `“${cell}” is outside the possible range` });
       else {
         given[field] ??= value.value;
         if (value.says) says.push(value.says);
@@ -236,17 +236,15 @@ export function readRoster({ rows, columns, head }: RosterTable, reading: Roster
     const told = (is: RosterRow['is'], student: Student | null, words: string[]): RosterRow[] => [
       { line: i + 1, name, is, student, says: words, odd },
     ];
-    if (isBlank(name)) return told('refused', null, ['It has no name.']);
+    if (isBlank(name)) return told('refused', null, ['No name.']);
     const born = (given['born'] as string | undefined) ?? null;
     const same = people.filter((one) => one.name === plain(name));
     const twin = same.find((one) => one.born === born || one.born === null || born === null);
     if (twin)
       return twin.listed
-        ? told('refused', null, [
-            'This name stands in the list twice. If there are two, write their birthdays.',
-          ])
-        : told('there', null, ['On the roster already, and left as they are.']);
-    if (same.length > 0) says.push('There are two of this name, told apart by their birthdays.');
+        ? told('refused', null, ['Twice in the list. If there are two, add their birth dates.'])
+        : told('there', null, ['Already on the roster; unchanged.']);
+    if (same.length > 0) says.push('Two people share this name; their birth dates tell them apart.');
     people.push({ name: plain(name), born, listed: true });
     const guardian = cellOf('guardian');
     const parsed = Student.safeParse({

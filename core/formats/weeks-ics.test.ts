@@ -29,9 +29,9 @@ describe('a student’s weeks as a calendar', () => {
   test('says what is worked on and when the rest is looked at again, each as a whole day', () => {
     expect(read(weeksIcs('Ada', entries, now))).toEqual([
       [`${factId(1)}@ulkret`, 'Work on Test lock: 3 Point 3', '2026-03-09', '2026-03-16', how],
-      [`${factId(2)}@ulkret`, 'Look again: Test lock: 1', '2026-04-02', '2026-04-03', how],
+      [`${factId(2)}@ulkret`, 'Recheck: Test lock: 1', '2026-04-02', '2026-04-03', how],
       // What is overdue stands today, and not in the past.
-      [`${factId(3)}@ulkret`, 'Look again: Test lock: 2', '2026-03-09', '2026-03-10', how],
+      [`${factId(3)}@ulkret`, 'Recheck: Test lock: 2', '2026-03-09', '2026-03-10', how],
     ]);
   });
   test('is the same each time it is fetched, and a calendar also where there is nothing to do', () => {

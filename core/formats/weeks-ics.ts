@@ -38,7 +38,7 @@ export function weeksIcs(name: string, entries: readonly WeekEntry[], now: strin
       allDay: true,
       stamp: new Date(now),
       transparency: ICalEventTransparency.TRANSPARENT,
-      summary: work ? `Work on ${title}` : `Look again: ${title}`,
+      summary: work ? `Work on ${title}` : `Recheck: ${title}`,
       description: how,
     });
   }

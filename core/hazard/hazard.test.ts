@@ -56,7 +56,7 @@ describe('the hierarchical hazard model, against R lme4', () => {
     expect(logMarginal).toBeCloseTo(reference.logLik, 1);
   });
 
-  test('finds the same standard deviations by itself, to two percent', () => {
+  test('finds the same standard deviations on its own, to two percent', () => {
     const { scales } = finished(fit(trials, flatPriors, { tolerance: 1e-4 }));
     expect(Math.abs(scales.student / reference.tau_student - 1)).toBeLessThan(0.02);
     expect(Math.abs(scales.deviation / reference.tau_studentCheckpoint - 1)).toBeLessThan(0.02);

@@ -47,7 +47,7 @@ describe('how much, and how far', () => {
     expect(dose.reps * dose.sets * 2).toBeLessThanOrEqual(caps.joint);
   });
 
-  test('counts what a fast one may, and what it does to who does it', () => {
+  test('counts what a fast one may, and what it does to the attacker', () => {
     const fast = { ...technique, loadSpeed: 'fast' } as const;
     const dose = told('c5', { load: { technique: fast, caps } });
     expect(dose.reps * dose.sets * 2).toBeLessThanOrEqual(caps.fast);

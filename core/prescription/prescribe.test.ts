@@ -174,7 +174,7 @@ describe('a prescription', () => {
       open: 3,
     });
     expect(prescriptionWords(alone, prescription, 'Ada', 'right').why).toMatch(
-      /6 of the 14 reps that got here were lost by it, 0 here and 6 later, and perhaps 3 more of which nobody said why \(/,
+      /6 of the 14 reps that got here were lost by it, 0 here and 6 later, plus up to 3 untagged \(/,
     );
   });
 

@@ -31,7 +31,7 @@ describe('the words of a reason', () => {
     );
     expect(others.length).toBe(told.reason.candidates.length - 1);
     for (const line of others) expect(line).toMatch(/^\d “Point \d”: .+ Not this one: .+\.$/);
-    expect(rules).toContain('What something else depends on comes first.');
+    expect(rules).toContain('Dependencies come first.');
   });
 });
 
@@ -54,11 +54,11 @@ describe('the words of whether it worked', () => {
           expect(words).toContain(
             `${before.failed} of ${before.seen} before, ${after.failed} of ${after.seen} since`,
           );
-          expect(words.startsWith('No sign that it did')).toBe(chance < fellAbove);
+          expect(words.startsWith('No sign of a drop')).toBe(chance < fellAbove);
           if (words.startsWith('It fell:') && untouched !== null)
             expect(after.hazard.high).toBeLessThan(untouched);
           if (untouched !== null && untouched >= before.failed / before.seen)
-            expect(words).not.toContain('looked worst');
+            expect(words).not.toContain('picked at its worst');
         },
       ),
     );

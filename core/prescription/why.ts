@@ -5,19 +5,16 @@ import type { Candidate, Correction, RuleFired } from './prescription';
 import { fellAbove, type Worked } from './worked';
 
 const rulesInWords: Readonly<Record<RuleFired, string>> = {
-  'fundamentals first': 'What something else depends on comes first.',
-  'one rung above the highest tried at most':
-    'A higher rung might teach more, but only one above the highest that was tried is asked for.',
-  'the house allows no higher rung': 'The house’s rules allow this student no higher rung.',
-  'never free sparring': 'Free sparring is never asked for: nobody can start it at a point, nor count it.',
+  'fundamentals first': 'Dependencies come first.',
+  'one rung above the highest tried at most': 'At most one rung above the highest tried.',
+  'the house allows no higher rung': 'The rules allow this student no higher rung.',
+  'never free sparring': 'Free sparring cannot be counted, so it is never prescribed.',
   'the worse side first': 'The worse side comes first.',
   'one side is signed off': 'The other side is signed off at this rung: it rests.',
   'starts here because few get this far': 'Fewer than half of the reps get this far, so they start here.',
-  'stops here because the drill does': 'The drill ends where the point is made.',
-  'stops before it loads':
-    'So many reps would take a partner to the finish more often than the house’s caps allow in a class: they stop before the finish.',
-  'fewer because it loads':
-    'It can only be drilled under load: no more reps than the house’s caps allow in a class.',
+  'stops here because the drill does': 'The drill ends where the checkpoint holds.',
+  'stops before it loads': 'That many finishes would exceed the class cap, so reps stop before the finish.',
+  'fewer because it loads': 'It can only be drilled under load: no more reps than the class cap allows.',
 };
 
 /** A tenth of a percent is told: what a dose brings is often less than one. */
@@ -26,11 +23,11 @@ const points = (share: number): string => `about ${(share * 100).toFixed(1)} poi
 const lost: Readonly<Record<NonNullable<Candidate['lostBy']>, string>> = {
   'brings less': 'it brings less',
   'stands on it': 'it depends on this one, which breaks too often',
-  declined: 'a coach has declined it',
+  declined: 'a coach declined it',
   'signed off': 'it is signed off',
   'not clear yet': 'it would bring more, but that is not clear yet',
   'nothing to gain':
-    'it breaks no more often than for the squad’s best quarter, or this student was never lost there',
+    'it breaks no more often than for the squad’s best quarter, or this student never lost a rep there',
 };
 
 /** Why this and not another: a line for what was chosen, a line for each that lost, and the rules that decided beside. */
@@ -42,7 +39,7 @@ export function whyWords(
 ): { chosen: string; others: string[]; rules: string[] } {
   const point = (id: Id) =>
     `${placeOf(breakdown, id) + 1} “${readFor(breakdown.checkpoints[placeOf(breakdown, id)]!.title, lead)}”`;
-  const drill = (id: Id | null) => drills.find((one) => one.id === id)?.title ?? 'the point by itself';
+  const drill = (id: Id | null) => drills.find((one) => one.id === id)?.title ?? 'just this checkpoint';
   const numbers = ({ rise, minutes, rung, hold }: Candidate) =>
     `${points(rise)} more of the finish rate in ${minutes} minutes at rung ${rung}, where about ${percent(hold)} hold`;
   const [chosen, ...others] = reason.candidates;
@@ -59,15 +56,15 @@ export function whyWords(
 export function workedWords({ before, after, chance, untouched }: Worked): string {
   const of = ({ failed, seen }: Worked['before']) => `${failed} of ${seen}`;
   if (chance === null)
-    return `Not enough reps yet to say: ${before.seen} before, ${after.seen} since; five of each at least.`;
+    return `Not enough reps yet: ${before.seen} before, ${after.seen} since; five of each at least.`;
   const counts = `Lost ${of(before)} before, ${of(after)} since`;
   const raw = before.failed / before.seen;
   const anyway =
     untouched !== null && untouched < raw - 0.02
-      ? ` It was picked because it looked worst: left alone, about ${percent(untouched)} would be lost, not ${percent(raw)}.`
+      ? ` It was picked at its worst: without a correction about ${percent(untouched)} would be lost, not ${percent(raw)}.`
       : '';
   if (chance < fellAbove)
-    return `No sign that it did: ${counts.toLowerCase()} (chance that it fell ${sure(chance)}).${anyway}`;
+    return `No sign of a drop: ${counts.toLowerCase()} (chance that it fell ${sure(chance)}).${anyway}`;
   const beyond = untouched === null || after.hazard.high < untouched;
-  return `${beyond ? 'It fell' : 'It fell, though no further than it may have by itself'}: ${counts.toLowerCase()} (chance ${sure(chance)}).${anyway}`;
+  return `${beyond ? 'It fell' : 'It dropped, but may have anyway'}: ${counts.toLowerCase()} (chance ${sure(chance)}).${anyway}`;
 }

@@ -40,8 +40,8 @@ export function prescriptionWords(
     case 'none':
       return {
         what: `Nothing to correct first for ${name}.`,
-        why: `In ${many(prescription.reps, 'rep')} no checkpoint breaks more often than for the squad’s best quarter.`,
-        how: 'Raise the resistance or go on to the next technique.',
+        why: `In ${many(prescription.reps, 'rep')}, every checkpoint holds as well as the squad’s best quarter.`,
+        how: 'Raise the resistance or move to the next technique.',
       };
     case 'watch': {
       const { checkpoint, reached, failed, more, rung, startAt } = prescription;
@@ -49,8 +49,8 @@ export function prescriptionWords(
         what: `Watch ${many(more, 'more rep')} of ${name} at rung ${rung}${startAt ? `, started at ${point(startAt)}` : ''}.`,
         why:
           reached >= fewestReps
-            ? `Not clear yet: ${failed} of the ${many(reached, 'rep')} that reached ${point(checkpoint)}, the likeliest gain, ${failed === 1 ? 'was' : 'were'} lost there.`
-            : `Not enough yet to say: ${reached === 0 ? 'no rep has' : `only ${many(reached, 'rep has', 'reps have')}`} reached ${point(checkpoint)}, the likeliest gain.`,
+            ? `Not clear yet: ${failed} of the ${many(reached, 'rep')} that reached ${point(checkpoint)}, the biggest likely gain, ${failed === 1 ? 'was' : 'were'} lost there.`
+            : `Not enough reps yet: ${reached === 0 ? 'no rep has' : `only ${many(reached, 'rep has', 'reps have')}`} reached ${point(checkpoint)}, the biggest likely gain.`,
         how: '',
       };
     }
@@ -78,11 +78,10 @@ export function prescriptionWords(
       const later = failed - failedHere;
       const untold =
         open > 0
-          ? ` ${many(open, 'later stop')} may belong here as well: say why ${open === 1 ? 'it' : 'they'} ended.`
+          ? ` ${many(open, 'later stop')} may belong here too: tag ${open === 1 ? 'its cause' : 'their causes'}.`
           : '';
-      const more = open > 0 ? `, and perhaps ${open} more of which nobody said why` : '';
-      const guess =
-        toldBy === 'others' ? ' Nobody has tagged why: it goes by the squad and the breakdown.' : '';
+      const more = open > 0 ? `, plus up to ${open} untagged` : '';
+      const guess = toldBy === 'others' ? ' No tags yet: based on the squad and the breakdown.' : '';
       const lift = `${percent(finishRate)} to ${percent(finishRate + gain.value)}`;
       return {
         what: `${name}: correct ${point(checkpoint)} first.`,
@@ -100,7 +99,7 @@ export function prescriptionWords(
           wayWords(breakdown, prescription, lead) +
           (cue ? `Cue: ${readFor(cue, lead)} ` : '') +
           (blocked
-            ? `Most often the partner ends it: ${readFor(blocked.title, lead)}. ` +
+            ? `The partner usually ends it: ${readFor(blocked.title, lead)}. ` +
               (answer
                 ? `Answer: ${readFor(answer, lead)} `
                 : 'No answer is recorded yet: add one in the Library. ')

@@ -35,7 +35,7 @@ describe('the ways of a checkpoint', () => {
     expect(high!.held.low).toBeLessThan(18 / 20);
   });
 
-  test('say nothing of which is better on too few reps, nor where nobody said how', () => {
+  test('say nothing of which is better on too few reps, nor where no answer recorded', () => {
     expect(read(...times(4, { ways: ['high'] }), ...times(9, { ways: ['low'] })).ways[0]!.better).toBeNull();
     expect(read(...times(9, {})).ways).toEqual([]);
   });
@@ -83,7 +83,7 @@ describe('a sequence', () => {
   const goesOn = (from: Rep, fields: Parameters<typeof aRep>[0] = {}) =>
     aRep({ technique: 'other-lock', follows: { rep: from.id, by: 'exit' }, ...fields });
 
-  test('ends where its last rep does: what begins here finishes more often than it does by itself', () => {
+  test('ends where its last rep does: what begins here finishes more often than it does on its own', () => {
     const [one, two, three] = [left(), left(), left()];
     const { sequence } = read(
       ...times(2, {}),
@@ -110,7 +110,7 @@ describe('a sequence', () => {
     expect(sequenceFrom(round, followersOf([round, second, third]))).toHaveLength(3);
   });
 
-  test('of a technique that nobody left is what it does by itself', () => {
+  test('of a technique that nobody left is what it does on its own', () => {
     const { sequence } = read(...times(3, {}), ...times(1, { stop: 'c4' }));
     expect(sequence).toMatchObject({ begun: 4, byItself: 3, finished: 3, open: 0, doors: [] });
     expect(read().sequence.alone).toBeNull();

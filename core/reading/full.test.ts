@@ -82,7 +82,7 @@ describe('the full reading', () => {
     expect(asked.map(({ student }) => student)).toEqual(['ada']);
   });
 
-  test('of nobody is sound', () => {
+  test('of neutral sound', () => {
     const nobody = full([]);
     expect(nobody.students).toEqual([]);
     expect(nobody.squad.checkpoints.every(({ hazard }) => Number.isFinite(hazard.value))).toBe(true);
@@ -136,7 +136,7 @@ describe('the agreement of two observers', () => {
     expect(byCheckpoint[2]!.kappa).toBeNull();
   });
 
-  test('leaves out a look at a rep that was taken back', () => {
+  test('leaves out a look at a rep that was undone', () => {
     const [rep] = times(1, {});
     expect(agreementOf(breakdown, editions, [], [look(rep!, null, 1)]).looks).toBe(0);
   });

@@ -135,7 +135,7 @@ describe('a slice of the reps', () => {
   });
 });
 
-describe('what stands out', () => {
+describe('current rules out', () => {
   const others = ['ben', 'cleo', 'dan'].flatMap((student) => [
     ...times(40, { student, partner: 'ada' }),
     ...times(6, { student, partner: 'ada', stop: 'c2' }),
@@ -223,7 +223,7 @@ describe('the prescription in words', () => {
   test('names the defence that ends it, and its answer or that there is none', () => {
     const reps = [...times(40, { stop: 'c2', cause: 'd2' }), ...times(40, {})];
     expect(wordsFor(reps, breakdown).how).toMatch(
-      /Most often the partner ends it: Defence 2\. No answer is recorded yet/,
+      /The partner usually ends it: Defence 2\. No answer is recorded yet/,
     );
     const answered = structuredClone(breakdown);
     answered.defences[1]!.answers = [{ do: 'mend', at: 'c2', how: 'Pin the wrist first.', bait: false }];

@@ -69,7 +69,7 @@ describe('who works with whom', () => {
     ]);
   });
 
-  test('nobody is ever in two places, and nobody is lost but who went home', () => {
+  test('neutral ever in two places, and neutral lost but who went home', () => {
     const who = fc.constantFrom('ada', 'ben', 'cleo', 'dan', 'eve', 'finn');
     const people = fc.uniqueArray(who, { minLength: 1, maxLength: 3 });
     const change: fc.Arbitrary<GroupChange> = fc.oneof(

@@ -15,16 +15,16 @@ export const doubleTapMs = 250;
 /** Why a rep of the open pair is not logged; null where it is. */
 function refusal({ common }: Scene, { view }: OpenScene): string | null {
   if (common.now.endedAt !== null) return 'Not logged: this class has ended. Reopen it first.';
-  if (view.stopped) return 'Not logged: this pair was stopped for safety. Say what went wrong first.';
+  if (view.stopped) return 'Not logged: this pair was stopped for safety. Say what happened first.';
   if (view.permit.verdict === 'not allowed')
     return `Not logged: ${view.permit.reasons[0]?.words ?? 'not allowed'}`;
   return null;
 }
 
 const meanings: Readonly<Record<Tapping, string>> = {
-  stop: 'A tap on a knot is a stop again.',
-  forced: 'Forced: tap every knot that failed, then the ring.',
-  'not judged': 'Not judged: tap the last knot that held, or the ring if nothing was seen.',
+  stop: 'A tap on a checkpoint is a stop again.',
+  forced: 'Forced: tap every checkpoint that failed, then the ring.',
+  'not judged': 'Not judged: tap the last checkpoint that held, or the ring if nothing was seen.',
 };
 
 /** The pair goes on to another technique; the answer by which it does has worked. */
@@ -48,8 +48,7 @@ export function onTap(state: MatState, tap: Tap, open: OpenScene, scene: Scene, 
   const from = state.begun.get(key) ?? nothingBegun;
   const so = tapped(from, tap, open.pair);
   const stay = (said: Said | null): MatStep => ({ state: { ...state, said }, enter: [] });
-  if (so.refused)
-    return stay(saying('The answer did not work: tap the knot where the rep was lost to it.', key));
+  if (so.refused) return stay(saying('The answer failed: tap the checkpoint where it stopped.', key));
   const begun = withBegun(state, key, so.begun);
   if (so.turned)
     return {
@@ -69,7 +68,7 @@ export function onTap(state: MatState, tap: Tap, open: OpenScene, scene: Scene, 
       state: {
         ...state,
         over: { is: 'earlier day' },
-        said: saying('Not logged: this class is of an earlier day.', null),
+        said: saying('Not logged: this class began on an earlier day.', null),
       },
       enter: [],
     };

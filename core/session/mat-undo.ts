@@ -32,7 +32,7 @@ export function onUndoLast(state: MatState, scene: Scene): MatStep {
   const rep = scene.reps.last.findLast((one) => isOwn(one, scene));
   return rep
     ? onUndo(state, { do: 'undo', rep }, scene)
-    : stepTo(state, { said: saying('Nothing that was logged on this device is left to undo here.', null) });
+    : stepTo(state, { said: saying('Nothing left to undo on this device.', null) });
 }
 
 export function onRestore(state: MatState, { rep }: Of<'restore'>, scene: Scene): MatStep {

@@ -42,7 +42,7 @@ const does: { readonly [D in MatAction['do']]: Does<D> } = {
     const checkpoint = work ? open.breakdown.checkpoints[work.place]?.id : undefined;
     return checkpoint === undefined
       ? stepTo(state, {
-          said: saying(`${scene.nameOf(turn.student)} has no correction here: tap the knot.`, key),
+          said: saying(`${scene.nameOf(turn.student)} has no correction here: tap a checkpoint.`, key),
         })
       : onTap(state, { do: 'knot', checkpoint }, open, scene, false);
   },
@@ -109,8 +109,7 @@ const does: { readonly [D in MatAction['do']]: Does<D> } = {
     const changed = rotated(views.map(({ members }) => members)).filter((pair) =>
       views.every(({ key }) => key !== pairKey(pair)),
     );
-    const words =
-      changed.length === 0 ? 'There is nobody else to rotate with.' : 'Everybody has a new partner.';
+    const words = changed.length === 0 ? 'Nobody else to rotate with.' : 'Everybody has a new partner.';
     return stepTo(
       state,
       { said: saying(words, null) },
@@ -172,5 +171,5 @@ function onRegroup(state: MatState, changes: readonly GroupChange[], { common, v
     const turn = turnSet(common, view, { student, partner, side: view.turn.side });
     return [changing(set), changing(turn)];
   });
-  return { state: { ...state, over: null, said: saying('The pairs are changed.', null) }, enter };
+  return { state: { ...state, over: null, said: saying('Pairs changed.', null) }, enter };
 }

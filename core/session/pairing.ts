@@ -105,9 +105,9 @@ export function pairable(a: Known | undefined, b: Known | undefined, today: stri
 
 /** Why somebody was left to be paired by hand, in words. */
 export function byHandWords(one: Known & Pick<Student, 'name'>, today: string): string {
-  if (isMinor(one, today)) return `${one.name} is a minor, and nobody like them is free`;
-  if (one.massKg === null) return `${one.name}’s mass is not known`;
-  return `nobody who fits ${one.name} is free`;
+  if (isMinor(one, today)) return `${one.name} is a minor, and no suitable partner is free`;
+  if (one.massKg === null) return `${one.name}’s mass is unknown`;
+  return `no suitable partner for ${one.name} is free`;
 }
 
 /** Who attacks first in every pair. */

@@ -15,7 +15,7 @@ export const paperMarks = [
   { mark: 'f', means: 'finished' },
   { mark: '4!', means: 'finished, although checkpoint 4 failed' },
   { mark: '4?', means: 'not judged: held up to checkpoint 4, then interrupted' },
-  { mark: '4>', means: 'left for something else after checkpoint 4 held' },
+  { mark: '4>', means: 'switched technique after checkpoint 4 held' },
   { mark: '?', means: 'not judged, nothing seen; leave a space before it' },
 ] as const;
 
@@ -52,7 +52,7 @@ export function readPaper(
       else if (mark.endsWith('?')) endings.push({ outcome: 'not judged', heldTo: checkpoint });
       else if (mark.endsWith('>')) endings.push({ outcome: 'left', heldTo: checkpoint, by: null });
       else endings.push({ outcome: 'stopped', stop: checkpoint });
-    } else faults.push({ mark, reason: 'this is no mark of the sheet' });
+    } else faults.push({ mark, reason: 'not a mark of the sheet' });
   }
   return { endings, faults };
 }

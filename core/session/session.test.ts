@@ -225,7 +225,7 @@ describe('the sheet on the wall', () => {
     expect(endings).toHaveLength(1);
     expect(faults).toEqual([
       { mark: '7', reason: 'there is no checkpoint 7' },
-      { mark: 'x', reason: 'this is no mark of the sheet' },
+      { mark: 'x', reason: 'not a mark of the sheet' },
       { mark: '5', reason: 'checkpoint 5 was not drilled' },
     ]);
   });

@@ -4,7 +4,7 @@ import { aRep } from '../test';
 import type { Rep } from '../rep';
 import { partnerOf, repsOfPair, type SetTurn, turnOf } from '.';
 
-/** Lets a pair drill by itself and says who did what. */
+/** Lets a pair drill on its own and says who did what. */
 function drill(pair: string[], repsPerSide: number, n: number): string[] {
   const reps: Rep[] = [];
   for (let i = 0; i < n; i++) {

@@ -78,6 +78,6 @@ export function reachWords(reach: Reach, units: Units): string {
   const chance = closes < 0.01 ? 'under 1 %' : closes > 0.99 ? 'over 99 %' : `${Math.round(100 * closes)} %`;
   const how = margin >= 0 ? `${length(margin)} to spare` : `${length(margin)} short`;
   return `Reach: ${how}, give or take ${length(error)}; the chance that it closes is ${chance}.${
-    estimated ? ' The limb is an estimate from the stature.' : ''
+    estimated ? ' The limb is an estimate from stature.' : ''
   }`;
 }

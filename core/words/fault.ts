@@ -34,7 +34,7 @@ export function faultWords(issue: core.$ZodRawIssue): string {
   switch (issue.code) {
     case 'invalid_type':
       return issue.input === undefined
-        ? `it is missing: it should be ${kinds[issue.expected] ?? issue.expected}`
+        ? `missing: it should be ${kinds[issue.expected] ?? issue.expected}`
         : `it should be ${kinds[issue.expected] ?? issue.expected}`;
     case 'invalid_value':
       return issue.values.length === 1
@@ -45,13 +45,13 @@ export function faultWords(issue: core.$ZodRawIssue): string {
     case 'too_big':
       return `it should ${things[issue.origin] ? 'have' : 'be'} ${issue.inclusive ? 'at most' : 'less than'} ${amount(issue.maximum, issue.origin)}`;
     case 'unrecognized_keys':
-      return `nobody knows ${issue.keys.map(quoted).join(', ')} here: take it out`;
+      return `unknown field ${issue.keys.map(quoted).join(', ')}: remove it`;
     case 'invalid_format':
-      return formats[issue.format] ?? 'it is not written as it should be';
+      return formats[issue.format] ?? 'wrong format';
     case 'invalid_union':
-      return 'it is none of the things that it may be';
+      return 'does not match any allowed form';
     default:
-      return 'it cannot be read';
+      return 'unreadable';
   }
 }
 

@@ -309,7 +309,7 @@ describe('a sign-in', () => {
 });
 
 describe('an invitation', () => {
-  test('is used once, is taken back, tells no stranger anything, and is not used up by an email that is taken', async () => {
+  test('is used once, is undone, tells no stranger anything, and is not used up by an email that is taken', async () => {
     const made = (await head.post('/api/invitations').send({ role: 'coach', name: 'Lou' }).expect(200)).body;
     const open = (secret: string) => supertest(app).post('/api/invitations/open').send({ secret });
     expect((await open(made.secret).expect(200)).body).toMatchObject({
@@ -423,7 +423,7 @@ describe('notes about a person', () => {
   });
 });
 
-describe('who looked at what is personal', () => {
+describe('the access log is personal', () => {
   test('is written down for the head coach: once for a page that stays open, and each time for what is taken out', async () => {
     await database.pool.query('delete from accesses');
     const coach = by.get('coach')!;
@@ -528,7 +528,7 @@ describe('wrong sign-ins', () => {
     );
     await from('203.0.113.8')(email, password).expect(429);
     await from('203.0.113.8')(email, password, known).expect(200);
-    // It opens nothing by itself, and is no other one's.
+    // It opens nothing on its own, and is no other one's.
     await from('203.0.113.8')(email, 'not it', known).expect(401);
     await from('203.0.113.8')(email, password, known.replace(/.$/, '')).expect(429);
     await supertest(server).get('/api/students').set('Cookie', known).expect(401);

@@ -127,7 +127,7 @@ async function mustBeEmpty(db: Db, academyId: Id): Promise<void> {
     const [found] = await db.select({ n: count() }).from(table).where(eq(table.academyId, academyId));
     if (found!.n > 0)
       throw new ArchiveFault(
-        `This academy has ${what} already: a whole one is brought into an empty one only, so that nothing is mixed up.`,
+        `This academy already has ${what}: import a whole one only into an empty academy.`,
       );
   }
 }
@@ -281,7 +281,7 @@ export async function bringIn(
         const name = factsFile(list);
         items[list] = await bringFacts(tx, academyId, list, all(name, sentFact(list)));
         if (items[list] !== (manifest.files[name]?.items ?? 0))
-          throw new ArchiveFault(`It is damaged: ${name} has the same id twice.`);
+          throw new ArchiveFault(`It is damaged: ${name} has an id twice.`);
       }
       await markAllStale(tx, academyId);
       await readingsChanged(tx, academyId);

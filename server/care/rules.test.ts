@@ -39,7 +39,7 @@ test('the house begins with the rules that ship, and what it sets holds for the 
     {
       revision: 1,
       by: 'Coach',
-      changes: ['finishes on a neck in a class: 12 to 3', 'the name: Neutral house rules to Ours'],
+      changes: ['finishes on a neck in a class: 12 to 3', 'the name: Neutral rules to Ours'],
     },
   ]);
   expect((await hill.get('/api/kit')).body.rules).toEqual(stricter);

@@ -17,8 +17,8 @@ function unpacked(request: Request): Readable {
   if (!unpack)
     throw new Refused(
       415,
-      'The file is packed in a way that is not read here.',
-      'Send it as it is, or packed by gzip; nothing was kept.',
+      'The file’s compression is not supported.',
+      'Send it uncompressed or as gzip; nothing was saved.',
     );
   // Whoever reads it hears of what breaks on the way.
   return pipeline(request, unpack(), () => undefined);
@@ -27,7 +27,7 @@ function unpacked(request: Request): Readable {
 /** A file that is sent, in parts as it comes: whoever sends it waits while they are read. Throws a refusal where it breaks off. */
 export async function* partsOf(request: Request, type: FileType): AsyncGenerator<Uint8Array> {
   if (!request.is(type))
-    throw new Refused(415, `The file is not marked as ${type}.`, `Send it as ${type}; nothing was kept.`);
+    throw new Refused(415, `The file is not marked as ${type}.`, `Send it as ${type}; nothing was saved.`);
   let bytes = 0;
   try {
     // Whoever stops reading still answers.
@@ -37,7 +37,7 @@ export async function* partsOf(request: Request, type: FileType): AsyncGenerator
         throw new Refused(
           413,
           'The file is larger than 256 MB.',
-          'Send it in smaller files; what was read before is kept, and known when it comes again.',
+          'Send smaller files; what was read so far is saved, and skipped the next time.',
         );
       yield part as Uint8Array;
       // Much of it may lie here already while it is read: whoever has left is noticed only where something is said to them.
@@ -47,8 +47,8 @@ export async function* partsOf(request: Request, type: FileType): AsyncGenerator
     if (error instanceof Refused) throw error;
     throw new Refused(
       400,
-      'The file broke off on its way.',
-      'Send it again: what was read before is kept, and known when it comes again.',
+      'The upload broke off.',
+      'Send it again: what was read so far is saved, and skipped this time.',
     );
   }
 }

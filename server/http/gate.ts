@@ -30,7 +30,7 @@ export async function admitted<E extends Endpoint>(db: Db, endpoint: E, request:
   if (!mayAsk(coach.role, endpoint.who))
     throw new Refused(
       403,
-      `This is for ${endpoint.who === 'head' ? 'the head coach' : `a ${endpoint.who}`}.`,
+      `${endpoint.who === 'head' ? 'Head coach' : endpoint.who === 'coach' ? 'Coaches' : 'Assistants and coaches'} only.`,
       'Ask your head coach; nothing was changed.',
     );
   return coach as Asker<E>;
@@ -85,7 +85,7 @@ function namedBy({ method, params }: Endpoint, given: unknown): unknown {
     throw new Refused(
       404,
       'There is nothing at this address.',
-      'It may have been cut off where it was copied: open it from its list instead.',
+      'The link may be cut off: open it from its list instead.',
     );
   return check(params, given, 'address');
 }
@@ -99,7 +99,7 @@ export function check<S extends z.ZodType>(schema: S, value: unknown, place: str
   );
   throw new Refused(
     400,
-    `The ${place} is not as it should be: ${faults.join('; ')}.`,
+    `Invalid ${place}: ${faults.join('; ')}.`,
     'Fix it and send it again; nothing was changed.',
   );
 }

@@ -4,25 +4,25 @@ import { Busy, Refused } from '../refused';
 
 /** Why a body could not be read, by what its reader calls it, and what to do about it. */
 const unreadable: Readonly<Record<string, Refusal>> = {
-  'entity.too.large': { error: 'That is too much at once.', todo: 'Send it in smaller parts.' },
+  'entity.too.large': { error: 'Too much at once.', todo: 'Send it in smaller parts.' },
   'entity.parse.failed': {
-    error: 'The body is not JSON, or breaks off.',
-    todo: 'Send it again, whole and as JSON; nothing was changed.',
+    error: 'The body is not valid JSON.',
+    todo: 'Send it again as JSON; nothing was changed.',
   },
   'charset.unsupported': {
-    error: 'The body is written in characters that are not read here.',
+    error: 'The body’s character set is not supported.',
     todo: 'Send it as UTF-8; nothing was changed.',
   },
   'encoding.unsupported': {
-    error: 'The body is packed in a way that is not read here.',
-    todo: 'Send it as it is, or packed by gzip; nothing was changed.',
+    error: 'The body’s compression is not supported.',
+    todo: 'Send it uncompressed or as gzip; nothing was changed.',
   },
   'request.size.invalid': {
-    error: 'The body is not as long as was said.',
+    error: 'The body’s length does not match its header.',
     todo: 'Send it again; nothing was changed.',
   },
   'request.aborted': {
-    error: 'The body broke off on its way.',
+    error: 'The body broke off.',
     todo: 'Send it again; nothing was changed.',
   },
 };
@@ -98,7 +98,7 @@ function refusalOf(error: unknown, whatIsWrong: () => string | null): { status: 
   if (status === 404)
     return {
       status,
-      refusal: { error: 'There is nothing at this address.', todo: 'Check it, or begin at /.' },
+      refusal: { error: 'There is nothing at this address.', todo: 'Check it, or start at /.' },
     };
   if (status !== undefined && status >= 400 && status < 500)
     return {
@@ -110,7 +110,7 @@ function refusalOf(error: unknown, whatIsWrong: () => string | null): { status: 
       },
     };
   const failed = code ?? cause?.code ?? '';
-  const todo = 'What you entered stays on the device; it is sent when it is back.';
+  const todo = 'Your entries are safe on this device and will be sent when the server is back.';
   if (full.has(failed))
     return {
       status: 503,
@@ -120,11 +120,11 @@ function refusalOf(error: unknown, whatIsWrong: () => string | null): { status: 
   if (unreachable.has(failed) || broken.test(said))
     return { status: 503, refusal: { error: whatIsWrong() ?? 'The database cannot be reached.', todo } };
   if (overloaded.has(failed) || noneFree.test(said)) {
-    const busy = new Busy('The database has too much to do at once.');
+    const busy = new Busy('The database is busy.');
     return { status: busy.status, refusal: { error: busy.message, todo: busy.todo } };
   }
   return {
     status: 500,
-    refusal: { error: 'Something broke on the server.', todo: 'Nothing was lost on the device; try again.' },
+    refusal: { error: 'Something broke on the server.', todo: 'Nothing on your device is lost; try again.' },
   };
 }

@@ -101,7 +101,7 @@ export async function settle<K extends FactList>(
       item.settled = stored.get(item.id)?.some((fact) => same(fact, item.fact))
         ? { answer: 'known' }
         : refused(
-            'another fact already has this id, and facts are never edited: void that one and send a new one',
+            'another fact already has this id, and facts are never edited: undo that one and send a new one',
           );
   }
   return [...first.values()];

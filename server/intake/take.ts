@@ -58,14 +58,14 @@ const aheadMs = 2 * 86_400_000;
 
 function faultIn(list: FactList, fact: Fact, known: Against): string | null {
   if (Date.parse(fact.at) > Date.parse(known.now) + aheadMs)
-    return `at: "${fact.at}" has not been yet: set the clock of this device right, and log it again`;
+    return `at: "${fact.at}" is in the future: fix this device’s clock and log it again`;
   const { sender } = known;
   if (!known.observers.has(fact.observer)) return `observer: no coach of this academy is "${fact.observer}"`;
   // Nobody notes in another one's name: what that one has noted waits on the device until they sign in again.
   if (sender && sender.id !== fact.observer)
-    return `observer: "${sender.id}" is signed in, and cannot send what "${fact.observer}" has noted`;
+    return `observer: "${sender.id}" cannot send the entries of "${fact.observer}"`;
   if (sender && !sender.decides && kindOf(list).decides)
-    return `observer: ${kindOf(list).name.toLowerCase()} is for a coach to make, and "${sender.id}" assists`;
+    return `observer: ${kindOf(list).name.toLowerCase()} is for coaches, and "${sender.id}" is an assistant`;
   return kindOf(list).faultOf(fact, known);
 }
 
@@ -85,8 +85,7 @@ export async function takeEach(db: Db, academyId: Id, batch: Batch, sender: Send
           answers.push(...(await takeFacts(db, academyId, { [list]: [raw] }, sender)));
         } catch (one) {
           if (!isOfTheData(one)) throw one;
-          const reason =
-            'the store cannot hold what it says: look for odd characters, numbers or dates in it';
+          const reason = 'it cannot be stored: look for odd characters, numbers or dates in it';
           answers.push({ id: idOf(raw), is: kindOf(list).is, answer: 'refused', reason });
         }
     return answers;

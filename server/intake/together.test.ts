@@ -98,7 +98,7 @@ describe('batches of one sender that come at the same moment', () => {
     expect(told(await send())).toEqual(['accepted']);
   });
 
-  test('go by the thousand at most, and a heap goes by itself', async () => {
+  test('go by the thousand at most, and a heap goes on its own', async () => {
     await anAcademy(database.db, 'heap');
     const { db, seen } = watched();
     const take = takeTogether(db);

@@ -160,8 +160,7 @@ export const makeBackup = (store: Store, file: string, version: string): Promise
 async function manifestIn(folder: string): Promise<Manifest> {
   const text = await readFile(path.join(folder, manifestName), 'utf8').catch(() => '');
   const parsed = Manifest.safeParse(text === '' ? null : JSON.parse(text));
-  if (!parsed.success)
-    throw new BackupFault('It is not a backup of Ulkret: it has no manifest that can be read.');
+  if (!parsed.success) throw new BackupFault('It is not a backup of Ulkret: it has no readable manifest.');
   return parsed.data;
 }
 
@@ -173,7 +172,7 @@ export const restoreBackup = (
 ): Promise<Manifest> =>
   besides(beside, async (folder) => {
     await unpack(file, folder, [manifestName, dumpName]).catch(() => {
-      throw new BackupFault('It is not a backup of Ulkret, or breaks off: take another one.');
+      throw new BackupFault('It is not a backup of Ulkret, or it is incomplete: use another one.');
     });
     const manifest = await manifestIn(folder);
     if (manifest.migrations > migrations)
@@ -183,10 +182,10 @@ export const restoreBackup = (
     const dump = path.join(folder, dumpName);
     const is = await sha256Of(dump).catch(() => '');
     if (is !== manifest.dump.sha256)
-      throw new BackupFault('It is damaged: its dump is not the one that was written. Take another backup.');
+      throw new BackupFault('It is damaged: its dump was changed. Use another backup.');
     const held = await atOneInstant(store.url, digestsOf);
     if (Object.keys(held).length > 0)
-      throw new BackupFault('The database is not empty: a backup is restored into an empty place only.');
+      throw new BackupFault('The database is not empty: restore a backup into an empty one only.');
     await call(store, 'pg_restore', [
       '--exit-on-error',
       '--single-transaction',
@@ -203,7 +202,7 @@ export const restoreBackup = (
     );
     if (wrong.length > 0)
       throw new BackupFault(
-        `What came back is not what was kept, in ${wrong.join(', ')}: take another backup.`,
+        `The restored data differ from the backup in ${wrong.join(', ')}: use another backup.`,
       );
     return manifest;
   });

@@ -79,10 +79,10 @@ export class Keeper {
 
   /** What is wrong with the keeping, in one sentence; null where nothing is. */
   async wrong(): Promise<string | null> {
-    if (this.trouble !== null) return `The last backup was not made: ${this.trouble}`;
+    if (this.trouble !== null) return `The last backup failed: ${this.trouble}`;
     const [latest] = await this.backups();
     return latest && Date.now() - Date.parse(latest.madeAt) > 2 * dayMs
-      ? `The last backup is of ${latest.madeAt.slice(0, 10)}.`
+      ? `Last backup: ${latest.madeAt.slice(0, 10)}.`
       : null;
   }
 
@@ -108,7 +108,7 @@ export class Keeper {
         return all.find((one) => one.name === name)!;
       } catch (error) {
         this.trouble = (error as Error).message;
-        this.log?.error({ message: this.trouble }, 'a backup was not made');
+        this.log?.error({ message: this.trouble }, 'a backup failed');
         throw error instanceof BackupFault ? error : new BackupFault(this.trouble);
       }
     });

@@ -54,8 +54,7 @@ export async function gated(
     }
     const faults = errors.map(({ path, text }) => ({ path: wayOf(path), reason: text }));
     if (await draftOf(db, academyId, technique.id)) {
-      const reason =
-        'A draft of it is being written here: publish it or throw it away, then read the file again.';
+      const reason = 'It has an open draft here: publish or discard it, then import the file again.';
       say(technique.id, { is: 'refused', faults: [{ path: technique.id, reason }, ...faults] });
       continue;
     }

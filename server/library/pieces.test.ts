@@ -82,7 +82,7 @@ describe('a shared piece', () => {
     expect(await listed(harbour)).toEqual([]);
     const out = (await hill.get('/api/export/breakdowns.json').expect(200)).body as { pieces: Piece[] };
     expect(out.pieces).toEqual([grip]);
-    // Read again it is there already; taken back it stays while a technique has it.
+    // Read again it is already here; undone it stays while a technique has it.
     const again = (await hill.post('/api/import/breakdown').send(out).expect(200)).body;
     expect(again).toMatchObject({ pieces: [{ id: 'four', is: 'same' }] });
     const nothing = { techniques: [], drafts: [], drills: [], pieces: ['four'] };

@@ -14,7 +14,7 @@ async function missedBy(tx: Db, academyId: Id, technique: Id, edition: number): 
   const [rep] = await tx.select({ id: reps.id }).from(reps).where(used(reps)).limit(1);
   if (rep) return 'it has been drilled';
   const [step] = await tx.select({ id: steps.id }).from(steps).where(used(steps)).limit(1);
-  if (step) return 'something of it was decided';
+  if (step) return 'a coach decided on it';
   const [session] = await tx
     .select({ id: sessions.id })
     .from(sessions)
@@ -26,14 +26,14 @@ async function missedBy(tx: Db, academyId: Id, technique: Id, edition: number): 
       ),
     )
     .limit(1);
-  if (session) return 'a class was set up with it';
+  if (session) return 'a class uses it';
   const [draft] = await tx
     .select({ id: drafts.techniqueId })
     .from(drafts)
     .where(
       and(eq(drafts.academyId, academyId), eq(drafts.techniqueId, technique), eq(drafts.begunFrom, edition)),
     );
-  return draft ? 'a draft was begun from it' : null;
+  return draft ? 'a draft builds on it' : null;
 }
 
 /** Takes back what a file has brought, as far as nothing has come to hang on it since; what stays is told. */
@@ -60,9 +60,7 @@ export const takeBack = (
       for (const edition of [...editions].sort((a, b) => b - a)) {
         if (!kept.includes(edition)) continue;
         const reason =
-          kept.at(-1) === edition
-            ? await missedBy(tx, academyId, id, edition)
-            : 'another one has followed it';
+          kept.at(-1) === edition ? await missedBy(tx, academyId, id, edition) : 'a later edition follows it';
         if (reason !== null) {
           stays.push({ what: `${name}, edition ${edition}`, reason });
           break;
@@ -98,7 +96,7 @@ export const takeBack = (
     for (const id of newPieces) {
       const having = await techniquesWith(tx, academyId, id);
       if (having.length > 0)
-        stays.push({ what: `the piece “${id}”`, reason: `${having.join(', ')} still has it` });
+        stays.push({ what: `the piece “${id}”`, reason: `${having.join(', ')} still uses it` });
       else if (await removePiece(tx, academyId, id)) gone.add(id);
     }
     await readingsChanged(tx, academyId);

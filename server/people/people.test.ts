@@ -27,7 +27,7 @@ test('two people of one name are told apart: the second one is asked about, what
   const refused = await put('mo-2', { name: ' mo TAN', namesake: false }).expect(409);
   expect(refused.body.error).toBe('Mo Tan is on the roster already.');
   await put('mo-2', { name: ' mo TAN', namesake: true }).expect(200);
-  // Who is there already is changed without being asked again, and who is archived is in nobody's way.
+  // Who is already here is changed without being asked again, and who is archived is in nobody's way.
   await put('mo-2', { name: 'mo tan', massKg: 71 }).expect(200);
   await put('mo-1', { name: 'Mo Tan', archived: true }).expect(200);
   await put('mo-2', { name: 'Mo Tan II' }).expect(200);
@@ -56,7 +56,7 @@ test('an injury and a guardian are kept, and a list too long is refused', async 
   expect(body).toMatchObject({ injuries, guardian });
   await put('kim', { injuries: Array.from({ length: 31 }, () => injuries[0]) }).expect(400);
   await put('kim', { guardian: { name: '', contact: '' } }).expect(400);
-  // A roster of before it said so is read all the same.
+  // A roster of before it said so is read anyway.
   expect(newStudent({ id: 'old' })).toMatchObject({ guardian: null, measured: {} });
 });
 

@@ -48,7 +48,7 @@ export function pageOf(all: Everything, names: Names, madeAt: string): string {
     )
     .map(([field, value]) => [spaced(field), Array.isArray(value) ? value.join(', ') || 'none' : value]);
   const sections: [title: string, content: string][] = [
-    ['Who', table(['What', 'As it is kept'], body)],
+    ['Who', table(['What', 'Value'], body)],
     [
       'Guardian',
       table(['Name', 'Contact'], student.guardian ? [[student.guardian.name, student.guardian.contact]] : []),
@@ -78,7 +78,7 @@ export function pageOf(all: Everything, names: Names, madeAt: string): string {
     [
       'Notes',
       table(
-        ['When', 'By', 'For the eyes of', 'Words'],
+        ['When', 'By', 'Seen by', 'Words'],
         notes.map(({ at, byName, seenBy, words }) => [moment(at), byName, seenBy, words]),
       ),
     ],

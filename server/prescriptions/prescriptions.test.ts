@@ -54,7 +54,7 @@ const decided = async (): Promise<Prescription> => {
 const followed = async () => (await cove.get('/api/prescriptions?student=ada').expect(200)).body;
 
 describe('a correction that is followed', () => {
-  test('is proposed with a drill and its reason, declined for four weeks, and accepted all the same', async () => {
+  test('is proposed with a drill and its reason, declined for four weeks, and accepted anyway', async () => {
     const before = [...reps(14, 60, 'c3'), ...reps(6, 58)];
     const others = ['ben', 'cleo'].flatMap((student) =>
       reps(20, 57).map((rep) => ({ ...rep, student, partner: 'ada' })),
@@ -126,7 +126,7 @@ describe('a card under a link', () => {
     };
   const open = (secret: string) => supertest(app).post('/api/cards').send({ secret });
 
-  test('opens for whoever has the link, says nothing of anybody else, and dies when it is taken back', async () => {
+  test('opens for whoever has the link, says nothing of anybody else, and dies when it is undone', async () => {
     const terms = { ...someTerms, checkpoint: 'c2', cue: 'Elbow first.' };
     const own = step(3, { is: 'accepted', terms, stood: null });
     await send({

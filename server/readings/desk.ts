@@ -69,7 +69,7 @@ export class Desk {
   ask<T>(question: string, answer: () => Promise<T>): Promise<T> {
     const shared = this.waiting.get(question);
     if (shared) return shared as Promise<T>;
-    const busy = () => new Busy('Too many readings are asked for at once.');
+    const busy = () => new Busy('Too many readings at once.');
     if (this.waiting.size >= this.most) return Promise.reject(busy());
     const since = performance.now();
     const own = this.limit(() => {

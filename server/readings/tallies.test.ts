@@ -173,7 +173,7 @@ describe('weekly tallies', () => {
   });
 });
 
-describe('second looks', () => {
+describe('second opinions', () => {
   test('are kept beside the reps, once, and refused from whoever logged the rep', async () => {
     const academy = 'looks';
     await anAcademy(database.db, academy);

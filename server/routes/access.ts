@@ -87,7 +87,7 @@ export function accessRoutes(
     const { academyId, id } = coach;
     await limits.password(request, async () => {
       if (!(await passwordFits(body.old, await passwordHashOf(db, academyId, id))))
-        throw new Refused(422, 'The old password is wrong.', 'Check it and try again; nothing was changed.');
+        throw new Refused(422, 'Wrong old password.', 'Check it and try again; nothing was changed.');
     });
     await checkStrength(body.password, [coach.name, coach.academy]);
     await savePassword(db, academyId, id, await hashPassword(body.password));
@@ -125,7 +125,7 @@ export function accessRoutes(
     if (told === 'last head')
       throw new Refused(
         409,
-        'Then nobody would be left to let others in.',
+        'An academy needs a head coach.',
         'Make somebody else head coach first; nothing was changed.',
       );
     return whoMay(academyId);
@@ -135,8 +135,8 @@ export function accessRoutes(
     if ((role === 'student') !== (student !== null))
       throw new Refused(
         400,
-        'A student’s account needs a student of the roster; no other account has one.',
-        'Say whose card they may see, or choose another role; nothing was changed.',
+        'A student’s account needs a student of the roster; other accounts have none.',
+        'Choose the student, or another role; nothing was changed.',
       );
     if (student !== null && !(await person(db, academyId, student)))
       throw notFound(`student "${student}" on the roster`);
@@ -147,7 +147,7 @@ export function accessRoutes(
     return whoMay(academyId);
   });
   const opensNothing = () =>
-    new Refused(404, 'This link lets nobody in any more.', 'Ask your head coach for a new one.');
+    new Refused(404, 'This link is no longer valid.', 'Ask your head coach for a new one.');
   const opened = (request: Request, secret: string) =>
     limits.link(request, async () => {
       const found = await invitedBy(db, secret, now());
@@ -167,11 +167,7 @@ export function accessRoutes(
     const made = await comeIn(db, secret, { name, email, passwordHash }, now());
     if (made === null) throw opensNothing();
     if (made === 'email')
-      throw new Refused(
-        409,
-        'Somebody signs in with that email already.',
-        'Take another one; the link still works.',
-      );
+      throw new Refused(409, 'That email is taken.', 'Use another one; the link still works.');
     await signIn(db, request, response, made);
     const coach = await coachByEmail(db, email);
     return signedIn(coach);
@@ -182,8 +178,8 @@ export function accessRoutes(
       if (firstCode !== null && !isHere(request) && body.code.trim().toUpperCase() !== firstCode)
         throw new Refused(
           403,
-          'That is not the code that the start command has printed.',
-          'Look at the machine that Ulkret runs on, or open Ulkret there; nothing was changed.',
+          'Wrong code.',
+          'See the code on the machine that runs Ulkret, or open Ulkret there; nothing was changed.',
         );
     });
     await checkStrength(body.password, [body.name, body.email, body.academy]);

@@ -11,8 +11,8 @@ export function careRoutes(router: Router, db: Db): void {
     if (!(await saveRules(db, academyId, body, id)))
       throw new Refused(
         409,
-        'Somebody else has changed the rules in the meantime.',
-        'Nothing of yours was kept: look at what stands there now, and change it again.',
+        'Somebody else changed the rules at the same time.',
+        'Your changes were not saved: look at the current rules, and change them again.',
       );
     return houseRulesOf(db, academyId);
   });

@@ -26,7 +26,7 @@ const aheadMs = 2 * 86_400_000;
 /** Why a session cannot be of this academy, or null where it can. */
 async function strangeness(db: Db, academyId: Id, session: Session): Promise<string | null> {
   if (Date.parse(session.startedAt) > Date.now() + aheadMs)
-    return `it starts at ${session.startedAt}, which is days ahead: set the clock of this device right`;
+    return `it starts at ${session.startedAt}, days ahead: fix this device’s clock`;
   const edition = (await editionsOf(db, academyId, [session.technique]))
     .get(session.technique)
     ?.get(session.edition);
@@ -36,7 +36,7 @@ async function strangeness(db: Db, academyId: Id, session: Session): Promise<str
   const people = [...session.pairs.flat(), ...session.prescribed.map(({ student }) => student)];
   const students = new Set((await roster(db, academyId)).map(({ id }) => id));
   const stranger = people.find((id) => !students.has(id));
-  return stranger === undefined ? null : `nobody on the roster is "${stranger}"`;
+  return stranger === undefined ? null : `"${stranger}" is not on the roster`;
 }
 
 export function classRoutes(router: Router, db: Db): void {
@@ -46,7 +46,7 @@ export function classRoutes(router: Router, db: Db): void {
 
   answer(router, db, endpoints.drillingSession, async ({ params }, { coach }) => {
     const session = await drillingSession(db, coach.academyId, params.id);
-    if (!session) throw notFound('such session');
+    if (!session) throw notFound('such class');
     return { session, facts: await sessionFacts(db, coach.academyId, params.id) };
   });
 
@@ -65,16 +65,12 @@ export function classRoutes(router: Router, db: Db): void {
     if (strange)
       throw new Refused(
         400,
-        `This session cannot be kept: ${strange}.`,
+        `This class cannot be saved: ${strange}.`,
         'It stays on the device; set it up again.',
       );
     const kept = await saveSession(db, coach.academyId, body);
     if (!kept || !isDeepStrictEqual(kept, body))
-      throw new Refused(
-        400,
-        'Another session has this id already.',
-        'It stays on the device; set it up again.',
-      );
+      throw new Refused(400, 'This id belongs to another class.', 'It stays on the device; set it up again.');
     return kept;
   });
 

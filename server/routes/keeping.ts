@@ -14,11 +14,7 @@ async function orSay<T>(doing: Promise<T>): Promise<T> {
     return await doing;
   } catch (error) {
     if (!(error instanceof BackupFault)) throw error;
-    throw new Refused(
-      422,
-      error.message,
-      'See to it on the server, then do it again; the data are as they were.',
-    );
+    throw new Refused(422, error.message, 'Fix it on the server, then try again; the data did not change.');
   }
 }
 
@@ -60,7 +56,7 @@ export function keepingRoutes(
       return await bringIn(db, coach.academyId, coach.id, body);
     } catch (error) {
       if (!(error instanceof ArchiveFault)) throw error;
-      throw new Refused(422, error.message, 'Nothing was kept; this academy is as it was.');
+      throw new Refused(422, error.message, 'Nothing was saved; this academy did not change.');
     }
   });
   // Made when it is first asked for: it is every schema of every path, and hardly anybody reads it.

@@ -30,8 +30,8 @@ const nothing: BroughtBreakdowns = { techniques: [], drafts: [], drills: [], pie
 const savedInBetween = () =>
   new Refused(
     409,
-    'Somebody else has saved this draft in the meantime.',
-    'Yours is kept in this window: merge the two and save again.',
+    'Somebody else saved this draft at the same time.',
+    'Your text is safe in this window: merge the two and save again.',
   );
 
 /** Two who keep an edition under the same number at the same moment: one is kept, and the other is told. */
@@ -43,8 +43,8 @@ async function orMet<T>(keeping: Promise<T>): Promise<T> {
     if (!['23505', '40001', '40P01'].includes(code ?? cause?.code ?? '')) throw error;
     throw new Refused(
       409,
-      'Somebody else has kept an edition of it at the same moment.',
-      'Nothing of yours was kept: do it again.',
+      'Someone published an edition at the same time.',
+      'Nothing of yours was saved: try again.',
     );
   }
 }
@@ -98,7 +98,7 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     if (!made)
       throw new Refused(
         409,
-        `The library has a technique "${body.id}" already.`,
+        `The library already has a technique "${body.id}".`,
         'Give this one another name.',
       );
     return made;
@@ -153,8 +153,8 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     if (latest !== (await begunFrom(db, academyId, params.id)) && body.over !== latest)
       throw new Refused(
         409,
-        `Edition ${latest} has come in since this draft was begun, and the draft has none of it.`,
-        `Look at edition ${latest}, then publish all the same: it stays, and the draft becomes the next one.`,
+        `Edition ${latest} was published after you started this draft.`,
+        `Look at edition ${latest}, then publish anyway: it stays, and your draft becomes the next edition.`,
       );
     const edition = latest + 1;
     const date = new Date().toISOString().slice(0, 10);
@@ -197,8 +197,8 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     if (having.length > 0)
       throw new Refused(
         409,
-        `${having.length === 1 ? 'A technique has' : `${having.length} techniques have`} this piece: ${having.join(', ')}.`,
-        'Let go of it there first, then take it away.',
+        `${having.length === 1 ? 'A technique uses' : `${having.length} techniques use`} this piece: ${having.join(', ')}.`,
+        'Unlink it there first, then delete it.',
       );
     return { removed: await removePiece(db, coach.academyId, id) };
   });

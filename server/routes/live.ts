@@ -21,7 +21,7 @@ export function liveRoutes(router: Router, db: Db, live: Live): void {
     if (response.closed) return;
     const who = hereHash(request);
     const streams = open.get(who) ?? 0;
-    if (streams >= mostOfASignIn) throw new Busy('This device has too many pages open.');
+    if (streams >= mostOfASignIn) throw new Busy('Too many open pages on this device.');
     open.set(who, streams + 1);
     response.set({
       'Content-Type': 'text/event-stream',

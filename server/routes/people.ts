@@ -25,24 +25,20 @@ export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 
         'Send the student under its own id.',
       );
     if (!mayAsk(coach.role, 'coach') && !(body.guest && !(await person(db, coach.academyId, body.id))))
-      throw new Refused(
-        403,
-        'An assistant adds guests, and changes nobody.',
-        'Ask a coach; nothing was changed.',
-      );
+      throw new Refused(403, 'Assistants can only add guests.', 'Ask a coach; nothing was changed.');
     const { base, namesake = false, ...student } = body;
     const saved = await saveStudent(db, coach.academyId, student, { base, namesake, by: coach.name });
     if ('namesake' in saved)
       throw new Refused(
         409,
-        `${saved.namesake} is on the roster already.`,
-        'If this is somebody else, add what tells the two apart to the name, or say that there are two.',
+        `${saved.namesake} is already on the roster.`,
+        'If this is somebody else, add to the name what tells them apart, or choose “Different person”.',
       );
     if ('contested' in saved)
       throw new Refused(
         409,
-        `Somebody else has changed ${saved.contested.join(' and ')} of ${student.name} in the meantime.`,
-        'Nothing of yours was kept: close this, look at what stands there now, and change it again.',
+        `Somebody else changed ${saved.contested.join(' and ')} of ${student.name} at the same time.`,
+        'Your changes were not saved: close this, look again, and change it once more.',
       );
     return saved;
   });
@@ -63,11 +59,7 @@ export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 
     const { academyId, id: by } = coach;
     const at = new Date().toISOString();
     if (!(await saveNote(db, academyId, { id: note, person: id, by, at, ...body })))
-      throw new Refused(
-        409,
-        'Somebody else has written that note.',
-        'Write one of your own; nothing was changed.',
-      );
+      throw new Refused(409, 'Another coach wrote that note.', 'Write your own; nothing was changed.');
     return notesFor(coach, id);
   });
   answer(router, db, endpoints.removePersonNote, async ({ params: { id, note } }, { coach }) => {

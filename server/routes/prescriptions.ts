@@ -39,7 +39,7 @@ function weekEntryOf(life: Life, work: Work | null): WeekEntry {
     title: `${work.technique}: ${work.place} ${work.title}`,
     how: [
       work.cue && `Cue: ${work.cue}`,
-      work.drill ? `${work.drill.title}: ${work.drill.setUp}` : 'The point by itself.',
+      work.drill ? `${work.drill.title}: ${work.drill.setUp}` : 'Just this checkpoint.',
       `${doseWords(work, work.between)}.`,
     ]
       .filter(Boolean)
@@ -130,11 +130,7 @@ export function prescriptionRoutes(router: Router, db: Db, limits: Limits): void
     limits.link(request, async () => {
       const card = await openCard(db, secret, new Date().toISOString());
       if (!card)
-        throw new Refused(
-          404,
-          'This link opens no card: it has expired, or your coach has taken it back.',
-          'Ask your coach for a new one.',
-        );
+        throw new Refused(404, 'This link has expired or was revoked.', 'Ask your coach for a new one.');
       return card;
     }),
   );

@@ -102,7 +102,7 @@ export function sendFile<E extends Endpoint & { bodyType: FileType }>(
       }
     };
     request.onerror = () => reject(unreached());
-    request.onabort = () => reject(new ApiRefusal(0, 'It was stopped.', 'Choose the file again to go on.'));
+    request.onabort = () => reject(new ApiRefusal(0, 'Stopped.', 'Choose the file again to continue.'));
     signal.addEventListener('abort', () => request.abort());
     request.send(input.body as Blob);
   });

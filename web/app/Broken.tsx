@@ -14,8 +14,8 @@ export function Broken({ error }: Pick<FallbackProps, 'error'>) {
       <Panel role="alert">
         <Title>This page has stopped working.</Title>
         <p>
-          Nothing that was entered is lost: {syncWords(sync)}. Open it again; if it stops again, tell whoever
-          keeps this server what stands below.
+          Your entries are safe: {syncWords(sync)}. Open it again; if it stops again, tell whoever keeps this
+          server what stands below.
         </p>
         <Row style={{ margin: '0.8rem 0' }}>
           <Button onPress={() => window.location.reload()}>Open it again</Button>

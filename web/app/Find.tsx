@@ -12,25 +12,25 @@ import { dayOf } from '../ui/words';
 const places: Findable[] = [
   { kind: 'page', name: 'Today', more: 'corrections, care', to: '/' },
   { kind: 'page', name: 'Library', more: 'techniques, breakdowns', to: '/library' },
-  { kind: 'page', name: 'New technique', more: 'begin a breakdown', to: '/library/new' },
+  { kind: 'page', name: 'New technique', more: 'write a breakdown', to: '/library/new' },
   {
     kind: 'page',
     name: 'Shared pieces',
-    more: 'grips and finishes of several techniques',
+    more: 'grips and finishes that techniques share',
     to: '/library/pieces',
   },
   { kind: 'page', name: 'Positions', more: 'start, entry, retreat', to: '/library/positions' },
-  { kind: 'page', name: 'Read breakdowns from a file', more: 'import', to: '/library/import' },
+  { kind: 'page', name: 'Import breakdowns', more: 'import', to: '/library/import' },
   { kind: 'page', name: 'Mat', more: 'classes, sessions', to: '/mat' },
-  { kind: 'page', name: 'Start a session', more: 'class, pairs, set up', to: '/mat/new' },
-  { kind: 'page', name: 'Readings', more: 'where reps end, the room', to: '/readings' },
+  { kind: 'page', name: 'Set up a class', more: 'class, pairs, set up', to: '/mat/new' },
+  { kind: 'page', name: 'Readings', more: 'where reps end, the squad', to: '/readings' },
   { kind: 'page', name: 'People', more: 'roster, students', to: '/people' },
   { kind: 'page', name: 'Your account', more: 'password, devices', to: '/account' },
   { kind: 'page', name: 'Who may sign in', more: 'roles, invitations, access', to: '/who-may' },
-  { kind: 'page', name: 'House rules', more: 'caps, restrictions, minors', to: '/rules' },
+  { kind: 'page', name: 'Academy rules', more: 'caps, restrictions, minors', to: '/rules' },
   { kind: 'page', name: 'Keeping', more: 'backups', to: '/keeping' },
   { kind: 'page', name: 'Data', more: 'files in and out, export, import', to: '/data' },
-  { kind: 'page', name: 'What this device still holds', more: 'waiting, refused, outbox', to: '/waiting' },
+  { kind: 'page', name: 'Unsent entries', more: 'waiting, refused, outbox', to: '/waiting' },
 ];
 
 /** All that can be gone to, as far as this device knows it. */
@@ -98,7 +98,7 @@ export default function Find({ close }: { close: () => void }) {
           name,
           more: kind === 'page' ? '' : more,
         }))}
-        none="Nothing of that name. Fewer letters find more."
+        none="No matches. Try fewer letters."
         onChoose={(id) => {
           close();
           void navigate(id.replace(/^\d+ /, ''));

@@ -40,7 +40,7 @@ export default function FirstCoach({
     <Door>
       <DoorHead />
       <Panel>
-        <h2>Who is the first coach?</h2>
+        <h2>Who is the head coach?</h2>
         <Quiet style={{ marginBottom: '1rem' }}>This instance is empty. You will be its head coach.</Quiet>
         <Form onSubmit={(event) => void submit(event)}>
           {fields.map((field) => (
@@ -50,7 +50,7 @@ export default function FirstCoach({
             <TextOf
               control={control}
               name="code"
-              label="The code that the start command has printed"
+              label="Code printed by the start command"
               autoComplete="off"
             />
           )}
@@ -59,13 +59,13 @@ export default function FirstCoach({
             control={control}
             render={({ field: { value, onChange } }) => (
               <Checkbox isSelected={value} onChange={onChange}>
-                Start with the breakdowns that ship with Ulkret
+                Start with the breakdowns that come with Ulkret
               </Checkbox>
             )}
           />
           <Refused by={refusal} />
           <Button type="submit" isDisabled={busy} $tall>
-            Make the academy
+            Create the academy
           </Button>
         </Form>
       </Panel>

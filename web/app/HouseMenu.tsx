@@ -68,7 +68,7 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
       </div>
       {(sync.waiting > 0 || sync.refused.length > 0) && (
         <ButtonLink to="/waiting" $quiet onClick={close}>
-          What this device still holds
+          Unsent entries
         </ButtonLink>
       )}
       <Button
@@ -128,17 +128,17 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
       {deviceZone() !== academy.zone && (
         <>
           <Quiet>
-            Days are those of {academy.zone}; this device is in {deviceZone()}.
+            Days follow {academy.zone}; this device uses {deviceZone()}.
           </Quiet>
           {coach.role === 'head' && (
             <Button
               $quiet
               onPress={() => {
                 const [zone, before] = [deviceZone(), academy.zone];
-                void save({ zone }, () => toast(`Days are those of ${zone}`, () => put({ zone: before })));
+                void save({ zone }, () => toast(`Days follow ${zone}`, () => put({ zone: before })));
               }}
             >
-              The academy is here
+              Use this device’s time zone
             </Button>
           )}
         </>
@@ -156,7 +156,7 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
         Data: files in and out
       </ButtonLink>
       <ButtonLink to="/rules" $quiet onClick={close}>
-        House rules
+        Academy rules
       </ButtonLink>
       {coach.role === 'head' && (
         <>
@@ -164,7 +164,7 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
             Who may sign in
           </ButtonLink>
           <ButtonLink to="/who-looked" $quiet onClick={close}>
-            Who looked at what
+            Access log
           </ButtonLink>
           <ButtonLink to="/keeping" $quiet onClick={close}>
             Keeping: backups
@@ -176,12 +176,12 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
       </ButtonLink>
       {asked && (
         <p role="alert">
-          {sync.waiting} not sent yet: they stay on this device and go when you sign in here again. All else
-          that it holds goes now.
+          {sync.waiting} not sent. They stay on this device until you sign in again; everything else is
+          removed.
         </p>
       )}
       <Button $quiet onPress={() => void signOut()}>
-        {asked ? 'Sign out all the same' : 'Sign out'}
+        {asked ? 'Sign out anyway' : 'Sign out'}
       </Button>
     </Popover>
   );

@@ -24,7 +24,7 @@ const Keys = part<{ close: () => void }>(() => import('./Keys'));
 
 const Nowhere = () => (
   <Page>
-    <Empty title="There is nothing at this address.">
+    <Empty title="Page not found.">
       <ButtonLink to="/">Go to Today</ButtonLink>
     </Empty>
   </Page>

@@ -22,8 +22,8 @@ export default function Joining() {
     return (
       <Page>
         <Title>No invitation here</Title>
-        <Empty title="This link lets nobody in.">
-          <p>It was used, has expired, or was taken back. Ask your head coach for a new one.</p>
+        <Empty title="This invitation is no longer valid.">
+          <p>It was used, expired or revoked. Ask your head coach for a new one.</p>
         </Empty>
       </Page>
     );

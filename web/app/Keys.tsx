@@ -19,8 +19,8 @@ type KeyLine = readonly [keys: string, what: string];
 
 const everywhere: readonly KeyLine[] = [
   ['/', 'find anything'],
-  ['?', 'show these keys'],
-  ['Tab', 'go on to what can be pressed next'],
+  ['?', 'show all keys'],
+  ['Tab', 'next control'],
   ['Escape', 'close what is open'],
 ];
 
@@ -32,16 +32,16 @@ const ofPlace: readonly (readonly [where: RegExp, name: string, lines: readonly 
     [
       ['Ctrl + Z', 'undo'],
       ['Ctrl + Y', 'redo'],
-      ['Enter on a grip', 'take a checkpoint or a bar; arrows carry it, Enter puts it down'],
-      ['Arrows', 'move a worth by one, where its slider has the focus'],
+      ['Enter on a grip', 'pick up a checkpoint or a bar; arrows move it, Enter drops it'],
+      ['Arrows', 'change a weight by one, on its slider'],
     ],
   ],
   [
     /^\/mat\/new$/,
-    'Starting a session',
-    [['Enter on a person', 'take them; Enter on another puts the two together']],
+    'Setting up a class',
+    [['Enter on a person', 'pick them up; Enter on another pairs the two']],
   ],
-  [/^\/(people|readings)/, 'Tables', [['Enter on a heading', 'sort by it; once more turns the order round']]],
+  [/^\/(people|readings)/, 'Tables', [['Enter on a heading', 'sort by it; again to reverse']]],
 ];
 
 /** The keys of the place that is open, and those that hold everywhere. The Mat has a list of its own, whose keys can be changed. */
@@ -65,11 +65,11 @@ export default function Keys({ close }: { close: () => void }) {
           $quiet
           onPress={() => {
             forgetHints();
-            toast('Help lines are shown again when a page is opened');
+            toast('Tips will show again');
             close();
           }}
         >
-          Show the help lines again
+          Show the tips again
         </Button>
       </Row>
     </Sheet>

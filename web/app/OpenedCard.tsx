@@ -28,8 +28,8 @@ export default function OpenedCard() {
     return (
       <Page>
         <Title>No card here</Title>
-        <Empty title="This link opens no card.">
-          <p>It has expired, or your coach has taken it back. Ask for a new one.</p>
+        <Empty title="This link has expired.">
+          <p>It expired, or your coach revoked it. Ask for a new one.</p>
         </Empty>
       </Page>
     );

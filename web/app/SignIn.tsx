@@ -20,7 +20,7 @@ export const Door = styled.main`
 export const DoorHead = () => (
   <header>
     <Title>Ulkret</Title>
-    <Quiet>Where the reps end, why, and what to correct first.</Quiet>
+    <Quiet>Where reps end, why, and what to correct first.</Quiet>
   </header>
 );
 

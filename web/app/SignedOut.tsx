@@ -33,8 +33,8 @@ export function SignedOut({
   return (
     <Strip role="alert">
       <p>
-        <strong>Your sign-in has ended.</strong> Go on: what you enter stays on this device, and is sent when
-        you have signed in again.
+        <strong>You are signed out.</strong> Carry on: your entries stay on this device and are sent once you
+        sign in again.
       </p>
       <Button onPress={() => setOpen(true)}>Sign in</Button>
       <Suspense>{open && <SignInSheet demo={demo} enter={enter} close={() => setOpen(false)} />}</Suspense>

@@ -37,7 +37,7 @@ export default function CardPage() {
               <Head>
                 <div>
                   <Title>What {student.name} works on</Title>
-                  {card.works.length > 0 && <Quiet>One thing at a time; the first comes first.</Quiet>}
+                  {card.works.length > 0 && <Quiet>One thing at a time, most important first.</Quiet>}
                 </div>
                 <OnScreen>
                   <Row>
@@ -46,7 +46,7 @@ export default function CardPage() {
                   </Row>
                 </OnScreen>
               </Head>
-              <Loaded of={deciding.told} what="what was agreed to">
+              <Loaded of={deciding.told} what="the corrections">
                 {() => (
                   <CardSheets
                     card={card}

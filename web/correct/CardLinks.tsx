@@ -34,16 +34,15 @@ export function CardLinks({ student: { id, name } }: { student: Student }) {
         revalidate: false,
       });
       if (made?.id === link.id) setMade(null);
-      toast('The link opens nothing any more');
-    }, 'The link still opens.');
+      toast('Link revoked');
+    }, 'The link still works.');
   return (
     <>
       {made && (
         <Panel data-testid="card-link">
           <h2>{name}’s card on a phone</h2>
           <LinkToScan address={secretAddress('/card', made.secret)} title={`Opens ${name}’s card`}>
-            Whoever has it sees this card and nothing else, until {dayOf(made.expiresAt)}. It is shown only
-            now.
+            Anyone with this link sees only this card, until {dayOf(made.expiresAt)}. It is shown only now.
           </LinkToScan>
         </Panel>
       )}
@@ -51,7 +50,7 @@ export function CardLinks({ student: { id, name } }: { student: Student }) {
         <Panel>
           <h2>Links to this card</h2>
           <Row style={{ marginTop: '0.5rem' }}>
-            <Choice label="It opens for" options={dayChoices} value={days} onChange={setDays} />
+            <Choice label="Valid for" options={dayChoices} value={days} onChange={setDays} />
             <Button $quiet isDisabled={busy} onPress={() => void make()}>
               {made ? 'Make another link' : 'Make a link'}
             </Button>
@@ -73,7 +72,7 @@ export function CardLinks({ student: { id, name } }: { student: Student }) {
                   .
                 </span>
                 <Button $quiet isDisabled={busy} onPress={() => void revoke(link)}>
-                  Take it back
+                  Revoke
                 </Button>
               </li>
             ))}

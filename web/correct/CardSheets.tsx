@@ -50,7 +50,7 @@ export function CardSheets({ card: { works, proven }, none }: { card: Card; none
   return (
     <>
       <A5 />
-      {works.length === 0 && <Empty title="Nothing is agreed to at present.">{none}</Empty>}
+      {works.length === 0 && <Empty title="No corrections right now.">{none}</Empty>}
       {works.map((work) => (
         <WorkSheet key={`${work.technique} ${work.place}`} work={work} />
       ))}
@@ -60,8 +60,7 @@ export function CardSheets({ card: { works, proven }, none }: { card: Card; none
           <ul>
             {proven.map(({ technique, place, title, due, isDue }) => (
               <li key={`${technique} ${place}`}>
-                {technique}: {place} {title}.{' '}
-                {isDue ? 'Due to be looked at again.' : `Looked at again from ${dayOf(due)}.`}
+                {technique}: {place} {title}. {isDue ? 'Recheck due.' : `Recheck from ${dayOf(due)}.`}
               </li>
             ))}
           </ul>
@@ -84,7 +83,7 @@ function WorkSheet({ work }: { work: Work }) {
           <>
             <dt>Why</dt>
             <dd>
-              Lost by it in {many(stood.lost, 'rep')}, held in {stood.held}.
+              Lost here in {many(stood.lost, 'rep')}, held in {stood.held}.
             </dd>
           </>
         )}
@@ -107,7 +106,7 @@ function WorkSheet({ work }: { work: Work }) {
               <strong>{drill.title}.</strong> {drill.setUp} {drill.constraint}
             </>
           ) : (
-            'The point by itself: make it true, hold it for a breath, go back.'
+            'Just this checkpoint: get it, hold one breath, reset.'
           )}
         </dd>
         {drill?.task && (

@@ -89,7 +89,7 @@ export function ChangeTerms({
       <Select
         label="Drill"
         options={[
-          { value: none, text: 'the checkpoint on its own' },
+          { value: none, text: 'just this checkpoint' },
           ...fitting.map(({ drill: one, near }) => ({
             value: one.id,
             text: `${one.title}${near >= 2 ? ', made for this' : near === 0 ? ', for something else' : ''}`,
@@ -105,7 +105,7 @@ export function ChangeTerms({
       )}
       {outside && (
         <p role="note">
-          “{drill.title}” is written for rung {drill.rungs.low}
+          “{drill.title}” is for rung {drill.rungs.low}
           {drill.rungs.high > drill.rungs.low && ` to ${drill.rungs.high}`}.
         </p>
       )}
@@ -139,7 +139,7 @@ export function ChangeTerms({
       )}
       <Row>
         <Button isDisabled={!sound} onPress={() => keep(terms)}>
-          Agree to this
+          Accept
         </Button>
         <Button $quiet onPress={close}>
           Cancel

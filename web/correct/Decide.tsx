@@ -31,12 +31,11 @@ export default function Decide() {
         <div>
           <Title>What to correct tonight</Title>
           <Quiet>
-            <Link to="/">Today</Link>,{' '}
-            <Link to="/correct/followed">what was agreed to, and whether it worked</Link>
+            <Link to="/">Today</Link>, <Link to="/correct/followed">past corrections and results</Link>
           </Quiet>
         </div>
       </Head>
-      <Loaded of={kit} what="the room">
+      <Loaded of={kit} what="the squad">
         {({ techniques, students }) => (
           <>
             <Row>
@@ -54,10 +53,7 @@ export default function Decide() {
                     ? [
                         {
                           value: 'class',
-                          text:
-                            last.endedAt === null
-                              ? 'who is in the running class'
-                              : 'who was in the last class',
+                          text: last.endedAt === null ? 'current class' : 'last class',
                         },
                       ]
                     : []),
@@ -77,9 +73,9 @@ export default function Decide() {
                 )}
               />
             ) : (
-              <Empty title="There is no technique yet.">
+              <Empty title="No techniques yet.">
                 <p>
-                  Take one from the <Link to="/library">Library</Link> first.
+                  Add one from the <Link to="/library">Library</Link> first.
                 </p>
               </Empty>
             )}

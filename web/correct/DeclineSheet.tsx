@@ -25,7 +25,7 @@ export function DeclineSheet({
       <h2>
         Not {what} for {name}?
       </h2>
-      <Quiet>It is not proposed again for four weeks. Another coach sees why.</Quiet>
+      <Quiet>Hidden for four weeks. Other coaches see your reason.</Quiet>
       <Row>
         {usual.map((words) => (
           <Button key={words} $quiet onPress={() => decline(words)}>

@@ -42,7 +42,7 @@ export default function Followed() {
     <Page>
       <Head>
         <div>
-          <Title>Corrections, and whether they worked</Title>
+          <Title>Corrections and their results</Title>
           <Quiet>
             <Link to="/correct">What to correct tonight</Link>
           </Quiet>
@@ -54,9 +54,9 @@ export default function Followed() {
       <Loaded of={told} what="the corrections">
         {({ prescriptions, tells, coaches }) =>
           prescriptions.length === 0 ? (
-            <Empty title="Nothing has been agreed to yet.">
+            <Empty title="No corrections yet.">
               <p>
-                <Link to="/correct">Decide what to correct</Link>: here it then says how far each has come.
+                <Link to="/correct">Decide what to correct</Link>: here you then follow each one.
               </p>
             </Empty>
           ) : (
@@ -105,8 +105,8 @@ export default function Followed() {
                           {life.due &&
                             (life.state === 'recheck due'
                               ? `, due since ${dayOf(life.due)}`
-                              : `, looked at again ${dayOf(life.due)}`)}
-                          <Fold says="Its history">
+                              : `, recheck ${dayOf(life.due)}`)}
+                          <Fold says="History">
                             {() => (
                               <ul>
                                 {life.events.map(({ at, by, is, words }) => (
@@ -126,13 +126,13 @@ export default function Followed() {
                 />
               </Panel>
               <Quiet>
-                What is picked because it looks worst tends to look better by itself: compare “lost since”
-                with “left alone”, not with “before”.
+                Problems picked at their worst improve on their own. Compare “lost since” with “without a
+                correction”, not with “before”.
               </Quiet>
               <Taken title="By drill" tells={tells.drill} nameOf={drillOf} />
               <Taken title="By cue" tells={tells.cue} nameOf={(cue) => readFor(cue, 'right')} />
               <Taken
-                title="By who agreed to it"
+                title="By coach"
                 tells={tells.coach}
                 nameOf={(id) => coaches.find((one) => one.id === id)?.name ?? id}
               />
@@ -187,7 +187,7 @@ function Taken({
           { head: 'Lost before', cell: ([, { before }]) => rateOf(before) },
           { head: 'Lost since', cell: ([, { after }]) => rateOf(after) },
           {
-            head: 'Left alone, about',
+            head: 'Without a correction, about',
             cell: ([, { untouched }]) => (untouched === null ? '–' : percent(untouched)),
           },
         ]}

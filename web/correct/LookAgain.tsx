@@ -23,8 +23,7 @@ export function LookAgain({
     <Panel data-testid="look-again">
       <h2>Does it still hold?</h2>
       <Quiet>
-        Signed off a while ago. {rechecked.fewestReps} reps that get there are enough; nothing has to be
-        filled in.
+        Signed off a while ago. {rechecked.fewestReps} reps that reach it are enough, logged as usual.
         {wait > 0 && ` ${many(wait, 'more waits', 'more wait')} for the next class.`}
       </Quiet>
       <ul>

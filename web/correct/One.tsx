@@ -117,28 +117,26 @@ export function One({
           Works on {at + 1} “{readFor(breakdown.checkpoints[at]?.title ?? '', lead)}”.{' '}
           {stays
             ? 'One thing at a time: that stays first.'
-            : 'This one would bring clearly more now: accept it to change over.'}
+            : 'This would help clearly more now. Accept to switch.'}
         </p>
       )}
       {before && (
         <p>
-          Signed off once, and lapsed on {dayOf(before.events.at(-1)!.at)}: {before.events.at(-1)!.words}{' '}
-          then.
+          Signed off before; lapsed {dayOf(before.events.at(-1)!.at)}: {before.events.at(-1)!.words} then.
         </p>
       )}
       <p>{words.why}</p>
       <p>
-        <strong>{drill ? drill.title : 'The checkpoint on its own'}</strong>
+        <strong>{drill ? drill.title : 'Just this checkpoint'}</strong>
         {drill && `: ${drill.setUp}`} {doseWords(terms, betweenOf(breakdown, terms))}, about{' '}
         {many(minutesOf(breakdown, terms, drill), 'minute')}.
       </p>
       {defence && (
         <p>
-          Most often the partner ends it: {readFor(defence.title, lead)}.{' '}
+          The partner usually ends it: {readFor(defence.title, lead)}.{' '}
           {defence.answers.length === 0 && (
             <>
-              No answer is recorded yet:{' '}
-              <Link to={`/library/${breakdown.technique}`}>add one in the Library</Link>.
+              No answer recorded: <Link to={`/library/${breakdown.technique}`}>add one in the Library</Link>.
             </>
           )}
         </p>
@@ -175,7 +173,7 @@ export function One({
           </Button>
         )}
       </Line>
-      <Fold says="Why this and not another">
+      <Fold says="Why this one?">
         {() => (
           <>
             <p>{why.chosen}</p>

@@ -20,10 +20,7 @@ export const OwnCard = ({ card, from }: { card: StudentsCard; from: ReactNode })
         </Button>
       </OnScreen>
     </Head>
-    <CardSheets
-      card={card}
-      none={<p>When your coach and you agree on something to work on, it stands here.</p>}
-    />
+    <CardSheets card={card} none={<p>Corrections from your coach will show here.</p>} />
     {card.words.length > 0 && (
       <Sheet>
         <h2>From your coach</h2>

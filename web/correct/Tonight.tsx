@@ -95,16 +95,16 @@ export function Tonight({
         });
         if (here.length === 0)
           return (
-            <Empty title={`Nobody of these has drilled ${technique.name} lately.`}>
+            <Empty title={`None of these students drilled ${technique.name} recently.`}>
               <p>
-                <Link to="/mat/new">Start a class</Link>: after some reps it says here what to correct.
+                <Link to="/mat/new">Start a class</Link>: corrections appear after a few reps.
               </p>
             </Empty>
           );
         return (
           <>
             <Quiet>
-              {many(rows.length, 'correction')}, best value a minute first.
+              {many(rows.length, 'correction')}, biggest gain per minute first.
               {watched > 0 && ` ${many(watched, 'student needs', 'students need')} more reps first.`}{' '}
               {decides ? (
                 <>
@@ -112,7 +112,7 @@ export function Tonight({
                   undo, arrows to the next.
                 </>
               ) : (
-                'A coach decides; what is decided is on the Mat at once.'
+                'You decide; a decision is on the Mat at once.'
               )}
             </Quiet>
             {rows.length > 0 && <Caution note={technique.safetyNote} />}
@@ -130,16 +130,14 @@ export function Tonight({
                         <h2>
                           {place + 1} {readFor(breakdown.checkpoints[place]!.title, 'right')}
                         </h2>
-                        {list.length > 1 && (
-                          <Quiet>{list.length} share it: one demonstration serves them all.</Quiet>
-                        )}
+                        {list.length > 1 && <Quiet>{list.length} students share this: show it once.</Quiet>}
                       </div>
                       {decides && open.length > 1 && (
                         <Button
                           $quiet
                           onPress={() => {
                             const made = open.map(accept);
-                            toast(`Agreed for ${many(made.length, 'student')}.`, () => made.forEach(undo));
+                            toast(`Accepted for ${many(made.length, 'student')}.`, () => made.forEach(undo));
                           }}
                         >
                           Accept all {open.length}
@@ -176,7 +174,7 @@ export function Tonight({
             <LookAgain lives={lives} breakdown={breakdown} students={students} />
             {alone.length > 0 && (
               <Panel>
-                <h2>In work, and not the first thing any more</h2>
+                <h2>Still being drilled, no longer the priority</h2>
                 <ul>
                   {alone.map(({ student, life }) => (
                     <li key={student.id}>
@@ -192,9 +190,9 @@ export function Tonight({
               </Panel>
             )}
             {rows.length === 0 && (
-              <Empty title="Nothing is clear enough to correct yet.">
+              <Empty title="No correction is clear yet.">
                 <p>
-                  More reps tell: start them at the checkpoints that{' '}
+                  Log more reps, starting at the checkpoints that{' '}
                   <Link to={`/readings/${technique.id}`}>the squad</Link> reaches least.
                 </p>
               </Empty>

@@ -73,12 +73,11 @@ export function useTonight(technique: Technique, breakdown: Breakdown, students:
       .lives(student.id)
       .filter((life) => isOpen(life) && life.technique !== technique.id);
     if (elsewhere.length >= mostAtOnce)
-      return `${student.name} works on ${many(elsewhere.length, 'other correction')} already: two at once are the most.`;
+      return `${student.name} already has ${many(elsewhere.length, 'other correction')}. Two is the limit.`;
     const endAt = sparedAt(row);
-    if (endAt !== null)
-      return `Nobody here may be loaded with it: the reps stop at ${placeOf(breakdown, endAt) + 1}, before it loads.`;
+    if (endAt !== null) return `No partner here may take the load: stop at ${placeOf(breakdown, endAt) + 1}.`;
     if (!spanSpares(breakdown, technique, now.dose.endAt) && nobodyFor(row))
-      return 'Nobody here may be loaded with it: drill it alone, under “Change”.';
+      return 'No partner here may take the load: drill it alone, under “Change”.';
     return null;
   };
   const edit = ({ student, now }: Row, terms: Terms) => {

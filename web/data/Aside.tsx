@@ -23,15 +23,15 @@ export function Aside() {
       const taken = { id: uuidv7(), rep: id, at: stamp(), observer: coach.id };
       await ask(endpoints.sendReps, { body: { voids: [taken] } });
       await mutate();
-    }, 'It was not taken back.');
+    }, 'It was not deleted.');
   const save = () =>
     saveFile('set-aside.json', `${JSON.stringify(data.items, null, 2)}\n`, 'application/json');
   return (
     <Panel>
       <h2>{many(data.n, 'entry', 'entries')} set aside</h2>
       <p>
-        They are kept, but cannot be read, so they count nowhere. Nothing else is affected. See the reason,
-        enter again what you need, and take the old one back.
+        Kept, but not readable and not counted. Nothing else is affected. Read the reason, log again what you
+        need, then delete the old entry.
       </p>
       {refusal && <Failed error={refusal} />}
       <Row style={{ margin: '0.7rem 0' }}>
@@ -40,7 +40,7 @@ export function Aside() {
         </Button>
       </Row>
       <DataTable
-        label="what was set aside"
+        label="the unreadable entries"
         rows={data.items}
         keyOf={({ is, id }) => `${is} ${id}`}
         wordsOf={({ is, id, reason }) => `${is} ${id} ${reason}`}
@@ -54,7 +54,7 @@ export function Aside() {
             cell: (one) =>
               one.is === 'rep' && (
                 <Button $quiet isDisabled={busy} onPress={() => void takeBack(one)}>
-                  Take it back
+                  Delete
                 </Button>
               ),
           },

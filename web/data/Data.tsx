@@ -15,8 +15,8 @@ export default function Data() {
     return (
       <Page>
         <Title>Data</Title>
-        <Empty title="Files in and out are for coaches.">
-          <p>They name everybody: ask a coach for what you need.</p>
+        <Empty title="Imports and exports are for coaches.">
+          <p>They name everybody. Ask a coach for what you need.</p>
         </Empty>
       </Page>
     );
@@ -26,10 +26,10 @@ export default function Data() {
         <Title>Data</Title>
       </Head>
       <Panel>
-        <h2>Reps out</h2>
+        <h2>Export reps</h2>
         <p>
-          All reps but those taken back, as CSV, in the columns that an import reads back. It names people:
-          keep it as you would a register.
+          All reps except undone ones, as CSV, in the columns an import reads. It names people: store it like
+          a medical record.
         </p>
         <Row style={{ marginTop: '0.7rem' }}>
           <a href={addressOf(endpoints.exportReps)} download="reps.csv">

@@ -84,11 +84,11 @@ export function ImportReps() {
   return (
     <>
       <Panel>
-        <h2>Reps in</h2>
+        <h2>Import reps</h2>
         <p>
-          A CSV with at least the columns at, technique, student, side, rung and outcome. You see what is in
-          it before anything is kept. Good rows are kept, each bad one is listed with its reason; reading the
-          same file again changes nothing.
+          A CSV with at least the columns at, technique, student, side, rung and outcome. You see a preview
+          first. Good rows are saved, bad rows are listed with a reason; importing the same file again changes
+          nothing.
         </p>
         <Row style={{ marginTop: '0.7rem' }}>
           <FileButton
@@ -115,7 +115,7 @@ export function ImportReps() {
                 </Button>
               )}
               <Button $quiet isDisabled={busy !== null} onPress={() => setAt({ is: 'no file' })}>
-                Leave it
+                Cancel
               </Button>
             </Row>
           }
@@ -124,20 +124,17 @@ export function ImportReps() {
       {at.is === 'stopped' && (
         <Panel role="status" style={{ display: 'grid', gap: '0.7rem' }}>
           <h2>{at.file.name}: stopped halfway</h2>
-          <p>
-            What was read so far is kept. Keep the rest, or take it back: nothing is counted twice, and
-            nothing else changes.
-          </p>
+          <p>What was read so far is saved. Continue, or undo it: nothing is counted twice.</p>
           <Row>
             <Button isDisabled={busy !== null} onPress={() => void keep(at.file, at.looked)}>
-              Keep the rest
+              Continue
             </Button>
             <Button
               $quiet
               isDisabled={busy !== null}
               onPress={() => void takeBack(at.file, at.looked, false)}
             >
-              Take back what was kept
+              Undo what was saved
             </Button>
           </Row>
         </Panel>
@@ -168,11 +165,11 @@ export function ImportReps() {
       {at.is === 'taken back' && (
         <Panel role="status">
           <h2>
-            {at.file.name}: {many(at.n, 'rep')} taken back
+            {at.file.name}: {many(at.n, 'rep')} undone
           </h2>
           <Row style={{ marginTop: '0.7rem' }}>
             <Button $quiet isDisabled={busy !== null} onPress={() => void keepAgain(at.file)}>
-              Keep them after all
+              Restore
             </Button>
           </Row>
         </Panel>
@@ -196,15 +193,13 @@ function Report({
     <Panel role="status" style={{ display: 'grid', gap: '0.7rem' }}>
       <h2>
         {file.name}: {says}
-        {known > 0 && `, ${known.toLocaleString('en')} known already`}
+        {known > 0 && `, ${known.toLocaleString('en')} already here`}
         {refusedRows > 0 && `, ${many(refusedRows, 'row')} refused`}
       </h2>
       {more}
       {brings && <Brought {...brings} />}
       {refused.length >= mostFaults && (
-        <Quiet>
-          The first {mostFaults} faults are told. Fix these, and read the file again for the rest.
-        </Quiet>
+        <Quiet>The first {mostFaults} faults are listed. Fix these, then import again for the rest.</Quiet>
       )}
       {refused.length > 0 && <Faults file={file.name} faults={refused} />}
     </Panel>
@@ -254,7 +249,7 @@ function Faults({ file, faults }: { file: string; faults: readonly RowFault[] })
         <Button $quiet onPress={report}>
           Download the report
         </Button>
-        <Quiet>Fix these rows and read the file again: what is known is not doubled.</Quiet>
+        <Quiet>Fix these rows and import again; duplicates are skipped.</Quiet>
       </Row>
       <DataTable
         label="the refused rows"

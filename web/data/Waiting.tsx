@@ -33,12 +33,12 @@ export default function Waiting() {
   return (
     <Page>
       <Head>
-        <Title>What this device still holds</Title>
+        <Title>Unsent entries</Title>
         <Row>
           {sync.waiting > 0 && <Button onPress={() => void outbox.flush()}>Send now</Button>}
           {(sync.waiting > 0 || sync.refused.length > 0) && (
             <Button $quiet onPress={() => void save()}>
-              Save it as a file
+              Save as a file
             </Button>
           )}
         </Row>
@@ -46,14 +46,14 @@ export default function Waiting() {
       <Panel>
         <p role="status">{syncWords(sync)}</p>
         {sync.trouble && <p>The server says: {sync.trouble}</p>}
-        <Quiet>What waits is sent by itself. Nothing here is thrown away unless you let it go.</Quiet>
+        <Quiet>Entries send on their own. Nothing is deleted unless you delete it.</Quiet>
       </Panel>
       {sync.refused.map(({ id, reason, fact }) => (
         <Panel key={id} role="group" aria-label={`Refused: ${reason}`}>
           <h2>
             {fact
               ? `${kindOf(fact.is).name}, ${dayOf(fact.fact.at)} ${timeOf(fact.fact.at)}`
-              : 'A session or a person'}
+              : 'A class or a person'}
           </h2>
           <p style={{ color: 'var(--stop)' }}>The server did not take it: {reason}</p>
           {fact && <Fix fact={fact} students={students} />}
@@ -93,23 +93,23 @@ function Fix({ fact: kept, students }: { fact: KeptFact; students: readonly Stud
       )}
       {fact.observer !== coach.id && (
         <Button $quiet onPress={() => setFact({ ...fact, observer: coach.id })}>
-          I saw it
+          Log as me
         </Button>
       )}
       {Date.parse(fact.at) > clock.now() && (
         <Button $quiet onPress={() => setFact({ ...fact, at: clock.stamp() })}>
-          It was just now
+          Set time to now
         </Button>
       )}
-      <Button onPress={() => void outbox.fix(kept, fact)}>Send it again</Button>
+      <Button onPress={() => void outbox.fix(kept, fact)}>Send again</Button>
       <Button
         $quiet
         onPress={() => {
           void outbox.letGo(kept);
-          toast(`${kindOf(kept.is).name} was let go`, () => outbox.takeBack(kept));
+          toast(`${kindOf(kept.is).name} deleted`, () => outbox.takeBack(kept));
         }}
       >
-        Let it go
+        Delete
       </Button>
     </Row>
   );

@@ -42,8 +42,8 @@ export function WholeAcademy() {
     <Panel style={{ display: 'grid', gap: '0.7rem' }}>
       <h2>The whole academy</h2>
       <p>
-        Everybody, the library, every class and every rep as one open archive that any program can read and
-        another Ulkret brings in again. It holds bodies, injuries and notes: keep it as you would a register.
+        People, library, classes and reps as one open archive. Any program can read it, another Ulkret can
+        import it. It holds bodies, injuries and notes: store it like a medical record.
       </p>
       <Row>
         <a href={addressOf(endpoints.exportAcademy)} download="academy.zip">
@@ -56,15 +56,15 @@ export function WholeAcademy() {
             isDisabled={busy !== null}
             onChoose={(file) => void bring(file)}
           >
-            Bring an academy in
+            Import an academy
           </FileButton>
         )}
         {busy && <Stoppable {...busy} />}
       </Row>
       {empty && !told && (
         <Quiet>
-          This works while nobody is on the roster. The archive comes in whole or not at all, and its library
-          replaces the one here.
+          Only while the roster is empty. The archive comes in whole or not at all, and its library replaces
+          this one.
         </Quiet>
       )}
       {refusal && <Failed error={refusal} />}
@@ -74,13 +74,13 @@ export function WholeAcademy() {
             <strong>{told.name} is here:</strong> {countsOf(told.items)}.
           </p>
           <Quiet>
-            You stay head coach. The other coaches keep their names on what they noted. To let one in again,
-            invite them under “Who may sign in” and have them use the same email as before.
+            You stay head coach. Other coaches keep their names on their entries. To let one in again, invite
+            them under “Who may sign in” with the same email as before.
           </Quiet>
           {told.withoutEmail.length > 0 && (
             <Quiet>
-              {many(told.withoutEmail.length, 'coach', 'coaches')} sign in elsewhere on this server by the
-              same email, and would need another one here: {told.withoutEmail.join(', ')}.
+              {many(told.withoutEmail.length, 'coach', 'coaches')} sign in elsewhere on this server with the
+              same email, and need another one here: {told.withoutEmail.join(', ')}.
             </Quiet>
           )}
         </div>

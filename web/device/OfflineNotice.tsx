@@ -17,8 +17,8 @@ export function OfflineNotice() {
   const at = since === null ? null : new Date(since).toISOString();
   return (
     <Face role="status">
-      <strong>No network.</strong> {at ? `This is as of ${dayOf(at)}, ${timeOf(at)}. ` : ''}What you log is
-      saved on this device and sent later.
+      <strong>No network.</strong> {at ? `Showing ${dayOf(at)}, ${timeOf(at)}. ` : ''}What you log is saved on
+      this device and sent later.
     </Face>
   );
 }

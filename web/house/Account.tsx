@@ -43,10 +43,7 @@ export default function Account() {
       <NewPassword changed={() => void devices.mutate()} />
       <Panel>
         <h2>Where you are signed in</h2>
-        <Quiet>
-          A device that nobody has used for two weeks is signed out by itself, and every one after thirty
-          days.
-        </Quiet>
+        <Quiet>Devices are signed out after two idle weeks, and after thirty days in any case.</Quiet>
         <Refused by={refusal} />
         <Loaded of={devices} what="your devices">
           {({ devices: list }) => (
@@ -61,7 +58,7 @@ export default function Account() {
                     </span>
                     {!device.here && (
                       <Button $quiet isDisabled={busy} onPress={() => void signOut(device)}>
-                        Sign it out
+                        Sign out
                       </Button>
                     )}
                   </li>
@@ -70,7 +67,7 @@ export default function Account() {
               {list.length > 2 && (
                 <Row style={{ marginTop: '0.6rem' }}>
                   <Button $quiet isDisabled={busy} onPress={() => void everywhere()}>
-                    Sign all others out
+                    Sign out all others
                   </Button>
                 </Row>
               )}
@@ -114,20 +111,20 @@ function PasswordForm({ done }: { done: () => void }) {
       <TextOf
         control={control}
         name="old"
-        label="The old one"
+        label="Old password"
         type="password"
         autoComplete="current-password"
       />
       <TextOf
         control={control}
         name="password"
-        label="The new one, ten characters or more"
+        label="New password, ten characters or more"
         type="password"
         autoComplete="new-password"
       />
       <Refused by={refusal} />
       <Button type="submit" isDisabled={busy} style={{ justifySelf: 'start' }}>
-        Change it
+        Change password
       </Button>
     </Form>
   );

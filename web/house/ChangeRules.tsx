@@ -60,21 +60,21 @@ export function ChangeRules({
     asking(async () => {
       const next = await ask(endpoints.saveRules, { body: { rules, revision: told.revision } });
       await mutate(addressOf(endpoints.kit));
-      toast('The rules hold from now on, on every Mat');
+      toast('Rules saved. They apply on every Mat.');
       kept(next);
-    }, 'The rules are as they were.');
+    }, 'The rules did not change.');
   const months = (label: string, value: number | null, set: (value: number | null) => void): ReactNode => (
     <NumberField label={label} value={value} onChange={set} />
   );
   return (
-    <Sheet label="Change the house’s rules" width="62rem" written={changes.length > 0} close={close}>
-      <h2>Change the house’s rules</h2>
+    <Sheet label="Change the academy rules" width="62rem" written={changes.length > 0} close={close}>
+      <h2>Change the academy rules</h2>
       <Row>
         <Select
           above
-          label="Begin from"
+          label="Start from"
           options={[
-            { value: told.rules.id, text: 'what stands' },
+            { value: told.rules.id, text: 'current rules' },
             ...ruleTemplates
               .filter(({ id }) => id !== told.rules.id)
               .map(({ id, name }) => ({ value: id, text: name })),
@@ -107,20 +107,15 @@ export function ChangeRules({
       <div key={round}>
         {rules.restrictions.map((one, i) => (
           <Fields key={i}>
-            <legend>{one.name || 'A new one'}</legend>
-            <TextField
-              label="What it is called"
-              value={one.name}
-              maxLength={80}
-              onChange={(name) => putAt(i, { name })}
-            />
+            <legend>{one.name || 'New restriction'}</legend>
+            <TextField label="Name" value={one.name} maxLength={80} onChange={(name) => putAt(i, { name })} />
             {months('Months to learn', one.months.learn, (learn) =>
               putAt(i, { months: { ...one.months, learn: learn ?? 0 } }),
             )}
             {months('Months to drill', one.months.drill, (drill) =>
               putAt(i, { months: { ...one.months, drill: drill ?? 0 } }),
             )}
-            {months('Months to spar (empty: never)', one.months.spar, (spar) =>
+            {months('Months to spar (blank = never)', one.months.spar, (spar) =>
               putAt(i, { months: { ...one.months, spar } }),
             )}
             {months('Or grade to drill', one.grades.drill, (drill) =>
@@ -139,7 +134,7 @@ export function ChangeRules({
               value={one.minors}
               onChange={(minors) => putAt(i, { minors })}
             />
-            {months('From the age of, years', one.fromAge, (fromAge) => putAt(i, { fromAge }))}
+            {months('Minimum age', one.fromAge, (fromAge) => putAt(i, { fromAge }))}
             <Select
               above
               label="Attire"
@@ -149,7 +144,7 @@ export function ChangeRules({
             />
             <Select
               above
-              label="Put in or take out"
+              label="Applies to"
               options={[
                 { value: String(none), text: about(one) || 'nothing yet' },
                 ...RuleTag.options.map((value) => ({ value: `tag ${value}`, text: value })),
@@ -170,7 +165,7 @@ export function ChangeRules({
               }}
             />
             <Checkbox isSelected={one.consent} onChange={(consent) => putAt(i, { consent })}>
-              Both have agreed
+              Both must consent
             </Checkbox>
             <Button
               $quiet
@@ -179,7 +174,7 @@ export function ChangeRules({
                 setRound(round + 1);
               }}
             >
-              Take it out
+              Delete restriction
             </Button>
           </Fields>
         ))}
@@ -204,7 +199,7 @@ export function ChangeRules({
           {months('Finishes with a fast lock', caps.fast, (one) =>
             put({ caps: { ...caps, fast: one ?? 0 } }),
           )}
-          {months('Of them at rung 3 and 4, %', Math.round(caps.fastSparShare * 100), (share) =>
+          {months('Share in sparring, %', Math.round(caps.fastSparShare * 100), (share) =>
             put({ caps: { ...caps, fastSparShare: (share ?? 0) / 100 } }),
           )}
           {months('Fast locks: months to spar', fast.sparMonths, (sparMonths) =>
@@ -213,21 +208,19 @@ export function ChangeRules({
           {months('Fast locks: care until, months', fast.careUnderMonths, (careUnderMonths) =>
             put({ fast: { ...fast, careUnderMonths: careUnderMonths ?? 0 } }),
           )}
-          {months('A partner so many times as heavy', rules.massRatio, (massRatio) =>
-            put({ massRatio: massRatio ?? 1 }),
-          )}
+          {months('Weight ratio', rules.massRatio, (massRatio) => put({ massRatio: massRatio ?? 1 }))}
         </Fields>
         <Fields>
-          <legend>What is kept, and for how long</legend>
-          {months('Who looked at what: months', keep.accessMonths, (accessMonths) =>
+          <legend>How long records are kept</legend>
+          {months('Keep access log (months)', keep.accessMonths, (accessMonths) =>
             put({ keep: { ...keep, accessMonths: accessMonths ?? 0 } }),
           )}
-          {months('Who has left: months (empty: for good)', keep.leftMonths, (leftMonths) =>
+          {months('Keep leavers (months, blank = forever)', keep.leftMonths, (leftMonths) =>
             put({ keep: { ...keep, leftMonths } }),
           )}
         </Fields>
         <TextArea
-          label="Grades, one a line, the beginner’s first; empty where they are only counted"
+          label="Grades, one per line, lowest first (blank = numbers)"
           value={ladder}
           onChange={(typed) => {
             setLadder(typed);
@@ -235,7 +228,7 @@ export function ChangeRules({
           }}
         />
         <h3>At events</h3>
-        <Quiet>As you read their books. The event’s current rule book comes first.</Quiet>
+        <Quiet>As you read their rules. The event’s current rule book comes first.</Quiet>
         <EventFields
           events={rules.events}
           onChange={(events) => put({ events })}
@@ -257,7 +250,7 @@ export function ChangeRules({
       <Refused by={refusal} />
       <Row>
         <Button isDisabled={!sound || busy || changes.length === 0} onPress={() => void hold()}>
-          These hold from now on
+          Save rules
         </Button>
         <Button $quiet onPress={close}>
           Cancel

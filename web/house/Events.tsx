@@ -25,7 +25,7 @@ export function EventFields({
     <>
       {events.map((event, at) => (
         <Fields key={at}>
-          <legend>{event.name || 'A new event'}</legend>
+          <legend>{event.name || 'New event'}</legend>
           <TextField
             label="Event and division"
             value={event.name}
@@ -53,7 +53,7 @@ export function EventFields({
               removed();
             }}
           >
-            Take it out
+            Delete event
           </Button>
         </Fields>
       ))}

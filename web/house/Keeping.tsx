@@ -27,7 +27,7 @@ export default function Keeping() {
   const make = () =>
     asking(async () => {
       await keeping.mutate(await ask(endpoints.backUp), { revalidate: false });
-      toast('A backup is made');
+      toast('Backup made');
     }, 'No backup was made.');
   const tryOne = ({ name }: KeptBackup) =>
     asking(async () => {
@@ -42,13 +42,13 @@ export default function Keeping() {
           <Quiet>What this server does so that nothing is lost.</Quiet>
         </div>
       </Head>
-      <Loaded of={keeping} what="how it is kept">
+      <Loaded of={keeping} what="the backups">
         {({ version, kept, databaseBytes, wrong }) => (
           <>
             {wrong.map((words) => (
               <Panel key={words} role="alert">
                 <h2>{words}</h2>
-                <p>See to it on the server, then make one here.</p>
+                <p>Fix it on the server, then back up here.</p>
               </Panel>
             ))}
             <Panel>
@@ -56,7 +56,7 @@ export default function Keeping() {
                 {kept?.backups[0]
                   ? `Last backup: ${dayOf(kept.backups[0].madeAt)} at ${timeOf(kept.backups[0].madeAt)}`
                   : kept
-                    ? 'There is no backup yet.'
+                    ? 'No backup yet.'
                     : 'Backups are made by whoever runs the database.'}
               </h2>
               <Quiet>
@@ -66,11 +66,11 @@ export default function Keeping() {
               {kept && (
                 <>
                   <Quiet>
-                    One a day is made into {kept.folder}; a week of days, five weeks and six months of them
-                    stay. Copy one to another place now and then: a disk dies with all that is on it.
+                    Daily backups in {kept.folder}. Keeps 7 daily, 5 weekly, 6 monthly. Copy one elsewhere now
+                    and then: a disk can fail.
                   </Quiet>
                   <Button isDisabled={busy} onPress={() => void make()}>
-                    Make one now
+                    Back up now
                   </Button>
                 </>
               )}
@@ -80,8 +80,7 @@ export default function Keeping() {
               <Panel>
                 <h2>{many(kept.backups.length, 'backup')}</h2>
                 <Quiet>
-                  Trying one restores it beside the data, compares every table with what was kept, and throws
-                  that copy away.
+                  “Test” restores a backup into a scratch copy, compares every table, then deletes the copy.
                 </Quiet>
                 <List>
                   {kept.backups.map((one) => (
@@ -89,10 +88,10 @@ export default function Keeping() {
                       <span>
                         {dayOf(one.madeAt)} at {timeOf(one.madeAt)}, {sized(one.bytes)}
                         {tried.has(one.name) &&
-                          `: it came back whole, ${many(tried.get(one.name)!, 'row')} the same`}
+                          `: restored whole, ${many(tried.get(one.name)!, 'row')} identical`}
                       </span>
                       <Button $quiet isDisabled={busy} onPress={() => void tryOne(one)}>
-                        Try it
+                        Test
                       </Button>
                     </li>
                   ))}

@@ -69,12 +69,12 @@ export function RuleBook({ rules }: { rules: RuleSet }) {
         <p>
           <strong>Safeguarding:</strong>{' '}
           {rules.safeguarding ||
-            'nobody is named yet. Name who to speak to about how somebody is treated, and how to reach them. Your club’s and country’s rules come first.'}
+            'no contact yet. Add a safeguarding contact and how to reach them. Your club’s and country’s rules come first.'}
         </p>
         <Book>
           <thead>
             <tr>
-              {['What', 'Learnt', 'Drilled', 'Sparred with', 'Minors', 'Both have agreed'].map((head) => (
+              {['What', 'Learnt', 'Drilled', 'Sparred with', 'Minors', 'Both consent'].map((head) => (
                 <th key={head} scope="col">
                   {head}
                 </th>
@@ -96,9 +96,9 @@ export function RuleBook({ rules }: { rules: RuleSet }) {
                 <td data-of="Sparred with">{fromWhen(rules, one.months.spar, one.grades.spar)}</td>
                 <td data-of="Minors">
                   {one.minors}
-                  {one.fromAge !== null && `; nobody under ${one.fromAge}`}
+                  {one.fromAge !== null && `; minimum age ${one.fromAge}`}
                 </td>
-                <td data-of="Both have agreed">{one.consent ? 'needed' : 'not needed'}</td>
+                <td data-of="Both consent">{one.consent ? 'needed' : 'not needed'}</td>
               </tr>
             ))}
           </tbody>
@@ -128,12 +128,12 @@ export function RuleBook({ rules }: { rules: RuleSet }) {
       )}
       {rules.events.length > 0 && <Events events={rules.events} />}
       <Panel>
-        <h2>What is kept, and for how long</h2>
+        <h2>How long records are kept</h2>
         <p>
-          Who looked at what is kept for {many(keep.accessMonths, 'month')}.{' '}
+          The access log is kept for {many(keep.accessMonths, 'month')}.{' '}
           {keep.leftMonths === null
-            ? 'Who has left stays on record until somebody asks to be erased.'
-            : `Who left ${many(keep.leftMonths, 'month')} ago is shown to the head coach, to be erased.`}
+            ? 'Leavers are kept until somebody asks to be erased.'
+            : `The head coach is reminded to erase leavers after ${many(keep.leftMonths, 'month')}.`}
         </p>
       </Panel>
     </>
@@ -146,7 +146,7 @@ function Events({ events }: { events: readonly EventRules[] }) {
   return (
     <Panel>
       <h2>At events</h2>
-      <p>As this house has read it: check your event’s current rule book, which comes first.</p>
+      <p>Our reading. The event’s current rule book comes first.</p>
       <Book>
         <thead>
           <tr>

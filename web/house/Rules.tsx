@@ -25,7 +25,7 @@ export default function Rules() {
   const [changing, setChanging] = useState(false);
   return (
     <Page>
-      <Loaded of={rules} what="the house’s rules">
+      <Loaded of={rules} what="the rules">
         {(told) => (
           <>
             <Head>
@@ -66,12 +66,12 @@ function History({ history }: { history: HouseRules['history'] }) {
   return (
     <OnScreen>
       <Panel>
-        <Fold says={`Who changed what (${history.length})`}>
+        <Fold says={`Rule changes (${history.length})`}>
           {() => (
             <ul>
               {history.map(({ revision, by, at, changes }) => (
                 <li key={revision}>
-                  {dayOf(at)} at {timeOf(at)}, {by}: {changes.join('; ') || 'nothing that is told'}
+                  {dayOf(at)} at {timeOf(at)}, {by}: {changes.join('; ') || 'no visible change'}
                 </li>
               ))}
             </ul>

@@ -20,9 +20,9 @@ export default function WhoLooked() {
   if (coach.role !== 'head')
     return (
       <Page>
-        <Title>Who looked at what</Title>
-        <Empty title="This is for the head coach.">
-          <p>Ask them who has looked at what.</p>
+        <Title>Access log</Title>
+        <Empty title="Head coach only.">
+          <p>Ask them who looked at what.</p>
         </Empty>
       </Page>
     );
@@ -40,32 +40,32 @@ function ForHead() {
     asking(async () => {
       const next = await ask(endpoints.accesses, { query: { before } });
       setOlder({ ...next, accesses: [...(older?.accesses ?? []), ...next.accesses] });
-    }, 'Nothing more is shown.');
+    }, 'No more entries.');
   return (
     <Page>
       <Head>
         <div>
-          <Title>Who looked at what</Title>
+          <Title>Access log</Title>
           <Quiet>
-            Pages of people, changes of them, and what was taken out. It is kept for{' '}
-            {many(accessMonths, 'month')}; the house rules say for how long.
+            Pages of people, changes to them, and exports. Kept for {many(accessMonths, 'month')}; change it
+            in the rules.
           </Quiet>
         </div>
       </Head>
-      <Loaded of={first} what="who looked at what">
+      <Loaded of={first} what="the access log">
         {(told) => {
           const list = [...told.accesses, ...(older?.accesses ?? [])];
           const last = list.at(-1);
           if (!last)
             return (
-              <Empty title="Nobody has looked at anybody yet.">
-                <p>It begins with the first page of a person that somebody opens.</p>
+              <Empty title="No views yet.">
+                <p>It starts when somebody opens a person’s page.</p>
               </Empty>
             );
           return (
             <Panel>
               <DataTable
-                label="who looked at what"
+                label="the access log"
                 rows={list}
                 keyOf={({ id }) => id}
                 wordsOf={({ by, what, about }) => `${by} ${what} ${about ?? ''}`}
@@ -82,7 +82,7 @@ function ForHead() {
               {(older ?? told).more && (
                 <Row style={{ marginTop: '0.8rem' }}>
                   <Button $quiet isDisabled={busy} onPress={() => void further(last.id)}>
-                    Further back
+                    Older
                   </Button>
                 </Row>
               )}

@@ -29,8 +29,8 @@ export default function WhoMay() {
     return (
       <Page>
         <Title>Who may sign in</Title>
-        <Empty title="This is for the head coach.">
-          <p>Ask them if somebody should come in, or may do more.</p>
+        <Empty title="Head coach only.">
+          <p>Ask them to invite somebody or change a role.</p>
         </Empty>
       </Page>
     );
@@ -48,14 +48,14 @@ function ForHead({ me }: { me: string }) {
           revalidate: false,
         });
       await save(to);
-      toast(to.open ? `${one.name}: ${to.role}` : `${one.name} may not sign in any more`, () => save(before));
+      toast(to.open ? `${one.name}: ${to.role}` : `${one.name} can no longer sign in`, () => save(before));
     }, 'Nothing was changed.');
   const withdraw = (invitation: Invitation) =>
     asking(async () => {
       const told = await ask(accessEndpoints.withdrawInvitation, { params: { id: invitation.id } });
       await access.mutate(told, { revalidate: false });
-      toast('The link lets nobody in any more');
-    }, 'The link still lets somebody in.');
+      toast('Invitation revoked');
+    }, 'The invitation still works.');
   return (
     <Page>
       <Head>
@@ -68,7 +68,7 @@ function ForHead({ me }: { me: string }) {
           <>
             {invitations.length > 0 && (
               <Panel>
-                <h2>Invitations that are open</h2>
+                <h2>Open invitations</h2>
                 <List>
                   {invitations.map((one) => (
                     <li key={one.id}>
@@ -76,7 +76,7 @@ function ForHead({ me }: { me: string }) {
                         {one.name}, {one.role}; until {dayOf(one.expiresAt)}
                       </span>
                       <Button $quiet isDisabled={busy} onPress={() => void withdraw(one)}>
-                        Take it back
+                        Revoke
                       </Button>
                     </li>
                   ))}
@@ -111,7 +111,7 @@ function ForHead({ me }: { me: string }) {
                   {
                     head: 'Last seen',
                     cell: ({ seenAt, closedAt }) =>
-                      closedAt ? `closed ${dayOf(closedAt)}` : seenAt ? dayOf(seenAt) : 'not lately',
+                      closedAt ? `closed ${dayOf(closedAt)}` : seenAt ? dayOf(seenAt) : 'not recently',
                     by: ({ seenAt }) => seenAt,
                   },
                   {
@@ -123,7 +123,7 @@ function ForHead({ me }: { me: string }) {
                           isDisabled={busy}
                           onPress={() => void change(one, { role: one.role, open: one.closedAt !== null })}
                         >
-                          {one.closedAt === null ? 'Close their access' : 'Let them in again'}
+                          {one.closedAt === null ? 'Block access' : 'Restore access'}
                         </Button>
                       ),
                   },
@@ -158,9 +158,9 @@ function Invite({ made: onMade }: { made: () => void }) {
     }, 'No link was made.');
   return (
     <Panel>
-      <h2>Let somebody in</h2>
+      <h2>Invite</h2>
       <Row>
-        <Select above label="They may" options={options} value={role} onChange={setRole} />
+        <Select above label="Role" options={options} value={role} onChange={setRole} />
         {role === 'student' ? (
           <Select
             above
@@ -185,7 +185,7 @@ function Invite({ made: onMade }: { made: () => void }) {
       {made && (
         <div data-testid="invitation">
           <LinkToScan address={secretAddress('/join', made.secret)} title={`Lets ${made.name} in`}>
-            Whoever opens it first comes in as {made.role}, until {dayOf(made.expiresAt)}. It is shown only
+            The first person to open it joins as {made.role}, until {dayOf(made.expiresAt)}. It is shown only
             now.
           </LinkToScan>
         </div>

@@ -2,9 +2,9 @@ import type { Role } from '@ulkret/contract';
 
 /** What somebody of each role may do, as a head coach reads it. */
 export const roleWords: Readonly<Record<Role, string>> = {
-  student: 'sees their own card, and nothing else',
-  operator: 'keeps the server, and sees no people',
-  assistant: 'logs on the Mat and sees everything; changes nothing else',
-  coach: 'decides what is corrected, writes the library, keeps the roster',
-  head: 'also says who may',
+  student: 'sees only their own card',
+  operator: 'keeps the server, sees no people',
+  assistant: 'logs on the Mat, sees everything, changes nothing else',
+  coach: 'decides corrections, writes the library, keeps the roster',
+  head: 'also decides who may sign in',
 };

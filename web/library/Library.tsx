@@ -108,7 +108,7 @@ export default function Library() {
           {writes && (
             <>
               <ButtonLink $quiet to="/library/import">
-                Read a file
+                Import a file
               </ButtonLink>
               <a href={addressOf(endpoints.exportBreakdowns)} download="breakdowns.json">
                 Download the library
@@ -122,8 +122,8 @@ export default function Library() {
           rows.length === 0 ? (
             <Empty title="The library is empty.">
               <p hidden={!writes}>
-                Begin a <Link to="/library/new">new technique</Link>, or{' '}
-                <Link to="/library/import">read a file</Link> of breakdowns.
+                Write a <Link to="/library/new">new technique</Link>, or{' '}
+                <Link to="/library/import">import a file</Link> of breakdowns.
               </p>
               {writes && (
                 <Row style={{ marginTop: '0.8rem' }}>
@@ -218,7 +218,7 @@ function Found({ rows }: { rows: readonly TechniqueRow[] }) {
             ))}
           </Group>
         ))}
-        {found.length === 0 && <p>Nothing fits. Take a filter away, or try another word.</p>}
+        {found.length === 0 && <p>No matches. Remove a filter or try another word.</p>}
         {found.length > shown.length && (
           <Button $quiet onPress={() => setMore(true)}>
             Show all {found.length}

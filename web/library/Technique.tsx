@@ -94,9 +94,7 @@ function AtEvents({ technique }: { technique: Technique }) {
     return `${event.name}: ${says === 'not' ? 'not legal' : says}${says === 'legal' || by.length === 0 ? '' : ` (${by.join(', ')})`}`;
   });
   return (
-    <Quiet>
-      At events, as the house has read it: {told.join('; ')}. The event’s current rule book comes first.
-    </Quiet>
+    <Quiet>At events (our reading): {told.join('; ')}. The event’s current rule book comes first.</Quiet>
   );
 }
 

@@ -39,7 +39,7 @@ export default function Mat() {
       <Head>
         <Title>Mat</Title>
         <ButtonLink to="/mat/new" $tall>
-          Start a session
+          Set up a class
         </ButtonLink>
       </Head>
       <OfflineNotice />
@@ -54,13 +54,13 @@ export default function Mat() {
             ...saved,
           ];
           return rows.length === 0 ? (
-            <Empty title="No session yet.">
-              <p>Start one: choose a technique, say who is here, and tap where each rep ends.</p>
+            <Empty title="No classes yet.">
+              <p>Set one up: choose a technique, mark who is here, and tap where each rep ends.</p>
             </Empty>
           ) : (
             <Panel>
               <DataTable
-                label="the sessions"
+                label="the classes"
                 rows={rows}
                 keyOf={({ session }) => session.id}
                 wordsOf={({ session }) => `${nameOf(session.technique)} ${dayOf(session.startedAt)}`}

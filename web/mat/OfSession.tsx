@@ -98,7 +98,7 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
       {error ? (
         <>
           <Failed error={error} retry={() => void work.retry()} />
-          <Link to="/mat">All sessions</Link>
+          <Link to="/mat">All classes</Link>
         </>
       ) : (
         <Loading what="the mat" />

@@ -120,7 +120,7 @@ export default function ManyAtOnce({
   const busy = at !== null;
   const sure = `erase ${chosen.length}`;
   return (
-    <AtHand role="group" aria-label="With those who are chosen">
+    <AtHand role="group" aria-label="Selected students">
       <strong>{busy ? `${at + 1} of ${chosen.length} …` : `${many(chosen.length, 'student')} chosen`}</strong>
       <Row>
         <Select
@@ -136,7 +136,7 @@ export default function ManyAtOnce({
           }
         />
         <Select
-          label="Has agreed to"
+          label="Consents to"
           options={[
             { value: choose, text: 'add' },
             ...RuleTag.options.map((tag) => ({ value: tag as string, text: tag })),
@@ -147,7 +147,7 @@ export default function ManyAtOnce({
             if (tag)
               void change(
                 (student) => ({ ...student, consents: [...new Set([...student.consents, tag])] }),
-                (n) => `${many(n, 'student')} agreed to: ${tag}`,
+                (n) => `${many(n, 'student')} consent to: ${tag}`,
               );
           }}
         />
@@ -158,13 +158,11 @@ export default function ManyAtOnce({
             void change(
               (student) => ({ ...student, archived: !gone }),
               (n) =>
-                gone
-                  ? `${many(n, 'student')} back on the roster`
-                  : `${many(n, 'student')} archived: their reps stay`,
+                gone ? `${many(n, 'student')} restored` : `${many(n, 'student')} archived: their reps stay`,
             )
           }
         >
-          {gone ? 'Bring back' : 'Archive'}
+          {gone ? 'Restore' : 'Archive'}
         </Button>
         <Button $quiet isDisabled={busy} onPress={done}>
           Clear

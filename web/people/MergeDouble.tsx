@@ -43,8 +43,8 @@ export default function MergeDouble({ student, done }: { student: Student; done:
       {other && (
         <>
           <Quiet>
-            All reps, notes and classes of {student.name} become {other.name}’s; what is not known of{' '}
-            {other.name} is filled in. This cannot be undone. Send first what other tablets still hold of{' '}
+            All reps, notes and classes of {student.name} become {other.name}’s; what is unknown about{' '}
+            {other.name} is filled in. This cannot be undone. First send what other tablets have not sent of{' '}
             {student.name}.
           </Quiet>
           <Row>

@@ -47,7 +47,7 @@ const whoWords = {
   care: 'minors and open injuries',
   guests: 'guests',
   archived: 'archived',
-  'long gone': 'who left long ago',
+  'left long ago': 'left long ago',
 } as const;
 type Who = keyof typeof whoWords;
 const whos = Object.keys(whoWords) as Who[];
@@ -58,7 +58,7 @@ const isOf: Readonly<Record<Who, (student: Student, day: string, leftBefore: str
     !student.archived && (isMinor(student, day) || openInjuries(student, day).length > 0),
   guests: ({ archived, guest }) => !archived && guest,
   archived: ({ archived }) => archived,
-  'long gone': ({ archived, archivedOn }, _, leftBefore) =>
+  'left long ago': ({ archived, archivedOn }, _, leftBefore) =>
     archived && archivedOn !== null && leftBefore !== null && archivedOn < leftBefore,
 };
 
@@ -166,7 +166,7 @@ export default function People() {
         return guess === null ? (
           measured('length', student.armSpanCm)
         ) : (
-          <Quiet as="span" title="Not measured: an estimate from the stature">
+          <Quiet as="span" title="Estimated from stature">
             about {measured('length', guess)}
           </Quiet>
         );
@@ -192,7 +192,7 @@ export default function People() {
         {keeps && (
           <Row>
             <Button $quiet onPress={() => setReading(true)}>
-              Read a list
+              Import a list
             </Button>
             <Button $tall onPress={() => setOpen('new')}>
               Add a student
@@ -205,28 +205,31 @@ export default function People() {
           rows.length === 0 ? (
             <Empty title="Nobody is on the roster yet.">
               <p>
-                A name is enough to start; body facts can follow when somebody has a tape at hand. A list from
-                a spreadsheet can be read as a whole.
+                A name is enough to start; add measurements later. You can also import a list from a
+                spreadsheet.
               </p>
             </Empty>
           ) : (
             <>
               {leftBefore !== null &&
                 keepsRules &&
-                rows.some((row) => isOf['long gone'](row, day, leftBefore)) && (
+                rows.some((row) => isOf['left long ago'](row, day, leftBefore)) && (
                   <Panel role="note">
                     <p>
-                      {many(rows.filter((row) => isOf['long gone'](row, day, leftBefore)).length, 'student')}{' '}
-                      left more than {many(leftMonths!, 'month')} ago: the house’s rules want them erased.
+                      {many(
+                        rows.filter((row) => isOf['left long ago'](row, day, leftBefore)).length,
+                        'student',
+                      )}{' '}
+                      left more than {many(leftMonths!, 'month')} ago. Your rules say to erase them.
                     </p>
                     <Button
                       $quiet
                       onPress={() => {
-                        setWho('long gone');
+                        setWho('left long ago');
                         setChosen(new Set());
                       }}
                     >
-                      Look at them
+                      Show them
                     </Button>
                   </Panel>
                 )}
@@ -235,7 +238,7 @@ export default function People() {
                   <Select
                     label="Show"
                     options={whos
-                      .filter((value) => value !== 'long gone' || leftBefore !== null)
+                      .filter((value) => value !== 'left long ago' || leftBefore !== null)
                       .map((value) => ({ value, text: whoWords[value] }))}
                     value={who}
                     onChange={(value) => {
@@ -245,7 +248,7 @@ export default function People() {
                   />
                   {keeps && (
                     <Button $quiet onPress={() => setChosen(chosen ? undefined : new Set())}>
-                      {chosen ? 'Stop choosing' : 'Choose several'}
+                      {chosen ? 'Done' : 'Select several'}
                     </Button>
                   )}
                 </Row>
@@ -267,7 +270,7 @@ export default function People() {
                     <ManyAtOnce
                       chosen={rows.filter(({ id }) => chosen.has(id))}
                       rules={rules}
-                      leftLongAgo={who === 'long gone'}
+                      leftLongAgo={who === 'left long ago'}
                       done={() => setChosen(undefined)}
                     />
                   )}

@@ -34,7 +34,7 @@ export default function Privacy({ student, done }: { student: Student; done: () 
           href={addressOf(endpoints.everything, { params: { id: student.id } })}
           download={`${student.id}.json`}
         >
-          All that is kept about {student.name}, as a file
+          Everything about {student.name}, as a file
         </a>
         , or{' '}
         <a
@@ -47,9 +47,8 @@ export default function Privacy({ student, done }: { student: Student; done: () 
       {may && (
         <>
           <Quiet>
-            Erasing takes {student.name} out of every table for good, with body, injuries, notes, links and
-            free words, and makes the backups anew. What was drilled stays without a name, with the mass and
-            the main side alone, so that the others’ readings are what they were. It cannot be undone.
+            Erasing removes {student.name} everywhere, including backups: body, injuries, notes, links and
+            free text. Reps stay, without a name, with mass and main side only. It cannot be undone.
           </Quiet>
           <Row>
             <TextField label={`Type ${student.name} to erase them`} value={typed} onChange={setTyped} />

@@ -142,7 +142,7 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
         new ApiRefusal(
           error.status,
           `${many(taken.length, 'student was', 'students were')} added, then: ${error.message}`,
-          `${error.todo} Anyone on the roster already is not added again.`,
+          `${error.todo} Students already on the roster are not added again.`,
         ),
       );
     } finally {
@@ -153,11 +153,11 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
   const headOf = (i: number) =>
     (table.head === null ? undefined : table.rows[table.head]?.[i]) || `column ${i + 1}`;
   return (
-    <Sheet label="Read a list of people" width="64rem" written={text !== ''} close={close}>
-      <h2>Read a list of people</h2>
+    <Sheet label="Import a list" width="64rem" written={text !== ''} close={close}>
+      <h2>Import a list of people</h2>
       <Quiet>
-        Copy the rows of your spreadsheet, heads and all, and paste them here; a name is enough. Nothing is
-        saved before you say so.
+        Copy the rows of your spreadsheet, headers included, and paste them here; a name is enough. You see a
+        preview first.
       </Quiet>
       <TextArea label="The list" value={text} onChange={list.write} />
       <Row>
@@ -223,7 +223,7 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
                 by: ({ is }) => is,
               },
               {
-                head: 'What is taken',
+                head: 'What is used',
                 cell: (row) => <Made row={row} headOf={headOf} mend={list.mend} />,
               },
             ]}

@@ -60,9 +60,8 @@ export const save = async (student: Student, base: Student | null, namesake = fa
 /** Takes somebody off the roster, or brings them back: their reps stay, and so does what is known of them. */
 export const archive = async (student: Student, archived: boolean): Promise<void> => {
   await save({ ...student, archived }, student, true);
-  toast(
-    archived ? `${student.name} is archived: their reps stay` : `${student.name} is back on the roster`,
-    () => save(student, { ...student, archived }, true),
+  toast(archived ? `${student.name} is archived: their reps stay` : `${student.name} restored`, () =>
+    save(student, { ...student, archived }, true),
   );
 };
 
@@ -154,8 +153,8 @@ export function StudentForm({
         name="consents"
         control={control}
         render={({ field: { value, onChange } }) => (
-          <div role="group" aria-label="Has agreed to">
-            <strong>Has agreed to</strong>
+          <div role="group" aria-label="Consents to">
+            <strong>Consents to</strong>
             <Row>
               {RuleTag.options.map((tag) => (
                 <Checkbox
@@ -218,7 +217,7 @@ export function StudentForm({
       <Refused by={refusal} />
       {refusal?.status === 409 && (
         <Checkbox isSelected={namesake} onChange={setNamesake}>
-          There are two of this name
+          Different person, same name
         </Checkbox>
       )}
       <Row>
@@ -233,7 +232,7 @@ export function StudentForm({
               void archive(student, !student.archived).then(done);
             }}
           >
-            {student.archived ? 'Bring back' : 'Archive'}
+            {student.archived ? 'Restore' : 'Archive'}
           </Button>
         )}
       </Row>
@@ -247,7 +246,7 @@ export function StudentForm({
         </Fold>
       )}
       {student && (
-        <Fold says="What is kept of them, and erasing it">
+        <Fold says="Export or erase data">
           {() => (
             <Suspense>
               <Privacy student={student} done={done} />

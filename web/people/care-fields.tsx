@@ -43,8 +43,7 @@ export function Injuries({
     <div role="group" aria-label="Injuries">
       <strong>Injuries</strong>
       <Quiet>
-        What loads the region is refused until that day is over. When it may be loaded again is for a licensed
-        practitioner to say.
+        Blocks anything that loads this region until that day. Ask a licensed practitioner when to resume.
       </Quiet>
       {value.map((injury, i) => (
         // Injuries have no other name than their place in the list.
@@ -74,13 +73,13 @@ export function Injuries({
             onChange={(until) => until !== null && put(i, { until })}
           />
           <TextField
-            label="What is off, and who says so"
+            label="Restriction and source"
             value={injury.note}
             maxLength={300}
             onChange={(note) => put(i, { note })}
           />
           <Button $quiet onPress={() => onChange(value.filter((_, at) => at !== i))}>
-            Take out
+            Delete
           </Button>
         </Injured>
       ))}

@@ -15,10 +15,10 @@ export function Agreed({ student, breakdown, lead }: { student: string; breakdow
   return (
     <Quiet>
       {life
-        ? `Agreed to: ${point(life.terms.checkpoint)} at rung ${life.terms.rung}, ${life.state}. ${signOffWords(signOff(life.held))} `
+        ? `Accepted: ${point(life.terms.checkpoint)} at rung ${life.terms.rung}, ${life.state}. ${signOffWords(signOff(life.held))} `
         : declined
-          ? `A coach has declined ${point(declined.checkpoint)} for now: ${declined.reason} `
-          : 'Nothing is agreed to yet. '}
+          ? `A coach declined ${point(declined.checkpoint)} for now: ${declined.reason} `
+          : 'No corrections yet. '}
       <Link to={`/correct?technique=${technique}`}>Decide</Link>
     </Quiet>
   );

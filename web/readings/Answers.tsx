@@ -30,10 +30,10 @@ export default function AnswersPage() {
             <>
               <Sequence sequence={sequence} known={known} titleOf={titleOf} />
               {answers.length === 0 ? (
-                <Empty title="No defence was met yet.">
+                <Empty title="No defences yet.">
                   <p>
-                    On the Mat, open the pair and choose what the partner plays; then one tap says what was
-                    done about it.
+                    On the Mat, open the pair and choose what the partner plays; then one tap says how they
+                    answered.
                   </p>
                 </Empty>
               ) : (
@@ -64,24 +64,24 @@ function Sequence({
   if (doors.length + open === 0 || !alone || !together) return null;
   const how = (by: string | null) => {
     const door = doorsOf(breakdown).find((one) => one.by === by);
-    return door ? readFor(door.how, 'right') : 'nobody said how';
+    return door ? readFor(door.how, 'right') : 'no answer recorded';
   };
   return (
     <Panel>
       <h2 data-testid="sequence">
-        {technique.name} finishes by itself {percent(alone.value)}, what begins with it finishes{' '}
-        {percent(together.value)}.
+        {technique.name} finishes on its own {percent(alone.value)}, with follow-ups {percent(together.value)}
+        .
       </h2>
       <p>
-        Of {many(begun, 'whole rep')}: {byItself} by itself {range(alone)}, {finished} in the end{' '}
+        Of {many(begun, 'whole rep')}: {byItself} on its own {range(alone)}, {finished} with follow-ups{' '}
         {range(together)}.
         {open > 0 &&
-          ` ${many(open, 'more was', 'more were')} left with no end noted, and ${open === 1 ? 'counts' : 'count'} nowhere.`}
+          ` ${many(open, 'more was', 'more were')} never ended, and ${open === 1 ? 'counts' : 'count'} nowhere.`}
       </p>
       {doors.map(({ by, to, went, finished: ended, behind }) => (
         <div key={`${by} ${to}`}>
           <p>
-            <strong>{titleOf(to)}</strong>: gone on to {many(went, 'time')}, finished {ended}.{' '}
+            <strong>{titleOf(to)}</strong>: switched {many(went, 'time')}, finished {ended}.{' '}
             <Quiet as="span">{how(by)}</Quiet>
           </p>
           <Behind
@@ -100,8 +100,8 @@ function Sequence({
 /** What the figures of this page are made of, and what they cannot tell. */
 const HowCounted = () => (
   <Quiet>
-    Of the reps in which somebody said what was done about the defence: where only what worked is said, it
-    looks better than it is. “About” leans on two of four while reps are few.
+    Of the reps with an answer recorded. If only working answers are recorded, rates look too good. With few
+    reps, “about” is pulled towards 50 %.
   </Quiet>
 );
 
@@ -115,7 +115,7 @@ function Against({
   const defence = breakdown.defences.find((one) => one.id === id)!;
   const how = (answer: string | null) => {
     const found = answersOf(defence).find((one) => one.id === answer);
-    return found ? readFor(found.how, 'right').replace(/\.$/, '') : 'Something that nobody named';
+    return found ? readFor(found.how, 'right').replace(/\.$/, '') : 'Unrecorded answer';
   };
   const rows = answers.flatMap((one) => one.students.map((student) => ({ ...student, answer: one.answer })));
   return (
@@ -126,7 +126,7 @@ function Against({
         {many(met, 'rep')}, {ended} of them ended by it
         {asked > 0 && `; played on purpose in ${asked}`}.
       </p>
-      {answers.length === 0 && <Quiet>Nobody has said yet what was done about it.</Quiet>}
+      {answers.length === 0 && <Quiet>No answers recorded.</Quiet>}
       {answers.map(({ answer, tried, worked, works, behind }) => (
         <div key={answer}>
           <p>

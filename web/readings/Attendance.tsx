@@ -24,13 +24,13 @@ export function Attendance({ student, rows }: { student: Student; rows: readonly
             <h2>Classes</h2>
             <p>
               {list.length === 0
-                ? `${student.name} has been in no class yet.`
+                ? `${student.name} has no classes yet.`
                 : `${many(list.length, 'class', 'classes')}: ${within(4)} in the last four weeks, ${within(12)} in the last twelve.`}
               {repsWithoutSession > 0 && ` ${many(repsWithoutSession, 'rep')} came without a class.`}
             </p>
             {list.length > 0 && (
               <>
-                <Quiet>A class counts where {student.name} was paired, or has a rep in it.</Quiet>
+                <Quiet>A class counts if {student.name} was paired or has a rep in it.</Quiet>
                 <DataTable
                   label="the classes"
                   rows={list}

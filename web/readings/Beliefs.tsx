@@ -43,11 +43,7 @@ export default function BeliefsPage() {
   // Asked for along with the breakdown and the roster, not after them.
   useReading(id, settings.reads);
   return (
-    <ReadingFrame
-      technique={id}
-      settings={settings}
-      title={() => 'Is each checkpoint worth what we believe?'}
-    >
+    <ReadingFrame technique={id} settings={settings} title={() => 'Do the reps agree with your weights?'}>
       {(known) => (
         <Columns $shares="minmax(0, 1fr) minmax(0, 1fr)">
           <Believed known={known} settings={settings} />
@@ -60,7 +56,7 @@ export default function BeliefsPage() {
 
 /** τ-b in words: how far the order of the beliefs is that of the evidence. */
 function orderWords(tau: number | null): string {
-  if (tau === null) return 'All beliefs are alike, so their order says nothing.';
+  if (tau === null) return 'All weights are equal, so they give no order.';
   const strength =
     tau > 0.6
       ? 'Largely the same order'
@@ -84,12 +80,12 @@ function Believed({ known: { breakdown }, settings }: { known: Known; settings: 
           <Panel>
             <h2 data-testid="belief">
               {farthest
-                ? `We give ${nameOf(breakdown, place)} ${Math.round(farthest.belief)} of 100; the reps give it ${Math.round(farthest.evidence)} (${Math.round(farthest.low)}–${Math.round(farthest.high)}).`
-                : 'Nothing would gain from fixing, so there is nothing to compare.'}
+                ? `You give ${nameOf(breakdown, place)} ${Math.round(farthest.belief)} of 100; the reps give it ${Math.round(farthest.evidence)} (${Math.round(farthest.low)}–${Math.round(farthest.high)}).`
+                : 'No checkpoint would gain from fixing.'}
             </h2>
             <p>{orderWords(tau)}</p>
             <Legend>
-              <span>what we believe</span>
+              <span>your weight</span>
               <span>its share of all that fixing would gain, with its 80 % interval</span>
             </Legend>
             <Pairs
@@ -117,13 +113,13 @@ function Agreed({ breakdown }: { breakdown: Breakdown }) {
   return (
     <Panel>
       <h2>Where do coaches disagree?</h2>
-      <Loaded of={agreement} what="the second looks">
+      <Loaded of={agreement} what="the second opinions">
         {({ looks, byKind, byCheckpoint }) => {
           if (looks === 0)
             return (
               <Quiet>
-                Nobody has looked at another coach’s rep yet. Open the reps behind a number and say how you
-                saw one: {fewestVerdicts} verdicts on a checkpoint are enough to tell.
+                No second opinions yet. Open the reps behind a number and add yours: {fewestVerdicts} verdicts
+                per checkpoint are enough.
               </Quiet>
             );
           const suspect = byCheckpoint.filter(({ kappa }) => kappa !== null && kappa < agreementWanted);
@@ -142,7 +138,7 @@ function Agreed({ breakdown }: { breakdown: Breakdown }) {
                   </p>
                 );
               })}
-              {suspect.length === 0 && <p>Nowhere, as far as the looks tell so far.</p>}
+              {suspect.length === 0 && <p>No disagreement so far.</p>}
               <DataTable
                 label="the checkpoints"
                 rows={[
@@ -162,7 +158,7 @@ function Agreed({ breakdown }: { breakdown: Breakdown }) {
                   },
                   { head: 'Both saw', cell: ({ n }) => n, by: ({ n }) => n },
                   {
-                    head: 'Failed to one only',
+                    head: 'Disagreed',
                     cell: ({ firstOnly, secondOnly }) => firstOnly + secondOnly,
                     by: ({ firstOnly, secondOnly }) => firstOnly + secondOnly,
                   },
@@ -170,8 +166,8 @@ function Agreed({ breakdown }: { breakdown: Breakdown }) {
                 ]}
               />
               <Quiet style={{ marginTop: '0.6rem' }}>
-                From {many(looks, 'second look')}. κ is agreement beyond chance (Cohen); under{' '}
-                {agreementWanted} two coaches do not mean the same by it.
+                From {many(looks, 'second opinion')}. κ is agreement beyond chance (Cohen); under{' '}
+                {agreementWanted} two coaches read it differently.
               </Quiet>
             </>
           );

@@ -54,7 +54,7 @@ export function Causes({ at, breakdown, lead }: { at: CheckpointReading; breakdo
           .map(({ cause, kind, stops, share, root }) => (
             <tr key={cause ?? 'unknown'}>
               <td>
-                {cause === null ? 'nobody tagged why' : titleOf(cause)}{' '}
+                {cause === null ? 'untagged' : titleOf(cause)}{' '}
                 {kind === 'defence' && <Quiet as="span">(defence)</Quiet>}
               </td>
               <td>{stops}</td>

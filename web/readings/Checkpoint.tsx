@@ -102,17 +102,17 @@ function Everybody({
               n: at.reached,
             }))}
           />
-          <Quiet>Share of the reps that got here and ended here; lines are 80 % intervals.</Quiet>
+          <Quiet>Share of reps that reached it and ended here; lines are 80 % intervals.</Quiet>
           <SharedPiece of={breakdown.checkpoints[place]!} technique={breakdown.technique} />
         </Panel>
         <Conditions at={squad} />
       </div>
       <div>
         <Panel>
-          <h2>What we believe, what the reps say</h2>
+          <h2>Your weight and the reps</h2>
           <p>
-            We give it {Math.round(belief)} of 100; the reps give it {Math.round(evidence)} ({Math.round(low)}
-            –{Math.round(high)}) of all that fixing would gain.{' '}
+            You give it {Math.round(belief)} of 100; the reps give it {Math.round(evidence)} (
+            {Math.round(low)}–{Math.round(high)}) of all that fixing would gain.{' '}
             <Link to={settings.to(`/readings/${breakdown.technique}/beliefs`)}>All checkpoints</Link>
           </p>
           <Causes at={squad} breakdown={breakdown} lead="right" />

@@ -42,8 +42,8 @@ export function Conditions({ at }: { at: CheckpointReading }) {
         </tbody>
       </Small>
       <Quiet>
-        Counted: of the reps that got here, those that held. Like for like: what would hold if only this
-        differed, with its 80 % interval. The two differ where other things differed too.
+        Counted: the share of reps that held. Like for like: the hold rate if only this changed (80 %
+        interval).
       </Quiet>
     </Panel>
   );

@@ -20,7 +20,7 @@ export const Defences = ({ met, alone = false }: { met: readonly Met[]; alone?: 
       <h2>Which defences cost most?</h2>
       <Quiet>
         Stops that were tagged with a defence, and what share of all reps{alone ? '' : ' on its technique'}{' '}
-        they are. What nobody tagged is not in here.
+        they are. Untagged stops are not included.
       </Quiet>
       <DataTable
         label="the defences"

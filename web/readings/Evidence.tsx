@@ -125,7 +125,7 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
                 )}
                 {reps.some(({ rep }) => rep.observer !== coach.id) && (
                   <Button $quiet onPress={() => setLooking(!looking)}>
-                    {looking ? 'Done' : 'Say how you saw them'}
+                    {looking ? 'Done' : 'Add a second opinion'}
                   </Button>
                 )}
               </Row>
@@ -146,7 +146,7 @@ function SecondOpinion({ rep, breakdown, lead }: { rep: Rep; breakdown: Breakdow
   if (kept)
     return (
       <Quiet as="span" role="status">
-        {waiting > 0 ? 'your look is on its way' : 'your look is kept'}
+        {waiting > 0 ? 'sending' : 'saved'}
       </Quiet>
     );
   const keep = (choice: string) => {
@@ -161,7 +161,7 @@ function SecondOpinion({ rep, breakdown, lead }: { rep: Rep; breakdown: Breakdow
   };
   return (
     <Select<string>
-      label="How you saw it"
+      label="Your second opinion"
       unlabelled
       value=""
       options={[

@@ -93,7 +93,7 @@ export function ReadingFrame({
                         {also?.(known)}
                         <NavLink to={settings.to(`/readings/${id}/ways`)}>Ways</NavLink>
                         <NavLink to={settings.to(`/readings/${id}/answers`)}>Answers</NavLink>
-                        <NavLink to={settings.to(`/readings/${id}/beliefs`)}>What we believe</NavLink>
+                        <NavLink to={settings.to(`/readings/${id}/beliefs`)}>Your weights</NavLink>
                         <NavLink to={settings.to('/readings')} end>
                           All techniques
                         </NavLink>
@@ -156,7 +156,7 @@ export function Read<T extends Pick<Answer, 'settings'>>({
       {!silent && (
         <Quiet role="status" data-testid="reading-state">
           {refining
-            ? 'By count so far. The full reading is on its way.'
+            ? 'Counted so far; the full reading is loading.'
             : data.settings.method === 'full'
               ? 'Full reading.'
               : 'By count.'}
@@ -214,10 +214,8 @@ export function Exports({
 /** Why the two ways of reading differ. */
 export const WhyTwo = () => (
   <Quiet>
-    The plain reading counts each checkpoint by itself, leaning a little on the squad’s rate: few reps swing
-    it, and a hard rung looks like a weak student. The full reading fits all techniques at once, sets rungs,
-    sides and partners apart, and tells everybody’s hazard for the same mix of them; it leans on the squad
-    while reps are few.
+    Plain: each checkpoint on its own. Full: all techniques together, corrected for rung, side and partner.
+    Both lean on the squad when reps are few.
   </Quiet>
 );
 
@@ -226,14 +224,14 @@ export const weighed = ({
   halfLifeDays,
   since,
 }: Pick<Answer['settings'], 'halfLifeDays' | 'since'>): string =>
-  (halfLifeDays > 1e6 ? 'All reps count alike' : `Older reps count less: half after ${halfLifeDays} days`) +
+  (halfLifeDays > 1e6 ? 'All reps count equally' : `Older reps count less: half after ${halfLifeDays} days`) +
   (since ? `, since the week of ${dayOf(since)}.` : ', from the beginning.');
 
 /** Where the settings leave nothing to read. */
 export function NoReps({ settings }: { settings: Settings }) {
   return (
-    <Empty title="No rep fits these settings.">
-      <p>Choose another rung, side, partner or date, or drill some.</p>
+    <Empty title="No reps match.">
+      <p>Change the rung, side, partner or date.</p>
       {settings.reads.period.weeks > 0 && (
         <Row style={{ marginTop: '0.8rem' }}>
           <Button onPress={() => settings.set('weeks', '0')}>Read all weeks</Button>

@@ -21,7 +21,7 @@ type SeenBy = PersonNote['seenBy'];
 const eyes: Readonly<Record<SeenBy, string>> = {
   coaches: 'coaches only',
   'all who log': 'assistants too',
-  'them too': 'and for them, on their card',
+  'them too': 'student too (on their card)',
 };
 
 /** What coaches have written down about somebody, each for the eyes that they have chosen. */
@@ -43,13 +43,13 @@ export function Notes({ student }: { student: Student }) {
       await put(uuidv7(), { words, seenBy });
       // What was typed on meanwhile is the next note.
       setWords((now) => (now === words ? '' : now));
-    }, 'The note was not kept.');
+    }, 'The note was not saved.');
   const takeAway = (note: PersonNote) =>
     asking(async () => {
       const params = { id: student.id, note: note.id };
       await notes.mutate(await ask(endpoints.removePersonNote, { params }), { revalidate: false });
       // Back again it is a note of whoever brings it back.
-      toast('The note is gone', note.by === coach.id ? () => put(note.id, note) : null);
+      toast('Note deleted', note.by === coach.id ? () => put(note.id, note) : null);
     }, 'The note is still there.');
   return (
     <Loaded of={notes} what="the notes">
@@ -77,7 +77,7 @@ export function Notes({ student }: { student: Student }) {
                           note.by === coach.id || sure === note.id ? void takeAway(note) : setSure(note.id)
                         }
                       >
-                        {sure === note.id ? 'Take it away for good' : 'Take it away'}
+                        {sure === note.id ? 'Delete for good' : 'Delete'}
                       </Button>
                     )}
                   </li>
@@ -85,7 +85,7 @@ export function Notes({ student }: { student: Student }) {
               </List>
             )}
             {writes && (
-              <Fold says={`Write something down about ${student.name}`}>
+              <Fold says={`Add a note about ${student.name}`}>
                 {() => (
                   <div style={{ display: 'grid', gap: '0.6rem' }}>
                     <TextArea label="The note" value={words} maxLength={1000} onChange={setWords} />
@@ -97,12 +97,12 @@ export function Notes({ student }: { student: Student }) {
                         onChange={setSeenBy}
                       />
                       <Button isDisabled={busy || words.trim() === ''} onPress={() => void write()}>
-                        Keep the note
+                        Save note
                       </Button>
                     </Row>
                     <Quiet>
-                      Whoever asks what is kept about them gets every note. Injuries go on their form under
-                      People: the Mat looks there.
+                      A student who asks for their data gets every note. Enter injuries under People, where
+                      the Mat reads them.
                     </Quiet>
                   </div>
                 )}

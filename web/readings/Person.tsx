@@ -37,7 +37,7 @@ export default function PersonPage() {
                 <div>
                   <Title>Where do {student.name}’s reps end?</Title>
                   <Quiet>
-                    On everything that {student.name} has drilled; the knot to correct first is marked.
+                    Across everything {student.name} has drilled; the knot to correct first is marked.
                   </Quiet>
                 </div>
                 <Row>
@@ -73,9 +73,9 @@ function OnEach({ student, rows }: { student: Student; rows: readonly TechniqueR
   const read = useRoom(ids, settings.reads, student.id);
   const decided = useDecidedOn(ids, student.id);
   const none = (
-    <Empty title={`${student.name} has no rep that fits.`}>
+    <Empty title={`No reps of ${student.name} match.`}>
       <p>
-        <Link to="/mat/new">Start a session</Link>, or read more weeks.
+        <Link to="/mat/new">Set up a class</Link>, or read more weeks.
       </p>
     </Empty>
   );
@@ -112,5 +112,5 @@ const told = (row: TechniqueRow, first: Prescription | undefined): string | unde
   first?.kind === 'correct'
     ? `To correct first: ${atKnot(row.strand, first.checkpoint)}`
     : first?.kind === 'watch'
-      ? 'Not enough yet to say what to correct first.'
+      ? 'Not enough reps yet to say what to correct first.'
       : undefined;

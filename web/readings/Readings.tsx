@@ -21,10 +21,9 @@ export default function Readings() {
     <Page>
       <Head>
         <div>
-          <Title>Where does the room lose its reps?</Title>
+          <Title>Where does the squad lose its reps?</Title>
           <Hint name="rope">
-            The rope is as wide as reps are still alive. Mistakes fray up, defences down; hatched: nobody
-            tagged why.
+            The rope is as wide as the reps still alive. Mistakes fray up, defences down; hatched: untagged.
           </Hint>
         </div>
       </Head>
@@ -32,9 +31,9 @@ export default function Readings() {
         {({ techniques: rows }) => {
           const drilled = rows.filter(({ reps }) => reps > 0);
           return drilled.length === 0 ? (
-            <Empty title="No rep has been logged yet.">
+            <Empty title="No reps yet.">
               <p>
-                A reading is made of reps: <Link to="/mat/new">start a session</Link> and tap where each one
+                A reading is made of reps: <Link to="/mat/new">set up a class</Link> and tap where each one
                 ends.
               </p>
             </Empty>

@@ -96,7 +96,7 @@ export default function StudentPage() {
     <ReadingFrame
       technique={id}
       settings={settings}
-      title={(known) => (isKnown(known) ? `Where do ${whose(known)} reps end?` : 'Nobody has this name')}
+      title={(known) => (isKnown(known) ? `Where do ${whose(known)} reps end?` : 'Student not found')}
       also={(known) =>
         student !== squad &&
         isKnown(known) && (
@@ -259,8 +259,8 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           <strong>{percent(reading.finishRate.value)} finish</strong>
         </p>
         <Quiet>
-          Width is the share of reps still alive. Mistakes fray left, defences right; hatched: nobody tagged
-          why. {weighed(answer.settings)}
+          Width is the share of reps still alive. Mistakes fray left, defences right; hatched: untagged.{' '}
+          {weighed(answer.settings)}
         </Quiet>
         <Row style={{ marginTop: '0.8rem' }}>
           <Button $quiet onPress={() => saveFile(`${file}.svg`, strandSvg(strand()).text, 'image/svg+xml')}>
@@ -326,7 +326,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
         <Conditions at={at} />
         <Panel>
           <h2>What would fixing it give {student === squad ? 'the squad' : name}?</h2>
-          <Quiet>How much the finish rate would rise if all that starts there were fixed.</Quiet>
+          <Quiet>How much the finish rate rises if you fix this.</Quiet>
           <Bars
             label={`What fixing each checkpoint would add to the finish rate of ${name}`}
             lines={[...told.checkpoints]

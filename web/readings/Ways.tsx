@@ -19,16 +19,16 @@ export default function WaysPage() {
   const settings = useSettings();
   const choices = useApi(endpoints.choices, { query: choicesQuery(id, settings) });
   return (
-    <ReadingFrame technique={id} settings={settings} title={() => 'Which way holds better?'}>
+    <ReadingFrame technique={id} settings={settings} title={() => 'Which variant holds better?'}>
       {(known) => (
-        <Loaded of={choices} what="the ways">
+        <Loaded of={choices} what="the variants">
           {({ ways }) =>
             ways.length === 0 ? (
-              <Empty title="Nobody has said yet which way was used.">
+              <Empty title="No variants recorded yet.">
                 <p>
                   {known.breakdown.checkpoints.some(({ variants }) => variants.length > 0)
-                    ? 'On the Mat, open the pair and choose how they do it; a way that a body or the attire decides is noted by itself.'
-                    : 'This breakdown has one way for each checkpoint. Where coaches disagree, write the other one down as a variant.'}
+                    ? 'On the Mat, open the pair and choose the variant; one that a body or the attire decides is recorded on its own.'
+                    : 'This breakdown has one variant per checkpoint. Where coaches disagree, write the other one down.'}
                 </p>
               </Empty>
             ) : (
@@ -41,7 +41,7 @@ export default function WaysPage() {
   );
 }
 
-const asWritten = 'as written, or not said';
+const asWritten = 'as written, or not recorded';
 
 function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading; known: Known }) {
   const { breakdown, nameOf } = known;
@@ -58,14 +58,14 @@ function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading
         {place + 1} {readFor(title, 'right')}:{' '}
         {better === null
           ? ways.filter(({ way }) => way !== null).length < 2
-            ? 'one way was noted so far'
-            : `too few reps to compare; two ways need ${reachedForBetter} each`
+            ? 'one variant recorded so far'
+            : `too few reps to compare; two variants need ${reachedForBetter} each`
           : better >= sideGapAbove
             ? `“${wayOf(compared[0]!.way)}” holds better than “${wayOf(compared[1]!.way)}” (${sure(better)})`
-            : `no sign yet that one way holds better (${sure(better)} for “${wayOf(compared[0]!.way)}”)`}
+            : `no sign yet that one variant holds better (${sure(better)} for “${wayOf(compared[0]!.way)}”)`}
       </h2>
       <Bars
-        label={`How often each way of ${readFor(title, 'right')} holds`}
+        label={`How often each variant of ${readFor(title, 'right')} holds`}
         lines={ways.map(({ way, held, reached }) => ({ name: wayOf(way), value: held, n: reached }))}
       />
       {ways.map(({ way, reached, failed, students, held, behind }) => (
@@ -84,9 +84,8 @@ function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading
         </div>
       ))}
       <Quiet>
-        Of the reps that got here. The chance draws the room’s students again and again, so that one who
-        drills a lot does not decide alone; “about” leans on two of four while reps are few. Other things may
-        differ between those who use one way and those who use the other.
+        Of the reps that got here. “Chance” resamples students, so one busy student does not decide. With few
+        reps, “about” is pulled towards 50 %. Students who use one variant may differ in other ways.
       </Quiet>
     </Panel>
   );

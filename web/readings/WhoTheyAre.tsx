@@ -71,7 +71,7 @@ export function WhoTheyAre({ student }: { student: Student }) {
         : null;
     return guess === null
       ? []
-      : [{ fact, words: `about ${valueOf(fact, guess)}`, how: 'an estimate from the stature, not measured' }];
+      : [{ fact, words: `about ${valueOf(fact, guess)}`, how: 'estimated from stature' }];
   });
   const injuries = openInjuries(student, day);
   return (
@@ -94,7 +94,7 @@ export function WhoTheyAre({ student }: { student: Student }) {
                 <dd>
                   {student.guardian
                     ? `ask ${student.guardian.name}${student.guardian.contact && `, ${student.guardian.contact}`}`
-                    : 'no guardian is written down'}
+                    : 'no guardian recorded'}
                 </dd>
               </>
             )}
@@ -109,7 +109,7 @@ export function WhoTheyAre({ student }: { student: Student }) {
             <dt>Open injuries</dt>
             <dd>
               {injuries.length === 0
-                ? 'none is written down'
+                ? 'none'
                 : injuries
                     .map(
                       ({ region, side, until, note }) =>
@@ -118,8 +118,8 @@ export function WhoTheyAre({ student }: { student: Student }) {
                     .join('; ')
                     .trim()}
             </dd>
-            <dt>Has agreed to</dt>
-            <dd>{student.consents.join(', ') || 'nothing that needs it'}</dd>
+            <dt>Consents</dt>
+            <dd>{student.consents.join(', ') || 'none needed'}</dd>
           </Facts>
         )}
       </Fold>

@@ -77,8 +77,8 @@ export function readsWords({ reads: { slice, period, method }, ago }: Settings):
     period.weeks === 0 ? 'all weeks' : `${period.weeks} weeks`,
     ago > 0 && `as of ${weeksAgo(ago)}`,
     period.halfLife !== defaultHalfLifeDays &&
-      (period.halfLife === 0 ? 'old reps count alike' : `half after ${period.halfLife} days`),
-    method === 'plain' && 'by count',
+      (period.halfLife === 0 ? 'all reps count equally' : `half after ${period.halfLife} days`),
+    method === 'plain' && 'counted',
   ]
     .filter(Boolean)
     .join(' · ');

@@ -41,7 +41,7 @@ export function RepMark({
       : rep.outcome === 'forced'
         ? ['!', 'forced']
         : rep.outcome === 'left'
-          ? ['→', 'went on to something else']
+          ? ['→', 'switched technique']
           : ['–', 'not judged'];
   return (
     <Face role="img" aria-label={label}>

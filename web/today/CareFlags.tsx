@@ -32,15 +32,15 @@ export function CareFlags() {
           <li key={note.id}>
             <span>
               <strong>{nameOf(note.person)}</strong>: {note.why}
-              {note.regions.length > 0 && `, kept off ${note.regions.join(', ')}`},{' '}
+              {note.regions.length > 0 && `, rests ${note.regions.join(', ')}`},{' '}
               {untilCleared.has(note.why)
-                ? `${dayOf(note.at)}: off the mat until a clinician has cleared them`
+                ? `${dayOf(note.at)}: off the mat until a clinician clears them`
                 : `until ${dayOf(note.until)}`}
               . {note.words}
             </span>
             {decides && untilCleared.has(note.why) && note.at.slice(0, 10) < day && (
               <Button $quiet onPress={() => setCleared(note)}>
-                A clinician has cleared them
+                Record clearance
               </Button>
             )}
           </li>

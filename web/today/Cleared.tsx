@@ -42,26 +42,23 @@ export default function Cleared({
     };
     void outbox.record(note.session ?? fact.id, { is: 'notes', fact });
     kept(fact);
-    toast(`${name} may train again: it is written down in your name`);
+    toast(`${name} may train again, recorded in your name`);
     close();
   };
   return (
-    <Sheet label={`A clinician has cleared ${name}`} width="34rem" written={words !== ''} close={close}>
-      <h2>A clinician has cleared {name}</h2>
-      <p>
-        Ulkret decides nothing here: it writes down, in your name, what a licensed clinician has said. Keep
-        their paper with your club’s papers.
-      </p>
-      <TextArea label="Who has cleared them, and when" value={words} maxLength={1000} onChange={setWords} />
+    <Sheet label={`Record ${name}’s clearance`} width="34rem" written={words !== ''} close={close}>
+      <h2>Clearance of {name}</h2>
+      <p>This records, in your name, what a licensed clinician said. Keep their note on file.</p>
+      <TextArea label="Who cleared them, and when" value={words} maxLength={1000} onChange={setWords} />
       <Row>
         <Button isDisabled={words.trim().length < 3} onPress={keep}>
-          Write it down
+          Record
         </Button>
         <Button $quiet onPress={close}>
           Cancel
         </Button>
       </Row>
-      <Quiet>It stays on record with what happened; a later note corrects it.</Quiet>
+      <Quiet>It stays on record; a later note corrects it.</Quiet>
     </Sheet>
   );
 }

@@ -78,7 +78,7 @@ function OfTechnique({ technique: id, shown }: { technique: string; shown: numbe
   return (
     <Panel>
       <h2>Correct first{technique.data && `: ${technique.data.technique.name}`}</h2>
-      <Quiet>One checkpoint each: the likeliest gain.</Quiet>
+      <Quiet>One checkpoint each: the biggest likely gain.</Quiet>
       <Loaded of={decisions} what="what to correct">
         {(decided) => {
           const due = [...decided]
@@ -121,7 +121,7 @@ function OfTechnique({ technique: id, shown }: { technique: string; shown: numbe
                   Decide for tonight
                   {due.length > shown && ` (${many(due.length, 'correction')})`}
                 </Link>
-                , <Link to={`/readings/${id}`}>the whole squad</Link>
+                , <Link to={`/readings/${id}`}>Whole squad</Link>
                 {watch > 0 &&
                   `. ${many(watch, 'student')} ${watch === 1 ? 'needs' : 'need'} more reps first.`}
               </p>

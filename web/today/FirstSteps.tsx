@@ -53,36 +53,36 @@ export function FirstSteps() {
   const people = roster?.students.length ?? 0;
   const published = library?.techniques.filter(({ edition }) => edition > 0).length ?? 0;
   const steps = [
-    { what: `${academy.name} is open`, says: 'You can give others the address of this page.', done: true },
+    { what: `${academy.name} is open`, says: 'Share this page’s address with other coaches.', done: true },
     {
-      what: 'Bring your people',
+      what: 'Add your students',
       says: people === 0 ? 'A name is enough to start.' : `${many(people, 'student')} on the roster.`,
       done: people >= fewest,
       to: '/people',
       press: 'People',
     },
     {
-      what: 'Have something to drill',
+      what: 'Add a technique',
       says:
         published === 0
-          ? 'Write a breakdown, or take those that ship with Ulkret.'
+          ? 'Write a breakdown, or add those that come with Ulkret.'
           : `${many(published, 'breakdown')} can be drilled.`,
       done: published > 0,
       to: '/library',
       press: 'Library',
     },
     {
-      what: 'Run a first class',
-      says: 'Say who is here, pair them, and tap where each rep ends: one tap is one rep.',
+      what: 'Run your first class',
+      says: 'Mark who is here, pair them, and tap where each rep ends: one tap is one rep.',
       done: false,
       to: '/mat/new',
-      press: 'Start a session',
+      press: 'Set up a class',
     },
   ];
   const next = steps.findIndex(({ done }) => !done);
   return (
     <Panel>
-      <h2>From here to a first class</h2>
+      <h2>Get to your first class</h2>
       <Steps>
         {steps.map(({ what, says, done, to, press }, i) => (
           <li key={what} data-done={done || undefined}>

@@ -52,7 +52,7 @@ export default function Today() {
             </ButtonLink>
           )}
           <ButtonLink to="/mat/new" $tall $quiet={first !== undefined}>
-            Start a session
+            Set up a class
           </ButtonLink>
         </Row>
       </Head>
@@ -82,7 +82,7 @@ export default function Today() {
                       )}
                     </ul>
                     {students.data.students.every((student) => openInjuries(student, now).length === 0) && (
-                      <Quiet>None is recorded.</Quiet>
+                      <Quiet>None</Quiet>
                     )}
                   </Panel>
                 )}

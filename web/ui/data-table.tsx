@@ -189,7 +189,7 @@ export function DataTable<Row>({
           ))}
         </tbody>
       </Compared>
-      {shown.length === 0 && <Quiet role="status">Nothing here says “{words}”.</Quiet>}
+      {shown.length === 0 && <Quiet role="status">No matches for “{words}”.</Quiet>}
     </>
   );
 }

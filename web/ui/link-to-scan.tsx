@@ -64,12 +64,12 @@ export const LinkToScan = ({
       <Quiet>{children}</Quiet>
       {onlyHere() && (
         <Quiet>
-          This page was opened at an address that only this machine knows. For a phone, open Ulkret at its
-          address in your network and make a link there.
+          Only this machine knows this page’s address. For a phone, open Ulkret at its network address and
+          make a link there.
         </Quiet>
       )}
       <Button $quiet onPress={() => void copy(address, 'Link copied')}>
-        Copy it
+        Copy
       </Button>
     </figcaption>
   </Scan>

@@ -4,9 +4,9 @@ import { Empty } from './states';
 
 /** Somebody whom the roster does not know: an old link, or one of another academy. */
 export const Nobody = ({ or }: { or?: ReactNode }) => (
-  <Empty title="Nobody on the roster has this address.">
+  <Empty title="Student not found.">
     <p>
-      Choose somebody under <Link to="/people">People</Link>
+      Choose one under <Link to="/people">People</Link>
       {or && <>, or {or}</>}.
     </p>
   </Empty>

@@ -3,9 +3,9 @@ import { Empty } from './states';
 
 /** In the place of a technique's breakdown, as long as it is only written and nobody has published it. */
 export const NotPublished = ({ id }: { id: string }) => (
-  <Empty title="Nothing is published of this technique yet.">
+  <Empty title="Not published yet.">
     <p>
-      It can be drilled and read once it is: <Link to={`/library/${id}?edit=1`}>open the draft</Link>.
+      Publish it to drill and read it: <Link to={`/library/${id}?edit=1`}>open the draft</Link>.
     </p>
   </Empty>
 );

@@ -57,7 +57,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
         ['criterion'],
         !isEmpty(criterion) &&
           !statesSomething(criterion) &&
-          'Nobody can see whether this holds: say what touches, lies, points or presses where.',
+          'Not observable: say what touches or presses where.',
       ),
   },
   {
@@ -67,7 +67,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       saying(
         ['criterion'],
         statesTwo(criterion) &&
-          'Two statements are joined: keep one here and make the other a proof or a checkpoint.',
+          'Two statements are joined: keep one here and make the other a sign or a checkpoint.',
       ),
   },
   {
@@ -78,7 +78,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
         const text = plain(checkpoint[field]);
         const earlier = draft.checkpoints.findIndex((one) => plain(one[field]) === text);
         if (text !== '' && earlier < i)
-          yield [[field], `Checkpoint ${earlier + 1} says the same: join them, or say what differs.`];
+          yield [[field], `Checkpoint ${earlier + 1} says the same: merge them, or say what differs.`];
       }
     },
   },
@@ -90,7 +90,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       const opinion = statesSomething(criterion) ? opinionIn(criterion) : null;
       return saying(
         ['criterion'],
-        opinion && `“${opinion}” is an opinion: two coaches would not agree. Say what is there to be seen.`,
+        opinion && `“${opinion}” is an opinion: two coaches would not agree. Describe what you see.`,
       );
     },
   },
@@ -101,27 +101,27 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       const force = forceIn(criterion);
       return saying(
         ['criterion'],
-        force && `“${force}” asks for force or speed on a body: say where it is, not how hard or how fast.`,
+        force && `“${force}” asks for force or speed. Describe a position instead.`,
       );
     },
   },
   {
-    name: 'no proof',
+    name: 'no sign',
     severity: 'error',
     find: (checkpoint, { draft }, i) =>
       saying(
         ['proofs'],
         checkpoint.proofs.length === 0 &&
           worthOf(checkpoint, draft) >= slight &&
-          `Nothing tells whether checkpoint ${i + 1} holds: add what one sees, feels, asks or measures.`,
+          `No sign for checkpoint ${i + 1}: add what you see, feel, ask or measure.`,
       ),
   },
   {
-    name: 'an empty proof',
+    name: 'an empty sign',
     severity: 'error',
     *find({ proofs }) {
       for (const [k, { text }] of proofs.entries())
-        if (isEmpty(text)) yield [['proofs', k, 'text'], 'This proof is empty: say it, or take it away.'];
+        if (isEmpty(text)) yield [['proofs', k, 'text'], 'Empty sign: write it or delete it.'];
     },
   },
   {
@@ -132,7 +132,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
         ['belief'],
         worthOf(checkpoint, draft) >= weighty &&
           !draft.mistakes.some((one) => one.at === checkpoint.id || one.root === checkpoint.id) &&
-          `You give this ${checkpoint.belief} of 100, yet no mistake is recorded here: add how it usually goes wrong.`,
+          `This has ${checkpoint.belief} of 100, yet no mistake: add how it usually goes wrong.`,
       ),
   },
   {
@@ -143,7 +143,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
         ['mendable'],
         mendable !== null &&
           placeOf(whole.draft, mendable.backTo) > i &&
-          `It is fixed from ${numberOf(whole, mendable.backTo)}, which comes later: go back to an earlier one, or start over.`,
+          `It is fixed from ${numberOf(whole, mendable.backTo)}, which comes later: choose an earlier one, or start over.`,
       ),
   },
   {
@@ -153,7 +153,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       if (!window) return;
       for (const end of ['opens', 'closes'] as const)
         if (isEmpty(window[end]))
-          yield [['window', end], `The window does not say when it ${end}: say it, or take the window away.`];
+          yield [['window', end], `The window does not say when it ${end}: write it, or delete the window.`];
     },
   },
   {
@@ -173,7 +173,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
           continue;
         }
         if (one.low === null && one.high === null)
-          yield [[...path, 'low'], 'The measure is open at both ends: say at least, at most, or both.'];
+          yield [[...path, 'low'], 'The measure is open at both ends: give at least, at most, or both.'];
         if (one.low !== null && one.high !== null && one.low > one.high)
           yield [[...path, 'low'], `From ${one.low} to ${one.high} is empty: swap the two.`];
         const [low, high] = possible[one.unit];
@@ -181,7 +181,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
         if (beyond !== undefined && beyond !== null)
           yield [
             [...path, beyond === one.low ? 'low' : 'high'],
-            `${beyond} ${one.unit} cannot be: it lies between ${low} and ${high}.`,
+            `${beyond} ${one.unit} is out of range: ${low} to ${high}.`,
           ];
         const units = unitsOf[one.quantity];
         if (!units.includes(one.unit))
@@ -193,17 +193,17 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
     name: 'together with itself',
     severity: 'error',
     find: ({ id, together }) =>
-      saying(['together'], together === id && 'It comes together with itself: choose the other one.'),
+      saying(['together'], together === id && 'It comes together with itself: choose another one.'),
   },
   {
-    name: 'a proof of the contrary alone',
+    name: 'only signs of failure',
     severity: 'warning',
     find: ({ proofs }) =>
       saying(
         ['proofs'],
         proofs.length > 0 &&
           proofs.every(({ shows }) => shows === 'broken') &&
-          'Every sign here is of its failing: add one that tells when it holds.',
+          'All signs show failure. Add one that shows it holds.',
       ),
   },
   {
@@ -215,7 +215,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
         tolerance !== undefined &&
           !isRelation(tolerance) &&
           !proofs.some(({ by }) => by === 'measure') &&
-          'A measure is given, and no proof says how it is taken: add one that measures.',
+          'A measure, but no sign that measures it: add one.',
       ),
   },
   {
@@ -233,7 +233,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
           isEmpty(caution) &&
           ruleTags.length === 0
         )
-          yield [['variants', k], 'This variant replaces nothing: say what differs, or take it away.'];
+          yield [['variants', k], 'Variant changes nothing: say what differs or delete it.'];
     },
   },
   {
@@ -246,13 +246,13 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
         if (other < k && (criterion ?? '') !== (variants[other]!.criterion ?? ''))
           yield [
             ['variants', k, 'when'],
-            `Variant ${other + 1} holds in the same case and says another thing: tell the two cases apart.`,
+            `Variant ${other + 1} has the same condition. Make the conditions differ.`,
           ];
       }
     },
   },
   {
-    name: 'a way with cloth where there is none',
+    name: 'a cloth variant without cloth',
     severity: 'error',
     *find({ variants }, { technique: { attire } }) {
       if (attire !== 'no-gi') return;
@@ -260,7 +260,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
         if (when.on === 'attire' && when.attire === 'gi')
           yield [
             ['variants', k, 'when'],
-            'This way needs the gi, and the technique is done without: change one of the two.',
+            'This variant needs the gi, and the technique has none: change one of the two.',
           ];
     },
   },
@@ -270,7 +270,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
     *find({ variants }) {
       for (const [k, { when }] of variants.entries()) {
         if (when.on === 'school' && isEmpty(when.school))
-          yield [['variants', k, 'when', 'school'], 'This variant names no school: say whose way it is.'];
+          yield [['variants', k, 'when', 'school'], 'This variant names no school: name it.'];
         if (when.on === 'situation' && isEmpty(when.situation))
           yield [
             ['variants', k, 'when', 'situation'],

@@ -14,10 +14,7 @@ export const ofDefences: readonly Rule<Defence>[] = [
     name: 'no signal',
     severity: 'warning',
     find: ({ signal }) =>
-      saying(
-        ['signal'],
-        isEmpty(signal) && 'Nothing tells that it is coming: say the first thing one notices.',
-      ),
+      saying(['signal'], isEmpty(signal) && 'No signal: write the first thing you notice.'),
   },
   {
     name: 'an end that is not said',
@@ -25,7 +22,7 @@ export const ofDefences: readonly Rule<Defence>[] = [
     find: ({ leaves }) =>
       saying(
         ['leaves', 'position'],
-        isEmpty(leaves.position) && 'It does not say where the two end up when the defence works.',
+        isEmpty(leaves.position) && 'No ending position. Say where both end up.',
       ),
   },
   {
@@ -35,7 +32,7 @@ export const ofDefences: readonly Rule<Defence>[] = [
       saying(
         ['answers'],
         answers.length === 0 &&
-          'No answer is recorded: the partner wins here each time. Add one: fix, switch or retreat.',
+          'No answer: the partner wins here each time. Add one: fix, switch or retreat.',
       ),
   },
   {
@@ -47,7 +44,7 @@ export const ofDefences: readonly Rule<Defence>[] = [
         isHere(whole, opens) &&
           isHere(whole, closes) &&
           placeOf(whole.draft, closes) < placeOf(whole.draft, opens) &&
-          `It closes (${numberOf(whole, closes)}) before it opens (${numberOf(whole, opens)}): turn them round.`,
+          `It closes (${numberOf(whole, closes)}) before it opens (${numberOf(whole, opens)}): swap the two.`,
       ),
   },
   {

@@ -8,7 +8,7 @@ export const ofMistakes: readonly Rule<Mistake>[] = [
   {
     name: 'no name',
     severity: 'error',
-    find: ({ title }) => saying(['title'], isEmpty(title) && 'This mistake has no name: say what one sees.'),
+    find: ({ title }) => saying(['title'], isEmpty(title) && 'This mistake has no name: say what you see.'),
   },
   {
     name: 'no cue',
@@ -36,11 +36,7 @@ export const ofMistakes: readonly Rule<Mistake>[] = [
         ...drills.map((drill, k) => [['drills', k], drill] as const),
       ]) {
         const force = forceIn(text);
-        if (force)
-          yield [
-            path,
-            `“${force}” asks for force or speed on a body, which is no correction: say what to move.`,
-          ];
+        if (force) yield [path, `“${force}” asks for force or speed: say what to move.`];
       }
     },
   },

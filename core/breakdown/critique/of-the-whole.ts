@@ -36,7 +36,7 @@ export const ofTheWhole: readonly Rule<Draft>[] = [
     find: ({ checkpoints }) =>
       saying(
         ['checkpoints'],
-        checkpoints.length === 0 && 'There is no checkpoint yet: add the first thing that must become true.',
+        checkpoints.length === 0 && 'No checkpoints yet: add the first thing that must become true.',
       ),
   },
   {
@@ -48,7 +48,7 @@ export const ofTheWhole: readonly Rule<Draft>[] = [
         yield [
           path,
           order
-            ? `The order breaks an "after": ${message}. Move one of the two, or take the link away.`
+            ? `The order breaks an "after": ${message}. Move one of the two, or delete the link.`
             : `${capital(message)}: choose one that is there.`,
         ];
       }
@@ -62,7 +62,7 @@ export const ofTheWhole: readonly Rule<Draft>[] = [
         if (waitsForItself(draft, id))
           yield [
             ['checkpoints', i, 'after'],
-            `Checkpoint ${i + 1} waits for itself, through others: take one of the links away.`,
+            `Checkpoint ${i + 1} waits for itself through others: delete one of the links.`,
           ];
     },
   },
@@ -71,7 +71,7 @@ export const ofTheWhole: readonly Rule<Draft>[] = [
 /** What can be wrong with the checkpoints taken together. */
 export const ofAllCheckpoints: readonly Rule<Draft>[] = [
   {
-    name: 'beliefs that are not a whole',
+    name: 'weights that do not add up',
     severity: 'error',
     find({ checkpoints }) {
       const total = checkpoints.reduce((sum, { belief }) => sum + belief, 0);
@@ -79,7 +79,7 @@ export const ofAllCheckpoints: readonly Rule<Draft>[] = [
         ['checkpoints'],
         checkpoints.length > 0 &&
           Math.abs(total - 100) > 0.01 &&
-          `The beliefs add up to ${Math.round(total * 10) / 10}, not 100: move one and the others follow.`,
+          `The weights add up to ${Math.round(total * 10) / 10}, not 100: move one and the others follow.`,
       );
     },
   },
@@ -90,10 +90,7 @@ export const ofAllCheckpoints: readonly Rule<Draft>[] = [
       if (technique.kind !== 'submission' || checkpoints.length === 0) return;
       for (const kind of CheckpointKind.options)
         if (!checkpoints.some((one) => one.kind === kind))
-          yield [
-            ['checkpoints'],
-            `No checkpoint is of kind ${kind}: is it really not needed, or is it only not written down?`,
-          ];
+          yield [['checkpoints'], `No ${kind} checkpoint. Needed?`];
     },
   },
   {
@@ -115,7 +112,7 @@ export const ofAllCheckpoints: readonly Rule<Draft>[] = [
         ['mistakes'],
         checkpoints.length >= longEnough &&
           mistakes.length + defences.length === 0 &&
-          `${checkpoints.length} checkpoints, and nothing is written of what goes wrong or what the partner does: add the usual ones.`,
+          `No mistakes or defences yet. Add the common ones.`,
       ),
   },
 ];
@@ -152,14 +149,14 @@ export const ofTheRest: readonly Rule<Draft>[] = [
     },
   },
   {
-    name: 'fast or restricted, and nothing said about safety',
+    name: 'fast or restricted, without a safety note',
     severity: 'error',
     find: (_, { technique: { safetyNote, loadSpeed, ruleTags } }) =>
       saying(
         ['technique', 'safetyNote'],
         isEmpty(safetyNote) &&
           (loadSpeed === 'fast' || ruleTags.length > 0) &&
-          'It is fast or restricted, and nothing is said about safety: write how to put it on, and when to stop.',
+          'Fast or restricted, without a safety note: write how to put it on, and when to stop.',
       ),
   },
   {
@@ -172,18 +169,18 @@ export const ofTheRest: readonly Rule<Draft>[] = [
           /^\W*(?:please\W+)?(?:be (?:very )?(?:careful|safe)|careful|caution|take care|slowly?|safety first|none|n\/?a|tbd|ok|-|do it slowly|go slow(?:ly)?)\W*$/i.test(
             safetyNote,
           ) &&
-          'The safety note says nothing one can do: write what it can hurt, how it is put on, and when to stop.',
+          'The safety note gives no instruction: write what it can hurt, how to put it on, and when to stop.',
       ),
   },
   {
-    name: 'a submission that says nothing of what it can hurt',
+    name: 'a submission without regions it can hurt',
     severity: 'warning',
     find: (_, { technique: { kind, regions } }) =>
       saying(
         ['technique', 'regions'],
         kind === 'submission' &&
           regions.length === 0 &&
-          'A submission loads something: choose the regions that it can hurt.',
+          'A submission loads something: choose the regions it can hurt.',
       ),
   },
   {
@@ -194,7 +191,7 @@ export const ofTheRest: readonly Rule<Draft>[] = [
         if (from !== null && !checkpoints.some(({ id }) => id === from))
           yield [
             ['technique', 'loads', i, 'from'],
-            `It loads from checkpoint "${from}" on, and there is none: choose one that is there.`,
+            `It loads from checkpoint "${from}", which is missing: choose one that exists.`,
           ];
     },
   },
@@ -207,7 +204,7 @@ export const ofTheRest: readonly Rule<Draft>[] = [
         kind === 'submission' &&
           loads !== undefined &&
           !loads.some(({ whom }) => whom === 'partner') &&
-          'A submission loads the partner somewhere: say where, or exposures are not counted.',
+          'A submission loads the partner somewhere: say where, or finishes are not counted.',
       ),
   },
   {
@@ -230,13 +227,13 @@ export const ofTheRest: readonly Rule<Draft>[] = [
         if (hit && !tagged(tag))
           yield [
             ['technique', 'ruleTags'],
-            `“${hit[0]}” sounds like the tag “${tag}”, which is missing: an event or the house may forbid it.`,
+            `“${hit[0]}” sounds like the tag “${tag}”, which is missing: an event or your rules may forbid it.`,
           ];
       }
       if (technique.mechanism === 'spinal' && !tagged('spinal'))
         yield [
           ['technique', 'ruleTags'],
-          'The mechanism is spinal, and the tag “spinal” is missing: an event or the house may forbid it.',
+          'The mechanism is spinal, and the tag “spinal” is missing: an event or your rules may forbid it.',
         ];
     },
   },
@@ -253,7 +250,7 @@ export const ofTheRest: readonly Rule<Draft>[] = [
     },
   },
   {
-    name: 'a submission, and nothing said about safety',
+    name: 'a submission without a safety note',
     severity: 'warning',
     find: (_, { technique: { safetyNote, loadSpeed, ruleTags, kind } }) =>
       saying(
@@ -262,7 +259,7 @@ export const ofTheRest: readonly Rule<Draft>[] = [
           loadSpeed !== 'fast' &&
           ruleTags.length === 0 &&
           kind === 'submission' &&
-          'Nothing is said about safety: write what it can hurt and how slowly it is put on.',
+          'No safety note: write what it can hurt and how slowly to put it on.',
       ),
   },
   {

@@ -47,9 +47,9 @@ export function deadEnd(
 ): string | null {
   if (to === undefined) return null;
   const known = to === technique.id ? draft.checkpoints.map(({ id }) => id) : library(to);
-  if (!known) return `The library has no technique "${to}": choose one that is there.`;
+  if (!known) return `The library has no technique "${to}": choose one that exists.`;
   return checkpoint !== undefined && !known.includes(checkpoint)
-    ? `"${to}" has no checkpoint "${checkpoint}": choose one that is there.`
+    ? `"${to}" has no checkpoint "${checkpoint}": choose one that exists.`
     : null;
 }
 

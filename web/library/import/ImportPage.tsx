@@ -46,7 +46,7 @@ export default function ImportPage() {
         new ApiRefusal(
           400,
           `${chosen.name} is not JSON: ${(error as Error).message}.`,
-          'Nothing was kept. Fix the file and choose it again.',
+          'Nothing was saved. Fix the file and choose it again.',
         ),
       );
     }
@@ -79,13 +79,13 @@ export default function ImportPage() {
   return (
     <Page>
       <Head>
-        <Title>Read breakdowns from a file</Title>
+        <Title>Import breakdowns</Title>
         <Link to="/library">Library</Link>
       </Head>
       <Panel>
         <p>
-          A file in the format ulkret.breakdown/2 (or /1), one technique or a whole library. First you see
-          what it would do; nothing is kept before you say so.{' '}
+          A file in the format ulkret.breakdown/2 (or /1): one technique or a whole library. You see a preview
+          first. Nothing is saved until you confirm.{' '}
           <a href="/api/schema/breakdown.json">The format as JSON Schema</a>
         </p>
         <Row style={{ marginTop: '0.7rem' }}>
@@ -107,7 +107,7 @@ export default function ImportPage() {
       {back && (
         <Panel role="status">
           <h2>
-            {file?.name}: {many(back.gone, 'thing')} taken back
+            {file?.name}: {many(back.gone, 'thing')} undone
           </h2>
           {back.stays.length > 0 && (
             <ul>
@@ -119,7 +119,7 @@ export default function ImportPage() {
             </ul>
           )}
           <Button $quiet onPress={() => file && void send(file.content, 'true').then(() => setBack(null))}>
-            Look at the file again
+            Preview again
           </Button>
         </Panel>
       )}
@@ -145,7 +145,7 @@ export default function ImportPage() {
                 head: 'Why',
                 cell: ({ is, draft, changes, faults }) => (
                   <>
-                    {draft && 'The critique finds errors: it is not published before they are fixed.'}
+                    {draft && 'Errors found: fix them before publishing.'}
                     {is === 'changed' &&
                       !draft &&
                       `${many(changes, 'field')} differ${changes === 1 ? 's' : ''}: it becomes the next edition`}
@@ -163,11 +163,11 @@ export default function ImportPage() {
             .filter(({ list }) => list.length > 0)
             .map(({ one: name, title: heading, list }) => (
               <Fragment key={name}>
-                <h3>{heading} that go with them</h3>
+                <h3>{heading} included</h3>
                 <ul>
                   {list.map(({ id, title, is, reason }, place) => (
                     <li key={`${id} ${place}`}>
-                      {title}: {is === 'stays' ? 'not taken' : is === 'same' ? 'there already' : is}
+                      {title}: {is === 'stays' ? 'not taken' : is === 'same' ? 'already here' : is}
                       {reason && `. ${reason}`}
                     </li>
                   ))}
@@ -176,14 +176,14 @@ export default function ImportPage() {
             ))}
           {report.kept && brings(report.brought) > 0 && (
             <Button $quiet onPress={() => void takeBack(report.brought)}>
-              Take it back
+              Undo import
             </Button>
           )}
           {!report.kept &&
             (what ? (
               <Button onPress={() => void send(file!.content, 'false')}>Keep {what}</Button>
             ) : (
-              <Quiet>There is nothing to keep.</Quiet>
+              <Quiet>Nothing to import.</Quiet>
             ))}
         </Panel>
       )}

@@ -18,7 +18,7 @@ export function TakeShipped({ quiet = false }: { quiet?: boolean }) {
     try {
       const { added, there } = await ask(endpoints.takeShipped);
       await mutate(() => true);
-      toast(`${many(added.length, 'breakdown')} added${there > 0 ? `, ${there} here already` : ''}`);
+      toast(`${many(added.length, 'breakdown')} added${there > 0 ? `, ${there} already here` : ''}`);
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
       setRefusal(error);
@@ -29,7 +29,7 @@ export function TakeShipped({ quiet = false }: { quiet?: boolean }) {
   return (
     <>
       <Button $quiet={quiet} isDisabled={busy} onPress={() => void take()}>
-        Take the breakdowns that ship with Ulkret
+        Add the breakdowns that come with Ulkret
       </Button>
       <Refused by={refusal} />
     </>

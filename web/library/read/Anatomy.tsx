@@ -86,7 +86,7 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
         {tolerance && (
           <Pair term={isRelation(tolerance) ? 'Seen' : 'Within'}>{read(toleranceWords(tolerance))}</Pair>
         )}
-        {withinSeconds !== undefined && <Pair term="In time">{withinSeconds} s after the one before</Pair>}
+        {withinSeconds !== undefined && <Pair term="In time">{withinSeconds} s after the previous one</Pair>}
         {together !== undefined && <Pair term="Together">at the same moment as {title(together)}</Pair>}
         {after.length > 0 && <Pair term="After">{after.map(title).join(' · ')}</Pair>}
         {window && (
@@ -170,10 +170,10 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
                 <>
                   {' '}
                   It leaves {read(leaves.position)};{' '}
-                  {leaves.ahead === 'neither' ? 'nobody is' : `the ${leaves.ahead} is`} ahead.
+                  {leaves.ahead === 'neither' ? 'neutral' : `the ${leaves.ahead} is`} ahead.
                 </>
               )}
-              {next && <> Continued, it becomes: {read(next.title)}.</>}
+              {next && <> Turns into: {read(next.title)}.</>}
               {brokenDownIn && <> Broken down in {leadsTo(brokenDownIn)}.</>}
             </p>
             {task && (
@@ -190,7 +190,7 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
                 <AnswerPlace answer={answer} title={title} leadsTo={leadsTo} read={read} /> {read(answer.how)}
               </p>
             ))}
-            {answers.length === 0 && <p style={{ color: 'var(--stop)' }}>No answer is recorded.</p>}
+            {answers.length === 0 && <p style={{ color: 'var(--stop)' }}>No answer recorded.</p>}
           </article>
         );
       })}

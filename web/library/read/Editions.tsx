@@ -60,7 +60,7 @@ export default function Editions() {
                   </Row>
                 )}
               </Head>
-              {from && to ? <Differences from={from} to={to} /> : <Panel>Nothing is published yet.</Panel>}
+              {from && to ? <Differences from={from} to={to} /> : <Panel>Not published yet.</Panel>}
             </>
           );
         }}
@@ -76,7 +76,7 @@ function Differences({ from, to }: { from: Breakdown; to: Breakdown }) {
   return (
     <Panel>
       {changes.length === 0 ? (
-        <Quiet>These two do not differ.</Quiet>
+        <Quiet>No differences.</Quiet>
       ) : (
         <DataTable
           label="what changed"

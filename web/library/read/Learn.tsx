@@ -250,7 +250,7 @@ function Check({
           {guess === missing
             ? `And “${title(missing)}” is the one that was missing.`
             : guess === ''
-              ? 'Say which one is missing.'
+              ? 'Choose the missing one.'
               : `“${title(guess)}” is not the missing one.`}
         </p>
       )}

@@ -160,13 +160,13 @@ function MistakeForm({
       <TextInput label="What it breaks" long path={at('breaks')} value={mistake.breaks} set={set} />
       <TextInput label="Cue" long path={at('cue')} value={mistake.cue} set={set} />
       <TextInput
-        label="Drills that fix it, one a line"
+        label="Drills that fix it, one per line"
         long
         path={at('drills')}
         value={mistake.drills.join('\n')}
         set={(to, value) => set(to, String(value).split('\n').filter(Boolean))}
       />
-      <Small onClick={remove}>Take this mistake away</Small>
+      <Small onClick={remove}>Delete mistake</Small>
     </Unfold>
   );
 }
@@ -225,21 +225,21 @@ function DefenceForm({
           onChange={(id) => set(at('closes'), id)}
         />
         <SelectInput
-          label="Who is ahead after it"
+          label="Advantage after"
           path={at('leaves', 'ahead')}
           value={defence.leaves.ahead}
           options={plainly(Defence.shape.leaves.shape.ahead.options)}
           onChange={(ahead) => set(at('leaves', 'ahead'), ahead)}
         />
         <TextInput
-          label="Where it leaves the two"
+          label="Ending position"
           path={at('leaves', 'position')}
           list={positionList}
           value={defence.leaves.position}
           set={set}
         />
         <SelectInput
-          label="Continued, it becomes"
+          label="Turns into"
           path={at('becomes')}
           value={defence.becomes ?? none}
           options={[{ value: none, text: 'nothing else' }, ...others]}
@@ -259,7 +259,7 @@ function DefenceForm({
         onChange={(on) => set(at('underLoadOnly'), on)}
       />
       <TextInput
-        label="Signal: the first thing one notices"
+        label="Signal: the first thing you notice"
         long
         path={at('signal')}
         value={defence.signal}
@@ -344,9 +344,7 @@ function DefenceForm({
               onChange={(on) => set(at('answers', k, 'otherSide'), on || undefined)}
             />
           )}
-          <Small onClick={() => set(at('answers'), defence.answers.toSpliced(k, 1))}>
-            Take this answer away
-          </Small>
+          <Small onClick={() => set(at('answers'), defence.answers.toSpliced(k, 1))}>Delete answer</Small>
         </Pane>
       ))}
       <div
@@ -364,7 +362,7 @@ function DefenceForm({
         </Small>
         <Small onClick={() => add({ do: 'retreat', to: '', how: '', bait: false })}>Answer: retreat</Small>
       </div>
-      <Small onClick={remove}>Take this defence away</Small>
+      <Small onClick={remove}>Delete defence</Small>
     </Unfold>
   );
 }

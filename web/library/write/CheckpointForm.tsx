@@ -103,10 +103,10 @@ export const CheckpointForm = memo(function CheckpointForm({
       >
         <NumberInput label="Worth, of 100" path={at('belief')} value={belief} set={setWorth} />
         <Slider label="Worth" most={100} value={belief} onChange={(worth) => setWorth(at('belief'), worth)} />
-        <Small onClick={() => lock(id)} label={`${locked.has(id) ? 'Let' : 'Hold'} this worth`}>
+        <Small onClick={() => lock(id)} label={`${locked.has(id) ? 'Unlock' : 'Lock'} weight`}>
           {locked.has(id) ? 'held' : 'hold'}
         </Small>
-        <Small onClick={() => edit(shareEvenly)} label="All even: every checkpoint is worth the same">
+        <Small onClick={() => edit(shareEvenly)} label="Even: every checkpoint has the same weight">
           all even
         </Small>
       </div>
@@ -119,7 +119,7 @@ export const CheckpointForm = memo(function CheckpointForm({
           onChange={(after) => set(at('after'), after)}
         />
       )}
-      <Part title="How one can tell">
+      <Part title="Signs">
         <ProofsForm path={at('proofs')} proofs={proofs} set={set} />
         <ToleranceForm path={at('tolerance')} tolerance={tolerance} set={set} />
       </Part>
@@ -132,7 +132,7 @@ export const CheckpointForm = memo(function CheckpointForm({
         {place > 0 && (
           <Two>
             <OpenNumberInput
-              label="Within so many seconds of the one before (empty: whenever)"
+              label="Max seconds after previous (blank = any)"
               path={at('withinSeconds')}
               value={checkpoint.withinSeconds ?? null}
               set={(path, value) => set(path, value ?? undefined)}
@@ -150,7 +150,7 @@ export const CheckpointForm = memo(function CheckpointForm({
           </Two>
         )}
         <Check
-          label="It can be done only for a while"
+          label="Time window"
           value={window !== undefined}
           onChange={(on) => set(at('window'), on ? { opens: '', closes: '' } : undefined)}
         />

@@ -70,8 +70,8 @@ export default function Drills() {
         </Row>
       </Head>
       <Quiet>
-        A correction names the drill that is made for its cause, else for its point, else for its kind. A
-        mistake names drills by their title, in the workbench.
+        Corrections pick the most specific drill: by cause, then checkpoint, then kind. A mistake names drills
+        by title, in the workbench.
       </Quiet>
       <Loaded of={listed} what="the drills">
         {({ drills }) => (
@@ -143,9 +143,9 @@ function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }
   const pieces = useApi(endpoints.pieces).data?.pieces;
   const trains = (part: Partial<Drill['trains']>) => put({ trains: { ...drill.trains, ...part } });
   return (
-    <Sheet label={drill.title || 'A new drill'} written={written} close={close}>
-      <h2>{drill.title || 'A new drill'}</h2>
-      <TextField label="What it is called" value={drill.title} onChange={(title) => put({ title })} />
+    <Sheet label={drill.title || 'New drill'} written={written} close={close}>
+      <h2>{drill.title || 'New drill'}</h2>
+      <TextField label="Title" value={drill.title} onChange={(title) => put({ title })} />
       <Row>
         <Select
           label="Kind"
@@ -196,22 +196,14 @@ function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }
         </Row>
       )}
       <TextArea label="Set-up" value={drill.setUp} onChange={(setUp) => put({ setUp })} maxLength={400} />
-      <TextField
-        label="What is not allowed"
-        value={drill.constraint}
-        onChange={(constraint) => put({ constraint })}
-      />
+      <TextField label="Constraint" value={drill.constraint} onChange={(constraint) => put({ constraint })} />
       <TextField label="Cue" value={drill.cue} onChange={(cue) => put({ cue })} />
       <TextField label="What the partner does" value={drill.task} onChange={(task) => put({ task })} />
       <TextField label="Caution" value={drill.caution} onChange={(caution) => put({ caution })} />
-      <TextField
-        label="What can be measured"
-        value={drill.measure}
-        onChange={(measure) => put({ measure })}
-      />
+      <TextField label="Measure" value={drill.measure} onChange={(measure) => put({ measure })} />
       <Row>
         <NumberField
-          label="Minutes a dose"
+          label="Minutes per set"
           value={drill.minutes}
           onChange={(minutes) => put({ minutes: minutes ?? 0 })}
         />
@@ -231,9 +223,9 @@ function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }
       <Row>
         <Button
           isDisabled={!written || !read.success}
-          onPress={() => void keep(drill, `“${drill.title}” is kept.`)}
+          onPress={() => void keep(drill, `“${drill.title}” saved.`)}
         >
-          Keep it
+          Save drill
         </Button>
         {before.title !== '' && (
           <Button
@@ -241,11 +233,11 @@ function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }
             onPress={() =>
               void keep(
                 { ...before, retired: !before.retired },
-                before.retired ? `“${before.title}” is offered again.` : `“${before.title}” is retired.`,
+                before.retired ? `“${before.title}” restored.` : `“${before.title}” archived.`,
               )
             }
           >
-            {before.retired ? 'Offer it again' : 'Retire it'}
+            {before.retired ? 'Restore' : 'Archive'}
           </Button>
         )}
         <Button $quiet onPress={close}>

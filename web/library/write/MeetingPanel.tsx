@@ -40,8 +40,8 @@ export function MeetingPanel({ meeting, settle }: { meeting: Meeting; settle: (w
       ),
     );
   return (
-    <Panel role="alert" aria-label="Two edits of the same field">
-      <h2>{by} has changed the same fields. Choose which to keep; nothing is lost before you do.</h2>
+    <Panel role="alert" aria-label="Edit conflict">
+      <h2>{by} edited the same fields. Choose which to keep; nothing is lost until you do.</h2>
       <DataTable
         label="the fields"
         rows={conflicts.map((conflict, place) => ({ ...conflict, place }))}
@@ -68,7 +68,7 @@ export function MeetingPanel({ meeting, settle }: { meeting: Meeting; settle: (w
         ]}
       />
       <Row>
-        <Button onPress={done}>Keep what is chosen</Button>
+        <Button onPress={done}>Save choices</Button>
       </Row>
     </Panel>
   );

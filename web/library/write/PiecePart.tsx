@@ -65,7 +65,7 @@ export function PiecePart({
           path={[...path, 'piece']}
           value={piece?.id ?? none}
           options={[
-            { value: none, text: 'none: it is of this technique alone' },
+            { value: none, text: 'none: only this technique' },
             ...pieces.map((one) => ({ value: one.id, text: one.title })),
           ]}
           onChange={choose}
@@ -73,22 +73,19 @@ export function PiecePart({
       )}
       {piece && own.length === 0 && (
         <Quiet>
-          Its words are those of the <Link to="/library/pieces">piece</Link>. What you change here is changed
-          in this technique alone.
+          Its text comes from the <Link to="/library/pieces">piece</Link>. What you change here is changed in
+          this technique alone.
         </Quiet>
       )}
       {piece && own.length > 0 && (
         <Quiet>
-          In words of its own: {wordsOf(own)}.{' '}
-          <Small onClick={() => put((one) => takenFrom(one, piece))}>Take the piece’s words</Small>
+          Own text for: {wordsOf(own)}.{' '}
+          <Small onClick={() => put((one) => takenFrom(one, piece))}>Use the piece’s text</Small>
         </Quiet>
       )}
       {data && !piece && (
         <>
-          <Quiet>
-            A grip or a finish that several techniques have is written once, and reps of each tell of it in
-            the others.
-          </Quiet>
+          <Quiet>Write a shared grip or finish once. Reps of each technique count for the others.</Quiet>
           <Small disabled={title.trim() === '' || criterion.trim() === ''} onClick={() => void share()}>
             Share this checkpoint
           </Small>

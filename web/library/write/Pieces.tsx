@@ -54,15 +54,14 @@ export default function Pieces() {
         {writes && <Button onPress={() => setEdited(empty())}>Add a piece</Button>}
       </Head>
       <Quiet>
-        A grip, an angle or a finish that several techniques have. Its words are written here; a checkpoint
-        that is one takes them over, and a student’s reps of one technique tell of it in the others, in the
-        full reading.
+        A grip, angle or finish that several techniques share. Linked checkpoints take its text, and reps of
+        one technique count for the others in the full reading.
       </Quiet>
       <Loaded of={listed} what="the pieces">
         {({ pieces }) => (
           <Panel>
             {pieces.length === 0 ? (
-              <p>None yet. Open a checkpoint in the workbench and share it, or add one here.</p>
+              <p>None yet. Share a checkpoint from the workbench, or add one here.</p>
             ) : (
               <DataTable
                 label="the pieces"
@@ -82,7 +81,7 @@ export default function Pieces() {
                   { head: 'Kind', cell: ({ kind }) => kind, by: ({ kind }) => kind },
                   { head: 'Criterion', cell: ({ criterion }) => readFor(criterion, 'right') || '–' },
                   {
-                    head: 'Occurs in',
+                    head: 'Used in',
                     cell: ({ occurs }) => <OccursIn occurs={occurs} />,
                     by: ({ occurs }) => occurs.length,
                   },
@@ -185,8 +184,7 @@ function EditPiece({
       />
       {before && before.occurs.length > 0 && (
         <Quiet>
-          Checkpoints that have its words take the new ones over, in their drafts: publish those when you have
-          looked at them. Words of their own stay.
+          Linked checkpoints get the new text as drafts; publish them after review. Edited text stays.
         </Quiet>
       )}
       <Refused by={refused} />
@@ -195,7 +193,7 @@ function EditPiece({
           isDisabled={now.title.trim() === ''}
           onPress={() => void doing(saved, old ? () => save(old) : remove)}
         >
-          {before ? 'Save' : 'Add it'}
+          {before ? 'Save' : 'Add'}
         </Button>
         <Button $quiet onPress={close}>
           Cancel
@@ -205,12 +203,12 @@ function EditPiece({
             $quiet
             onPress={() =>
               void doing(
-                async () => (await remove(), `${old.title} taken away`),
+                async () => (await remove(), `${old.title} deleted`),
                 () => save(old),
               )
             }
           >
-            Take it away
+            Delete
           </Button>
         )}
       </Row>

@@ -54,8 +54,8 @@ export default function Positions() {
         )}
       </Head>
       <Quiet>
-        Start positions, entries, retreats and where a defence leaves the two name a position by any of its
-        names. Two that are one and the same are merged; nothing that is written has to be changed.
+        Start positions, entries, retreats and endings name a position by any of its names. Merge duplicates;
+        breakdowns keep working.
       </Quiet>
       <Loaded of={listed} what="the positions">
         {({ positions }) => {
@@ -184,7 +184,7 @@ function EditPosition({
           onChange={(family) => setNow({ ...now, family: PositionFamily.safeParse(family).data ?? null })}
         />
         <Select<string>
-          label="Who is ahead"
+          label="Advantage"
           value={now.ahead ?? none}
           options={[
             { value: none, text: 'not said' },
@@ -210,7 +210,7 @@ function EditPosition({
             )
           }
         >
-          {isNew ? 'Add it' : 'Save'}
+          {isNew ? 'Add' : 'Save'}
         </Button>
         <Button $quiet onPress={close}>
           Cancel
@@ -218,7 +218,7 @@ function EditPosition({
       </Row>
       {!isNew && (
         <Select<string>
-          label="It is the same as"
+          label="Merge into"
           value={none}
           options={[
             { value: none, text: 'no other position' },
@@ -236,17 +236,17 @@ function EditPosition({
       )}
       {merged.map((one) => (
         <Row key={one.id}>
-          <span>{one.name} has been merged into it.</span>
+          <span>{one.name} was merged into it.</span>
           <Button
             $quiet
             onPress={() =>
               void doing(
                 () => ask(endpoints.partPosition, { params: { id: one.id } }),
-                `${one.name} stands by itself again`,
+                `${one.name} separated again`,
               )
             }
           >
-            Take the merge back
+            Undo merge
           </Button>
         </Row>
       ))}

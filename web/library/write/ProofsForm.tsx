@@ -31,7 +31,7 @@ export const ProofsForm = ({ path, proofs, set }: { path: Path; proofs: readonly
           ]}
           onChange={(shows) => set([...path, k, 'shows'], shows === 'holds' ? undefined : shows)}
         />
-        <Small label={`Take proof ${k + 1} away`} onClick={() => set(path, proofs.toSpliced(k, 1))}>
+        <Small label={`Delete sign ${k + 1}`} onClick={() => set(path, proofs.toSpliced(k, 1))}>
           ×
         </Small>
         <div style={{ gridColumn: '1 / -1' }}>
@@ -39,7 +39,7 @@ export const ProofsForm = ({ path, proofs, set }: { path: Path; proofs: readonly
         </div>
       </div>
     ))}
-    <Small onClick={() => set(path, [...proofs, { by: 'see', text: '' }])}>Add a proof</Small>
+    <Small onClick={() => set(path, [...proofs, { by: 'see', text: '' }])}>Add a sign</Small>
   </>
 );
 

@@ -56,14 +56,11 @@ export function PublishPanel({
           <li key={text}>{text}</li>
         ))}
       </ul>
-      <Quiet>
-        Reps that are logged keep counting at the checkpoints that stay. An edition that is published never
-        changes again.
-      </Quiet>
+      <Quiet>Logged reps keep counting at checkpoints that remain. Published editions never change.</Quiet>
       <Row style={{ marginTop: '0.7rem' }}>
         <Button isDisabled={!ready} onPress={publish}>
           Publish edition {(latest?.edition ?? 0) + 1}
-          {warned && ' all the same'}
+          {warned && ' anyway'}
         </Button>
         {errors > 0 && (
           <span style={{ color: 'var(--stop)' }}>
@@ -72,7 +69,7 @@ export function PublishPanel({
         )}
         {/* Away from the hand that publishes. */}
         <Button $quiet onPress={discard} style={{ marginLeft: 'auto' }}>
-          Throw the draft away
+          Discard draft
         </Button>
       </Row>
       <Refused by={trouble} />

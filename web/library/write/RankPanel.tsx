@@ -53,17 +53,14 @@ export function RankPanel({
   return (
     <Sheet label="Rank by importance" written close={close}>
       <h2>Which matters most?</h2>
-      <Quiet>
-        1 matters most. Two with the same number matter alike. The worths follow from the order, and each can
-        be changed by hand afterwards.
-      </Quiet>
+      <Quiet>Equal numbers tie. Weights follow the ranking; you can adjust them.</Quiet>
       <List>
         {checkpoints.map(({ id, title }, i) => (
           <li key={id}>
             <span>
               {i + 1} {readFor(title, 'right') || <i>untitled</i>}
             </span>
-            <output aria-label={`Worth of ${i + 1}`}>{percent(weights[i]!)}</output>
+            <output aria-label={`Weight of ${i + 1}`}>{percent(weights[i]!)}</output>
             <div role="group" aria-label={`Rank of ${i + 1}`}>
               <Button $quiet aria-label={`${i + 1} matters more`} onPress={() => step(id, -1)}>
                 ↑
@@ -85,10 +82,10 @@ export function RankPanel({
             close();
           }}
         >
-          Take these worths
+          Use these weights
         </Button>
         <Button $quiet onPress={() => setRanks(new Map(checkpoints.map(({ id }) => [id, 1])))}>
-          All alike
+          All equal
         </Button>
         <Button $quiet onPress={close}>
           Cancel

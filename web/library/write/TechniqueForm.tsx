@@ -50,7 +50,7 @@ function LoadsForm({
   const at = (...rest: (string | number)[]) => ['technique', 'loads', ...rest];
   const loads = loadsOf(technique);
   return (
-    <Part title={`What is loaded, and whom (${loads.length})`} open={technique.loads !== undefined}>
+    <Part title={`Loaded joints (${loads.length})`} open={technique.loads !== undefined}>
       {loads.map((load, i) => (
         <Two key={i}>
           <SelectInput
@@ -61,12 +61,12 @@ function LoadsForm({
             onChange={(region) => set(at(), loads.with(i, { ...load, region }))}
           />
           <SelectInput
-            label="Of whom"
+            label="Whose"
             path={at(i, 'whom')}
             value={load.whom}
             options={[
               { value: 'partner', text: 'the partner' },
-              { value: 'student', text: 'who does it' },
+              { value: 'student', text: 'the attacker' },
             ]}
             onChange={(whom) => set(at(), loads.with(i, { ...load, whom }))}
           />
@@ -75,12 +75,12 @@ function LoadsForm({
             path={at(i, 'from')}
             value={load.from ?? fromUsual}
             options={[
-              { value: fromUsual, text: load.whom === 'partner' ? 'the first finish on' : 'the beginning' },
+              { value: fromUsual, text: load.whom === 'partner' ? 'the first finish on' : 'the start' },
               ...points.map(({ value, text }) => ({ value, text: `${text} on` })),
             ]}
             onChange={(from) => set(at(), loads.with(i, { ...load, from: from === fromUsual ? null : from }))}
           />
-          <Small label={`Take load ${i + 1} away`} onClick={() => set(at(), loads.toSpliced(i, 1))}>
+          <Small label={`Delete load ${i + 1}`} onClick={() => set(at(), loads.toSpliced(i, 1))}>
             ×
           </Small>
         </Two>
@@ -100,7 +100,7 @@ function LoadsForm({
 function ReachForm({ technique: { reach }, set }: Pick<Props, 'technique' | 'set'>) {
   const at = (...rest: string[]) => ['technique', 'reach', ...rest];
   return (
-    <Part title="What closes around what" open={reach !== undefined}>
+    <Part title="Reach" open={reach !== undefined}>
       <Check
         label="A limb closes around the partner"
         value={reach !== undefined}
@@ -125,15 +125,15 @@ function ReachForm({ technique: { reach }, set }: Pick<Props, 'technique' | 'set
             />
             <TextInput label="Lock" path={at('lock')} value={reach.lock} set={set} />
             <OpenNumberInput
-              label="What the lock takes of the limb, cm"
+              label="Length the lock uses (cm)"
               path={at('takesCm')}
               value={reach.takesCm}
               set={(path, value) => set(path, value ?? 0)}
             />
           </Two>
           <Quiet>
-            An arm counts from the shoulder to the fingertips, a leg from the hip to the ankle. Ways that ask
-            for the reach margin go by it, on the Mat, where both bodies are known.
+            An arm counts from shoulder to fingertips, a leg from hip to ankle. Variants that ask for the
+            reach margin use it, on the Mat, when both bodies are known.
           </Quiet>
         </>
       )}
@@ -198,7 +198,7 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
           onChange={(mechanism) => set(at('mechanism'), mechanism)}
         />
         <SelectInput
-          label="Comes on"
+          label="Speed"
           path={at('loadSpeed')}
           value={technique.loadSpeed}
           options={plainly(LoadSpeed.options)}
@@ -242,7 +242,7 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
               />
             </Two>
             <TextInput label="How" long path={['entries', i, 'how']} value={entry.how} set={set} />
-            <Small onClick={() => set(['entries'], entries.toSpliced(i, 1))}>Take this entry away</Small>
+            <Small onClick={() => set(['entries'], entries.toSpliced(i, 1))}>Delete entry</Small>
           </Pane>
         ))}
         {first && (
@@ -280,7 +280,7 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
               value={exit.unsafe}
               onChange={(on) => set(['exits', i, 'unsafe'], on)}
             />
-            <Small onClick={() => set(['exits'], exits.toSpliced(i, 1))}>Take this exit away</Small>
+            <Small onClick={() => set(['exits'], exits.toSpliced(i, 1))}>Delete exit</Small>
           </Pane>
         ))}
         {first && rows[0] && (

@@ -130,13 +130,13 @@ export function VariantForm({
       />
       <ToleranceForm path={at('tolerance')} tolerance={variant.tolerance} set={set} />
       <ManyInput
-        label="Rule tags of this way alone"
+        label="Rule tags of this variant alone"
         path={at('ruleTags')}
         value={variant.ruleTags ?? []}
         options={plainly(RuleTag.options)}
         onChange={(tags) => set(at('ruleTags'), tags.length > 0 ? tags : undefined)}
       />
-      <Small onClick={remove}>Take this variant away</Small>
+      <Small onClick={remove}>Delete variant</Small>
     </Unfold>
   );
 }

@@ -113,7 +113,7 @@ const BenchHead = memo(function BenchHead({
           Mirror all text
         </Button>
         <Button onPress={togglePublishing}>Publish …</Button>
-        <Link to={edition > 0 ? `/library/${id}` : '/library'}>Keep as draft</Link>
+        <Link to={edition > 0 ? `/library/${id}` : '/library'}>Save draft</Link>
       </Row>
     </Head>
   );
@@ -237,7 +237,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
       await state.refreshLists();
       await navigate(`/library/${id}?edit=1`);
     };
-    toast(`The draft of ${technique.name || 'the technique'} was thrown away`, back);
+    toast(`Draft of ${technique.name || 'the technique'} discarded`, back);
     await navigate(latest ? `/library/${work.technique.id}` : '/library');
     await lists;
   };
@@ -266,7 +266,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
       <Bench>
         <Panel>
           <Row style={{ marginBottom: '0.5rem' }}>
-            <Small onClick={() => setChosen(technique)}>The technique itself</Small>
+            <Small onClick={() => setChosen(technique)}>Technique</Small>
           </Row>
           <Points draft={draft} chosen={chosen} choose={setChosen} edit={edit} />
           <Row style={{ marginTop: '0.6rem' }}>
@@ -276,8 +276,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
             </Small>
           </Row>
           <Hint name="workbench">
-            Arcs on the left: what waits for what. Bars on the right: when a defence is open; dashed only
-            under load.
+            Left arcs: dependencies. Right bars: when a defence is open (dashed: only under load).
           </Hint>
         </Panel>
         <Panel aria-label="Anatomy">
@@ -291,7 +290,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
               newId={newId}
             />
           ) : place < 0 ? (
-            <p>Choose a checkpoint, or add the first thing that must become true.</p>
+            <p>Choose a checkpoint, or add the first one.</p>
           ) : (
             <>
               <Row style={{ marginBottom: '0.6rem' }}>
@@ -307,7 +306,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
                     setChosen(draft.checkpoints[place - 1]!.id)
                   )}
                 >
-                  Join with the one before
+                  Merge with previous
                 </Small>
                 <Small
                   disabled={draft.checkpoints.length < 2}

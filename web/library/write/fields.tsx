@@ -367,7 +367,7 @@ export function Unfold({ name, path, children }: { name: string; path: Path; chi
       data-path={path.join('.')}
       onToggle={({ currentTarget }) => currentTarget.open && setDrawn(true)}
     >
-      <summary>{name || <i>without a name</i>}</summary>
+      <summary>{name || <i>unnamed</i>}</summary>
       {drawn && <div>{children}</div>}
     </Fold>
   );

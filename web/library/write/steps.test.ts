@@ -5,7 +5,7 @@ import { packSteps, redone, type Steps, stepTo, undone, unpackSteps } from './st
 const begin = (present: object): Steps<object> => ({ past: [], present, future: [] });
 
 describe('the steps of a draft', () => {
-  test('are taken back and again, and a new one ends what was taken back', () => {
+  test('are undone and again, and a new one ends what was undone', () => {
     let steps = begin({ n: 0 });
     for (const n of [1, 2, 3]) steps = stepTo(steps, { n });
     steps = undone(undone(steps));
@@ -23,7 +23,7 @@ describe('the steps of a draft', () => {
     expect(stepTo(steps, steps.present)).toBe(steps);
   });
 
-  test('any walk of steps, taken back as often, is where it began', () => {
+  test('any walk of steps, undone as often, is where it began', () => {
     fc.assert(
       fc.property(fc.array(fc.integer(), { maxLength: 100 }), (walk) => {
         const end = walk.reduce((steps, n) => stepTo(steps, { n }), begin({ n: 'start' }));

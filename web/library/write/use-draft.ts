@@ -115,9 +115,9 @@ export function useDraft(start: Base) {
       if (conflicts.length === 0) {
         base.current = there;
         change(() => merged);
-        setNotice(`${by} has changed other fields meanwhile: both edits are in.`);
+        setNotice(`${by} edited other fields. Both changes are saved.`);
       } else {
-        status.say('not saved yet: two edits of the same field');
+        status.say('not saved: edit conflict');
         setMeeting({ merged, conflicts, theirs: there.work, by, revision: there.revision });
       }
     },
@@ -154,7 +154,7 @@ export function useDraft(start: Base) {
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
       if (error.status !== 409) {
-        status.say(`kept in this window: ${error.message}`);
+        status.say(`saved in this window only: ${error.message}`);
         keep();
         retry.current = setTimeout(() => void saveAgain.current(), retryMs);
         return null;

@@ -136,22 +136,22 @@ function After({ work, breakdown, technique, library, nameOf }: Opened) {
                 'stop',
               )}
               , {summary.forced} forced, {summary.notJudged} not judged
-              {summary.left > 0 && `, ${summary.left} left for something else`}.
+              {summary.left > 0 && `, ${summary.left} switched technique`}.
             </p>
             {never.length > 0 && (
               <p>
-                <strong>Not seen at all:</strong> {never.map(({ student }) => nameOf(student)).join(', ')}.
+                <strong>No reps:</strong> {never.map(({ student }) => nameOf(student)).join(', ')}.
               </p>
             )}
             {seldom.length > 0 && (
               <p>
-                <strong>Not seen enough:</strong>{' '}
+                <strong>Too few reps:</strong>{' '}
                 {seldom.map((one) => `${nameOf(one.student)} (${many(repsOf(one), 'rep')})`).join(', ')}.
               </p>
             )}
             {uneven.length > 0 && (
               <p>
-                <strong>One side only, or nearly:</strong>{' '}
+                <strong>Mostly one side:</strong>{' '}
                 {uneven
                   .map(
                     ({ student, reps: sides }) =>
@@ -219,15 +219,14 @@ function After({ work, breakdown, technique, library, nameOf }: Opened) {
               {notes.map((note) => (
                 <li key={note.id}>
                   <strong>{nameOf(note.person)}</strong>, {timeOf(note.at)}: {note.why}.{' '}
-                  {note.regions.length > 0 &&
-                    `Kept off ${note.regions.join(', ')} until the end of ${note.until}. `}
+                  {note.regions.length > 0 && `Rests ${note.regions.join(', ')} until ${note.until}. `}
                   {note.words}
                 </li>
               ))}
             </ul>
             {log.overrides.length > 0 && (
               <>
-                <h3>Overridden by a coach</h3>
+                <h3>Coach overrides</h3>
                 <ul>
                   {log.overrides.map(({ id, student, partner, reason }) => (
                     <li key={id}>
@@ -242,8 +241,8 @@ function After({ work, breakdown, technique, library, nameOf }: Opened) {
           <Panel>
             <h2>On paper</h2>
             <p>
-              <Link to={`/mat/${session.id}/sheet`}>A sheet for the wall</Link>, to write reps on where no
-              device should be, and <Link to={`/mat/${session.id}/paper`}>a quick way to enter it</Link>.
+              <Link to={`/mat/${session.id}/sheet`}>A wall sheet</Link>, for writing reps where devices should
+              not be, and <Link to={`/mat/${session.id}/paper`}>a quick way to enter it</Link>.
             </p>
           </Panel>
         </div>

@@ -147,12 +147,7 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
                       “{mark}”: {reason}.
                     </span>
                   ))}
-                  {again && (
-                    <span style={{ color: 'var(--soft)' }}>
-                      {' '}
-                      These reps are entered already: enter them once only.
-                    </span>
-                  )}
+                  {again && <span style={{ color: 'var(--soft)' }}> Already entered.</span>}
                   {before.length > 0 && <Quiet>{many(before.length, 'rep')} from paper so far</Quiet>}
                 </>
               ),
@@ -163,7 +158,9 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
           <Button isDisabled={count === 0 || faulty.length > 0} onPress={keep}>
             Enter {many(count, 'rep')}
           </Button>
-          {faulty.length > 0 && <Quiet>Fix what cannot be read first; until then nothing is entered.</Quiet>}
+          {faulty.length > 0 && (
+            <Quiet>Fix the marks that cannot be read. Nothing is entered until then.</Quiet>
+          )}
           {count === 0 && kept > 0 && <p role="status">{many(kept, 'rep')} entered.</p>}
         </Row>
       </Panel>

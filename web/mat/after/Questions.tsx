@@ -56,7 +56,7 @@ export function Questions({
     <Panel>
       <h2>
         {untagged.length === 0
-          ? 'No open question'
+          ? 'No untagged stops'
           : `${many(untagged.length, 'stop')} without a cause: tag ${untagged.length === 1 ? 'it' : 'them'} now?`}
       </h2>
       <Untagged>
@@ -77,10 +77,8 @@ export function Questions({
       )}
       {inWords.length > 0 && (
         <>
-          <h3>In the coaches’ words</h3>
-          <Quiet>
-            They count as stops without a cause. One that keeps coming back belongs in the breakdown.
-          </Quiet>
+          <h3>Free text</h3>
+          <Quiet>Not counted as causes. Add recurring ones to the breakdown.</Quiet>
           <ul>
             {inWords.map(({ rep, words }) => (
               <li key={rep.id}>

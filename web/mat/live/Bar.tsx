@@ -307,7 +307,7 @@ export function Bar() {
         type="button"
         className="silent"
         aria-pressed={silent}
-        aria-label="Silent: signals are shown, without a sound"
+        aria-label="Mute signals"
         onClick={silence}
       >
         {silent ? <VolumeX aria-hidden /> : <Volume2 aria-hidden />}

@@ -28,9 +28,9 @@ const whyOf = (why: Stopped): Why | null => (why in whyWords ? (why as Why) : nu
 
 const cautions: Partial<Record<Why, string>> = {
   unconscious:
-    'Follow your first-aid rules and call for help. They are off the mat until a coach has written down that a clinician cleared them: Ulkret never does.',
+    'Follow your first-aid rules and call for help. Off the mat until a coach records a clinician’s clearance.',
   'knock on the head':
-    'It may be a concussion: stop, and keep somebody with them. They are off the mat until a coach has written down that a clinician cleared them.',
+    'It may be a concussion: stop, and keep somebody with them. Off the mat until a coach records a clinician’s clearance.',
   dizzy:
     'Dizzy after a strangle or a knock: stop for the day and keep somebody with them. A clinician decides about return.',
   pain: 'Pain in the neck or a joint goes to a clinician; this note is no medical advice.',
@@ -90,7 +90,7 @@ function Care({ note, close }: { note: CareNote; close: () => void }) {
   return (
     <Sheet label="Stop for safety" written tall close={close}>
       <h2>What went wrong?</h2>
-      <Quiet>Saved. Correct it, or close: the pair waits until it is said.</Quiet>
+      <Quiet>Saved. The pair stays stopped until you say what happened.</Quiet>
       <Button
         $tall
         $quiet
@@ -159,7 +159,7 @@ function Care({ note, close }: { note: CareNote; close: () => void }) {
       {off && !(why !== null && untilCleared.has(why)) && (
         <Row>
           <DateField
-            label={hurts ? 'Kept off it until the end of' : 'No training until the end of'}
+            label={hurts ? 'Rest this region until' : 'No training until'}
             value={until}
             onChange={(day) => setUntil(day ?? today())}
           />
@@ -179,7 +179,7 @@ function Care({ note, close }: { note: CareNote; close: () => void }) {
       <TextArea label="In your words" value={words} maxLength={1000} onChange={setWords} />
       <Row>
         <Button $tall isDisabled={missing !== null} onPress={keep}>
-          {off ? 'Save' : 'Save, and they go on'}
+          {off ? 'Save' : 'Save and continue'}
         </Button>
         {missing && <Quiet>{missing}</Quiet>}
       </Row>

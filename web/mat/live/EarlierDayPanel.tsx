@@ -14,7 +14,7 @@ export default function EarlierDayPanel({ close }: { close: () => void }) {
   return (
     <Sheet label="A class of an earlier day" width="32rem" close={close}>
       <h2>This class began on {when}.</h2>
-      <p>Nobody has ended it. Reps that you log now would belong to it.</p>
+      <p>Nobody ended it. Reps you log now would belong to it.</p>
       <Row>
         <Button
           $tall
@@ -28,11 +28,11 @@ export default function EarlierDayPanel({ close }: { close: () => void }) {
           End that class
         </Button>
         <Button $tall $quiet onPress={() => act({ do: 'class goes on' })}>
-          It goes on now
+          Continue it now
         </Button>
       </Row>
       <Quiet>
-        Reps from paper are entered{' '}
+        Enter reps from paper{' '}
         <ButtonLink to={`/mat/${id}/paper`} $quiet>
           on its own page
         </ButtonLink>

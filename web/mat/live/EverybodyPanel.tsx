@@ -118,7 +118,7 @@ export default function EverybodyPanel({ close }: { close: () => void }) {
       </Section>
       <Section>
         <Checkbox isSelected={silent} onChange={silence}>
-          Silent: show the clock’s signals without a sound
+          Mute the clock’s signals
         </Checkbox>
       </Section>
       <Button $tall onPress={close}>

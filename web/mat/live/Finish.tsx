@@ -127,7 +127,7 @@ export function Finish() {
             ? failed === ''
               ? 'Tap what failed'
               : `Finished, though ${failed} failed`
-            : 'Nothing was seen'}
+            : 'Not seen'}
         <kbd>Enter</kbd>
       </FinishButton>
       {other('forced', 'Forced', actions.forced)}

@@ -87,11 +87,11 @@ export default function KeyList({ close }: { close: () => void }) {
             </div>
           ))}
         </dl>
-        <Quiet>A clicker usually sends PageDown and PageUp. Digits always mean knots.</Quiet>
+        <Quiet>A clicker usually sends PageDown and PageUp. Digits always tap checkpoints.</Quiet>
         <Row>
           <Button onPress={close}>Close</Button>
           <Button $quiet onPress={() => give(usualKeys)}>
-            The usual keys
+            Reset keys
           </Button>
         </Row>
       </Face>

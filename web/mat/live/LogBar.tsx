@@ -209,7 +209,7 @@ export function LogBar() {
   return (
     <Log>
       <Voice role="status">
-        {said ? said.words + again : 'Tap the knot where it stopped. Hold a knot that was soft.'}
+        {said ? said.words + again : 'Tap the checkpoint where it stopped. Hold one that was soft.'}
       </Voice>
       <div>
         <button type="button" className="all" onClick={() => act({ do: 'everybody switches' })}>

@@ -17,15 +17,15 @@ export default function OverridePanel({ close }: { close: () => void }) {
   const who = `${nameOf(turn.student)}${turn.partner ? ` on ${nameOf(turn.partner)}` : ''}: ${open.technique.name}`;
   const enough = reason.trim().length >= shortestReason;
   return (
-    <Sheet label="Let them drill it" written close={close}>
+    <Sheet label="Override" written close={close}>
       <h2>{who}</h2>
       <ul>
         {permit.reasons.map(({ words }) => (
           <li key={words}>{words}</li>
         ))}
       </ul>
-      <TextArea label="Why you let them drill it" value={reason} maxLength={500} onChange={setReason} />
-      <Quiet>Kept with your name, for this class alone. It lets them learn and drill, never spar.</Quiet>
+      <TextArea label="Why you override" value={reason} maxLength={500} onChange={setReason} />
+      <Quiet>Saved with your name, for this class only. They may learn and drill, not spar.</Quiet>
       <Row>
         <Button
           isDisabled={!enough}
@@ -43,10 +43,10 @@ export default function OverridePanel({ close }: { close: () => void }) {
             close();
           }}
         >
-          Let them drill it
+          Override
         </Button>
         <Button $quiet onPress={close}>
-          Leave it refused
+          Keep the block
         </Button>
       </Row>
     </Sheet>

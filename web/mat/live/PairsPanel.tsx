@@ -78,9 +78,7 @@ export default function PairsPanel({ close }: { close: () => void }) {
       change({ is: 'came', about: guest.id });
       setTrouble(null);
     } catch {
-      setTrouble(
-        'This device could not save the guest: its storage is full. Free some, then add them again.',
-      );
+      setTrouble('This device is full: the guest was not saved. Free some space, then add them again.');
     }
   };
   const pairThem = (free: readonly string[]) => {
@@ -132,7 +130,7 @@ export default function PairsPanel({ close }: { close: () => void }) {
           isDisabled={groups.pairs.length === 0 || steps.length === 0}
           onPress={() => act({ do: 'regroup', changes: steps })}
         >
-          Work like this
+          Apply pairs
         </Button>
         <Button $tall $quiet onPress={close}>
           Cancel

@@ -110,7 +110,7 @@ function Play({ open, close }: { open: OpenScene; close: () => void }) {
       {reach && <Quiet>{reachWords(reach, academy.units)}</Quiet>}
       {ways.length > 0 && (
         <Section>
-          <h3>How they do it</h3>
+          <h3>Variant</h3>
           {ways.map(({ checkpoint, variant }) => (
             <Checkbox
               key={variant.id}
@@ -148,7 +148,7 @@ function Play({ open, close }: { open: OpenScene; close: () => void }) {
       )}
       {doors.length > 0 && (
         <Section>
-          <h3>Went on to …</h3>
+          <h3>Switched to …</h3>
           {doors.map((door) => (
             <div key={`${door.answers} ${door.by}`}>
               <Button
@@ -162,7 +162,7 @@ function Play({ open, close }: { open: OpenScene; close: () => void }) {
                 {door.otherSide && ', other side'}
               </Button>{' '}
               <Quiet as="span">{read(door.how)}</Quiet>
-              {door.unsafe && <Caution note="Not on a training partner." />}
+              {door.unsafe && <Caution note="Not in training" />}
             </div>
           ))}
         </Section>

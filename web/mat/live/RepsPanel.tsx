@@ -72,7 +72,7 @@ function Move({
           close();
         }}
       >
-        Move it
+        Move rep
       </Button>
       <Button $quiet onPress={close}>
         Cancel
@@ -128,7 +128,7 @@ export default function RepsPanel({ close }: { close: () => void }) {
           />
         )}
       </Row>
-      {steps.length === 0 && <Quiet>Nothing is logged yet.</Quiet>}
+      {steps.length === 0 && <Quiet>No reps yet.</Quiet>}
       <List>
         {steps
           .map((step) => ({ step, rep: step.at(-1)! }))

@@ -61,7 +61,7 @@ export default function TwicePanel({ close }: { close: () => void }) {
           Two reps
         </Button>
       </Choices>
-      <Quiet>What is not kept can be restored under “All reps”.</Quiet>
+      <Quiet>Restore it any time under “All reps”.</Quiet>
     </Sheet>
   );
 }

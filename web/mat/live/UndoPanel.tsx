@@ -31,7 +31,7 @@ export default function UndoPanel({ close }: { close: () => void }) {
           Keep it
         </Button>
       </Row>
-      <Quiet>It can be restored under “All reps”.</Quiet>
+      <Quiet>Restore it any time under “All reps”.</Quiet>
     </Sheet>
   );
 }

@@ -46,7 +46,7 @@ export default function WorkPanel({ close }: { close: () => void }) {
           {how.drill.task && <p>Partner: {how.drill.task}</p>}
         </>
       ) : (
-        <p>The checkpoint on its own: make it true, hold it for a breath, go back.</p>
+        <p>Just this checkpoint: get it, hold one breath, reset.</p>
       )}
       <p>
         At rung {rung} ({rungNames[rung]}) or above.{' '}
@@ -62,7 +62,7 @@ export default function WorkPanel({ close }: { close: () => void }) {
       )}
       {(how.held?.length ?? 0) > 0 && (
         <Quiet>
-          {how.held!.filter(Boolean).length} of {how.held!.length} held in earlier classes count with it.
+          {how.held!.filter(Boolean).length} of {how.held!.length} held in earlier classes count too.
         </Quiet>
       )}
       <Row>

@@ -65,7 +65,7 @@ export function workWords(name: string, work: Work, title: string, rung: number)
       ? ` ${work.how.sets} × ${work.how.reps}: ${work.dose.done} of ${work.dose.of} done.`
       : '';
   const point = `${name} works on ${work.place + 1} “${title}”`;
-  if (!work.counts) return `${point}: counts from rung ${work.rung} up, this is ${rung}.`;
+  if (!work.counts) return `${point}: only counts from rung ${work.rung} (now ${rung}).`;
   if (work.recheck) return `${name}, ${work.place + 1} “${title}”: ${workShort(work)}.`;
   return `${point}: ${signOffWords(work.test)}${dose}`;
 }
@@ -115,7 +115,7 @@ export function adviceOf(
     notes.push({
       is: 'state',
       grave: 'stop',
-      words: 'Stopped for safety. Say what went wrong: then they go on, or not.',
+      words: 'Stopped for safety. Say what went wrong before they continue.',
       does: [{ words: 'What went wrong?', act: { do: 'over', over: { is: 'care', note: stopped } } }],
     });
   const refused = permit.verdict === 'not allowed';
@@ -128,7 +128,7 @@ export function adviceOf(
         : (technique.loadSpeed === 'fast' || permit.verdict === 'with care') && { grave: 'care' as const }),
       words: refused
         ? `Not allowed: ${permit.reasons[0]?.words}`
-        : `${technique.name}: ${nameOf(turn.student)} switched to it. How does it end?`,
+        : `${nameOf(turn.student)} switched to ${technique.name}. How did it end?`,
       does: [back],
     });
   else if (refused)
@@ -139,7 +139,7 @@ export function adviceOf(
       does: [
         { words: 'Swap roles', act: { do: 'tap', tap: { do: 'swap' } } },
         ...(permit.overridable && to.decides
-          ? [{ words: 'Override, with a reason', act: { do: 'over', over: { is: 'let' } } } as const]
+          ? [{ words: 'Override with a reason', act: { do: 'over', over: { is: 'let' } } } as const]
           : []),
       ],
     });
@@ -165,7 +165,7 @@ export function adviceOf(
       words: `${to.who(undone.by.observer)} undid your rep: ${nameOf(undone.rep.student)} ${repWords(scene, undone.rep)}.`,
       does: [
         { words: 'Restore it', act: { do: 'restore', rep: undone.rep } },
-        { words: 'All right', act: { do: 'read', undo: undone.rep.id } },
+        { words: 'Got it', act: { do: 'read', undo: undone.rep.id } },
       ],
     });
   const full = caps.find(({ spent, cap }) => spent >= cap);
@@ -209,7 +209,7 @@ export function adviceOf(
     const place = placeOf(breakdown, to.watched.checkpoint);
     notes.push({
       is: 'watch',
-      words: `Watch ${nameOf(turn.student)}: the next rep says most, about ${place + 1} “${readFor(breakdown.checkpoints[place]?.title ?? '', turn.side)}”.`,
+      words: `Watch ${nameOf(turn.student)} at ${place + 1} “${readFor(breakdown.checkpoints[place]?.title ?? '', turn.side)}”; start the next rep there.`,
       does: [],
     });
   }

@@ -217,8 +217,8 @@ export function PairEditor({
                   <button
                     type="button"
                     className="plain"
-                    aria-label={`Another attacks first: ${names}`}
-                    title="Another attacks first"
+                    aria-label={`Change who attacks first: ${names}`}
+                    title="Change who attacks first"
                     onClick={() => together([...pair.slice(1), pair[0]!])}
                   >
                     ⇄
@@ -256,7 +256,7 @@ export function PairEditor({
                   {decides && permit.verdict === 'not allowed' && permit.overridable && (
                     <li>
                       <TextField
-                        label="To let them drill it, write why"
+                        label="To override, write why"
                         value={reasons[key] ?? ''}
                         maxLength={500}
                         onChange={(words) => onReason(pair, words)}

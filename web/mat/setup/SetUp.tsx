@@ -48,9 +48,9 @@ export default function SetUpPage() {
         {(known) => {
           if (known.techniques.length === 0)
             return (
-              <Empty title="There is no technique to drill yet.">
+              <Empty title="No techniques to drill yet.">
                 <p>
-                  Publish a breakdown in the <Link to="/library">Library</Link>, or take those that ship with
+                  Publish a breakdown in the <Link to="/library">Library</Link>, or add those that come with
                   Ulkret there.
                 </p>
               </Empty>
@@ -99,7 +99,7 @@ function SetUp({ kit }: { kit: Kit }) {
   return (
     <>
       <Head>
-        <Title>Start a session</Title>
+        <Title>Set up a class</Title>
         <Row>
           {last && (
             <Button $tall $quiet onPress={() => live.repeat(last)}>
@@ -142,7 +142,7 @@ function SetUp({ kit }: { kit: Kit }) {
       )}
       {trouble && <p role="alert">{trouble}</p>}
       <Hint name="rungs">
-        How much the partner resists is a rung: {rungs.map((one) => `${one} ${rungNames[one]}`).join(', ')}.
+        Rung = how much the partner resists: {rungs.map((one) => `${one} ${rungNames[one]}`).join(', ')}.
       </Hint>
       <Panel>
         <Row>
@@ -231,9 +231,9 @@ function SetUp({ kit }: { kit: Kit }) {
             value={setUp.attacks}
             options={[
               { value: 'as paired', text: 'as paired' },
-              { value: 'lighter', text: 'the lighter one' },
-              { value: 'heavier', text: 'the heavier one' },
-              { value: 'less experienced', text: 'the newer one' },
+              { value: 'lighter', text: 'lighter student' },
+              { value: 'heavier', text: 'heavier student' },
+              { value: 'less experienced', text: 'newer student' },
             ]}
             onChange={(attacks) => set({ attacks })}
           />
@@ -272,8 +272,7 @@ function SetUp({ kit }: { kit: Kit }) {
           ))}
           {roster.length === 0 && (
             <Quiet>
-              Nobody is on the roster yet: add your students under <Link to="/people">People</Link>, or a
-              guest here.
+              The roster is empty: add your students under <Link to="/people">People</Link>, or a guest here.
             </Quiet>
           )}
         </Row>
@@ -281,7 +280,7 @@ function SetUp({ kit }: { kit: Kit }) {
       <Panel style={{ display: 'grid', gap: '0.6rem' }}>
         <Row>
           <h2>Who works with whom</h2>
-          {deciding && <Quiet>Corrections are loading. Start now, and this class has none.</Quiet>}
+          {deciding && <Quiet>Loading corrections. Start now and this class won’t have them.</Quiet>}
           {prescribed.length > 0 && (
             <Quiet>{many(prescribed.length, 'person has', 'people have')} a correction here.</Quiet>
           )}
@@ -298,7 +297,7 @@ function SetUp({ kit }: { kit: Kit }) {
       </Panel>
       <Panel>
         <p>
-          <strong>House rule:</strong> {rules.tap} {rules.note}
+          <strong>Rule:</strong> {rules.tap} {rules.note}
         </p>
         <Caution note={chosen.technique.safetyNote} />
       </Panel>

@@ -28,8 +28,8 @@ export function TooMuch({
   return (
     <li>
       <strong>{repsPerSide} a side may pass a cap.</strong> That is up to{' '}
-      {many(finishes, 'finish', 'finishes')} on one person; the house’s rules let {cap.cap} {cap.counts} a day
-      {cap.spent > 0 && `, of which ${nameOf(worst.person)} has had ${cap.spent}`}: {names.join(', ')}
+      {many(finishes, 'finish', 'finishes')} on one person; the rules allow {cap.cap} {cap.counts} a day
+      {cap.spent > 0 && `, and ${nameOf(worst.person)} has had ${cap.spent}`}: {names.join(', ')}
       {more > 0 && ` and ${more} more`}.
       <Row>
         {stays > 0 ? (

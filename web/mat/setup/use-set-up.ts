@@ -145,7 +145,7 @@ export function useSetUp(kit: Kit) {
     } catch {
       setGuests((before) => before.filter((one) => one !== guest));
       step({ do: 'goes', id: guest.id });
-      setTrouble('This device could not keep the guest: its storage is full or closed. Free some first.');
+      setTrouble('This device is full or blocked: the guest was not saved. Free some space first.');
     }
   };
 
@@ -180,9 +180,7 @@ export function useSetUp(kit: Kit) {
     try {
       await outbox.keepSession({ ...session, id, startedAt: clock.stamp() });
     } catch {
-      setTrouble(
-        'This device could not keep the session: its storage is full or closed. Free some and start again.',
-      );
+      setTrouble('Not saved: this device’s storage is full or blocked. Free some space, then start again.');
       return;
     }
     await recordReasons(id);
