@@ -121,7 +121,7 @@ export const accessEndpoints = {
       z.object({
         academy: z.string().trim().min(1, 'the academy needs a name').max(80),
         name: z.string().trim().min(1, 'your name is needed').max(80),
-        email: z.email('that is not an email address').max(200),
+        email: z.email('not an email address').max(200),
         password,
         starter: z.boolean(),
         zone: Zone.default('UTC'),
@@ -237,7 +237,7 @@ export const accessEndpoints = {
       z.object({
         secret,
         name: z.string().trim().min(1, 'your name is needed').max(80),
-        email: z.email('that is not an email address').max(200),
+        email: z.email('not an email address').max(200),
         password,
       }),
     output: () => SignedIn,

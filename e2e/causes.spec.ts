@@ -28,7 +28,7 @@ test('a mistake is written beside its checkpoint: open while it is new, by its n
   const before = await mistakes.locator('summary').count();
   await page.getByRole('button', { name: 'Add a mistake' }).click();
   await page.getByLabel('Mistake', { exact: true }).fill('Elbow drifts away');
-  await page.getByLabel('What is seen').fill('Light shows under the elbow.');
+  await page.getByLabel('What you see').fill('Light shows under the elbow.');
   await page.getByLabel('Cue').focus();
   // What was written so far has gone, all of it: what goes from here on is what is written from here on.
   await expect.poll(() => JSON.stringify(sent)).toContain('Light shows under the elbow.');
@@ -39,9 +39,9 @@ test('a mistake is written beside its checkpoint: open while it is new, by its n
 
   await page.reload();
   await expect(mistakes.getByText('Elbow drifts away')).toBeVisible();
-  await expect(page.getByLabel('What is seen')).toHaveCount(0);
+  await expect(page.getByLabel('What you see')).toHaveCount(0);
   await mistakes.getByText('Elbow drifts away').click();
-  await expect(page.getByLabel('What is seen')).toHaveValue('Light shows under the elbow.');
+  await expect(page.getByLabel('What you see')).toHaveValue('Light shows under the elbow.');
   await expect(page.getByLabel('What the student believes')).toHaveValue('The arm is strong enough alone.');
 
   // Not every browser tells a field that it loses the focus with its place: what was typed a moment ago counts anyway.

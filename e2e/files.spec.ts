@@ -46,7 +46,7 @@ test('a large file shows how far it has come, is stopped on the way, and what wa
   expect(await csvOf(page)).toEqual([]);
 });
 
-test('a whole academy is taken out of one server and brought into another, where the tapping goes on', async ({
+test('a whole academy is deleted of one server and brought into another, where the tapping goes on', async ({
   page,
   browser,
   demo,

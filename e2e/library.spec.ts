@@ -253,7 +253,7 @@ test('published, drilled, edited and published again: old reps still count at th
   await page.getByLabel('Title, as a short order').fill('Arm deep below the chin');
   await page.getByRole('button', { name: 'Publish …' }).click();
   const panel = page.getByRole('region', { name: 'Publish' });
-  await expect(panel).toContainText('Checkpoint “Hooks inside the thighs”: taken out');
+  await expect(panel).toContainText('Checkpoint “Hooks inside the thighs”: deleted');
   await expect(panel).toContainText('Checkpoint 3 “Arm deep below the chin”: title changed');
   await page.getByRole('button', { name: 'Publish edition 2' }).click();
   await expect(page.getByText(/· edition 2,/)).toBeVisible();

@@ -19,7 +19,7 @@ test('an empty academy says on every page what to do first', async ({ page, empt
     ['/mat/new', 'The roster is empty: add your students under People, or a guest here.'],
     ['/readings', 'No reps yet.'],
     ['/readings/rear-strangle', 'No reps match.'],
-    ['/people', 'Nobody is on the roster yet.'],
+    ['/people', 'The roster is empty.'],
   ] as const) {
     await page.goto(empty.url + place);
     await expect(page.getByRole('main').getByText(says)).toBeVisible();

@@ -140,7 +140,7 @@ export async function openLarge(page: Page, url: string): Promise<void> {
 
 /** Fields of every part of the form by their label, each with what is unfolded or pressed before. */
 const fields: { label: string | RegExp; unfold?: string; press?: RegExp }[] = [
-  { label: 'What is seen', unfold: 'Mistakes' },
+  { label: 'What you see', unfold: 'Mistakes' },
   { label: /^Signal/, unfold: 'Defences' },
   { label: 'Title, as a short order', press: /^40 / },
   { label: /^Criterion: one/ },

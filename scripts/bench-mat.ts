@@ -87,7 +87,7 @@ export async function fullSession(db: Db, academy: Id): Promise<string> {
   const sender = { id: 'maren', decides: true, forOthers: true };
   const answers = await takeFacts(db, academy, { reps }, sender);
   const bad = answers.find(({ answer }) => answer !== 'accepted');
-  if (bad) throw new Trouble(`A rep of the session was not taken: ${bad.reason}`);
+  if (bad) throw new Trouble(`A rep of the class was not taken: ${bad.reason}`);
   return session.id;
 }
 

@@ -154,7 +154,7 @@ export async function* underPressure(
     };
     const all = async () => (await Promise.all([readings(), file(), strange()])).join('; ');
     yield await tapWhile('alone', quiet());
-    yield await tapWhile(`while ${readingsAtOnce} readings are asked for`, readings());
+    yield await tapWhile(`while ${readingsAtOnce} readings are computed`, readings());
     yield await tapWhile('while strangers send 8 MB each', strange());
     yield await tapWhile('while a file of 32 MB is read', file());
     yield await tapWhile('all of it at once', all());

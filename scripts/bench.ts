@@ -277,7 +277,7 @@ export async function run(args: string[]): Promise<void> {
       line('  longest task of the main thread', `${large.longest.toFixed(0)} ms`, 'under 50 ms');
       const single = fitOfSingleTrials();
       line(
-        `  in Node, ${single.trials} trials of which no two are alike`,
+        ` in Node, ${single.trials} trials, no two alike`,
         `${(single.spent / 1000).toFixed(2)} s`,
         `scales ${single.scales.student.toFixed(2)}, ${single.scales.deviation.toFixed(2)} (true 0.45, 0.70)`,
       );

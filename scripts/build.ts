@@ -35,7 +35,7 @@ export async function buildWeb(): Promise<string> {
     stdio: ['ignore', 'inherit', 'inherit'],
   });
   const [code] = (await once(child, 'close')) as [number | null];
-  if (code !== 0) throw new Trouble('The web app could not be built: the reason stands above.');
+  if (code !== 0) throw new Trouble('The web app could not be built; see the reason above.');
   writeFileSync(stampFile, stamp);
   return out;
 }

@@ -27,7 +27,7 @@ export function kindsTable(): string {
 /** The papers with what is made from the program made anew. */
 export function papersNow(before: string): string {
   const [start, end] = [before.indexOf(head), before.indexOf(tail)];
-  if (start < 0 || end < start) throw new Error(`${file} has lost the marks between which the kinds stand.`);
+  if (start < 0 || end < start) throw new Error(`${file} has lost the marks around the table of kinds.`);
   return `${before.slice(0, start + head.length)}\n${kindsTable()}\n${before.slice(end)}`;
 }
 

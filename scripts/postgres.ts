@@ -259,7 +259,7 @@ export async function startCluster(dataFolder: string, more: readonly string[] =
         if (runningPort(folder) !== null) {
           const { bavail, bsize } = await statfs(folder);
           return say(
-            bavail * bsize < leastFreeBytes ? 'The disk that the database is on is full: make room.' : null,
+            bavail * bsize < leastFreeBytes ? 'The database’s disk is full: free some space.' : null,
           );
         }
         if (!wrong?.startsWith(stopped)) say(`${stopped}; it is being started again.`);

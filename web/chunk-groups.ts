@@ -23,7 +23,7 @@ async function needing(root: UserConfig['root']): Promise<ReadonlyMap<string, re
       isEntry || openedFirst.some((page) => facadeModuleId?.endsWith(`/web/${page}`)),
   );
   if (pages.length !== 1 + openedFirst.length)
-    throw new Error(`Of ${openedFirst.join(', ')} some are no pages of their own any more.`);
+    throw new Error(`Some of ${openedFirst.join(', ')} are no pages of their own.`);
   const needs = new Map<string, number[]>();
   for (const [at, page] of pages.entries()) {
     const asked = new Set([page.fileName]);

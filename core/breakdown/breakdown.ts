@@ -192,7 +192,7 @@ export function brokenLinks(draft: Draft): { path: (string | number)[]; message:
   draft.checkpoints.forEach((checkpoint, i) => {
     for (const id of checkpoint.after)
       if (!known.has(id) || ids.indexOf(id) >= i)
-        point(['checkpoints', i, 'after'], `"${id}" does not stand before "${checkpoint.id}"`);
+        point(['checkpoints', i, 'after'], `"${id}" does not come before "${checkpoint.id}"`);
     needs(checkpoint.mendable?.backTo, ['checkpoints', i, 'mendable']);
     needs(checkpoint.together, ['checkpoints', i, 'together']);
   });

@@ -9,7 +9,7 @@ describe('a breakdown', () => {
   test('refuses a checkpoint that must come after one that stands later', () => {
     const wrong = structuredClone(breakdown);
     wrong.checkpoints[1]!.after = ['c4'];
-    expect(Breakdown.safeParse(wrong).error?.issues[0]?.message).toMatch(/"c4" does not stand before "c2"/);
+    expect(Breakdown.safeParse(wrong).error?.issues[0]?.message).toMatch(/"c4" does not come before "c2"/);
   });
 
   test('refuses a mistake at a checkpoint that it does not have', () => {

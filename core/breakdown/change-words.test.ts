@@ -34,13 +34,13 @@ describe('a change in words', () => {
       'Mistake “Elbow high”: added',
     ]);
     expect(wordsOf({ ...before, defences: before.defences.slice(1) })).toEqual([
-      'Defence “Defence 1”: taken out',
+      'Defence “Defence 1”: deleted',
     ]);
   });
 
   test('of a retired checkpoint is told by the name that it had', () => {
     const words = wordsOf(retireCheckpoint(before, 'c2'));
-    expect(words).toContain('Checkpoint “Point 2”: taken out');
+    expect(words).toContain('Checkpoint “Point 2”: deleted');
     expect(words.some((one) => one.startsWith('Retired checkpoints: '))).toBe(true);
   });
 

@@ -67,7 +67,7 @@ export function changeWords({ path, is }: FieldChange, before: Draft, after: Dra
   };
   if (id === undefined || !['checkpoints', 'mistakes', 'defences'].includes(list!))
     return `${thing()}: ${is}`;
-  const verb = { added: 'added', removed: 'taken out', moved: 'moved', changed: 'changed' }[is];
+  const verb = { added: 'added', removed: 'deleted', moved: 'moved', changed: 'changed' }[is];
   const field = rest.find((key) => fields[key]) ?? rest[0];
   return rest.length === 0 ? `${thing()}: ${verb}` : `${thing()}: ${fields[field ?? ''] ?? field} ${verb}`;
 }

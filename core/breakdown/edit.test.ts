@@ -87,7 +87,7 @@ describe('a draft', () => {
         });
         expect(total(draft)).toBe(100);
         expect(new Set(ids(draft)).size).toBe(draft.checkpoints.length);
-        const faults = brokenLinks(draft).filter(({ message }) => !/does not stand before/.test(message));
+        const faults = brokenLinks(draft).filter(({ message }) => !/does not come before/.test(message));
         expect(faults).toEqual([]);
         // Nobody is lost: every checkpoint that was there stands, or is retired.
         const known = new Set([...ids(draft), ...(draft.retired ?? []).map(({ id }) => id)]);

@@ -142,8 +142,8 @@ test('what is changed of grades, events, ages and keeping is told', () => {
     'months after which leavers are erased: never to 36',
   ]);
   expect(rulesChanged(after, { ...after, events: [] })).toEqual([
-    'Spring open: taken out',
-    'Harbour cup: taken out',
+    'Spring open: deleted',
+    'Harbour cup: deleted',
   ]);
   // What an earlier release has kept says none of it.
   const { ladder: _, events: __, keep: ___, ...earlier } = neutralRules;

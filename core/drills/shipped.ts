@@ -111,12 +111,12 @@ export const shippedDrills: readonly Drill[] = [
       task: 'Follow, and give nothing away.',
       rungs: [1, 3],
       minutes: 6,
-      measure: 'How often this point still held when the next was there.',
+      measure: 'How often this checkpoint still held when the next was there.',
     },
     'Backwards, a step at a time': {
       trains: ['finish', 'pressure'],
       setUp: 'Start at the last point. When it holds three times, start one point earlier, and so on.',
-      cue: 'You know where it ends: build the way there.',
+      cue: 'You know where it ends: build the route there.',
       task: 'Go along.',
       rungs: [1, 2],
       minutes: 7,
@@ -197,7 +197,7 @@ export const shippedDrills: readonly Drill[] = [
     'Late start': {
       trains: ['grip', 'angle', 'pressure'],
       setUp:
-        'The partner begins to defend before you do: start half a step behind and make the point all the same.',
+        'The partner starts to defend before you do: start half a step behind and get the checkpoint anyway.',
       cue: 'Do not chase: fix the point that is open.',
       task: 'Begin on your own count, then hold at half strength.',
       rungs: [2, 3],
@@ -278,7 +278,7 @@ export const shippedDrills: readonly Drill[] = [
     'Give and take': {
       trains: ['grip', 'angle'],
       answers: true,
-      setUp: 'The partner lets it in, then defends from there; after three seconds both let go.',
+      setUp: 'The partner lets it in, then defends from there; after three seconds both release.',
       cue: 'Expect the defence and be there first.',
       task: 'Let it in, then defend at half strength.',
       rungs: [2, 3],
@@ -373,7 +373,7 @@ export const shippedDrills: readonly Drill[] = [
       task: 'Walk back slowly and lean.',
       rungs: [1, 2],
       minutes: 4,
-      caution: 'Let go before the fingers are torn open.',
+      caution: 'Release before the fingers are torn open.',
       measure: 'Seconds until it slips.',
     },
     'Break and replace': {

@@ -119,7 +119,7 @@ describe('a file of breakdowns', () => {
     expect(keep.map((one) => one.technique.id)).toEqual(['two', 'three']);
     const strange = setAt(file, ['techniques', 1, 'editions', 0, 'technique'], 'one');
     expect(read(strange).items[1]!.faults[0]!.path).toBe('techniques[1].editions[0].technique');
-    expect(read(breakdownFileOf([entry('one'), entry('one')])).items[1]!.faults[0]!.reason).toMatch(/Twice/);
+    expect(read(breakdownFileOf([entry('one'), entry('one')])).items[1]!.faults[0]!.reason).toMatch(/twice/);
   });
 
   test('of the format before is read as it was, and its answers get ids that they keep', () => {

@@ -124,7 +124,7 @@ export function readBorn(text: string, today: string, order: DateOrder | null): 
   if (b > 12) return dayOf(year, a, b);
   if (order === null)
     return {
-      reason: `“${text}” can be read two ways: does the day or the month stand first?`,
+      reason: `“${text}” can be read two ways: is the day or the month first?`,
       asks: 'dates',
     };
   return order === 'day first' ? dayOf(year, b, a) : dayOf(year, a, b);

@@ -108,7 +108,7 @@ function lifeOf(
   reps: readonly Rep[],
   now: string,
 ): Life {
-  if (accepted.does.is !== 'accepted') throw new RangeError('a life begins when it is accepted');
+  if (accepted.does.is !== 'accepted') throw new RangeError('a correction starts when it is accepted');
   const events: LifeEvent[] = [{ at: accepted.at, by: accepted.observer, is: 'accepted', words: '' }];
   let { terms } = accepted.does;
   // The test begins anew where what it looks at has changed, and not where the cue has.

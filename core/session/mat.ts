@@ -133,7 +133,7 @@ const does: { readonly [D in MatAction['do']]: Does<D> } = {
     const { common } = scene;
     const { turn } = open?.view ?? {};
     const person = turn?.partner ?? turn?.student ?? common.now.pairs[0]?.[0] ?? common.now.waiting[0];
-    if (person === undefined) return stepTo(state, { said: saying('Nobody is in this class yet.', null) });
+    if (person === undefined) return stepTo(state, { said: saying('This class has no students yet.', null) });
     const note: CareNote = {
       ...scene.made(),
       session: scene.session.id,

@@ -30,7 +30,7 @@ describe('what is wrong with a field', () => {
     [z.array(z.int()).min(2), [], 'it should have at least 2 items'],
     [z.strictObject({ a: z.int() }), { a: 1, b: 2 }, 'unknown field "b": remove it'],
     [z.string().regex(/^a/), 'b', 'wrong format'],
-    [z.email(), 'b', 'that is not an email address'],
+    [z.email(), 'b', 'not an email address'],
     [z.union([z.string(), z.int()]), null, 'does not match any allowed form'],
     [z.number().multipleOf(5), 7, 'unreadable'],
   ])('is said in plain words (%#)', (schema, given, says) => {

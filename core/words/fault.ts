@@ -15,11 +15,11 @@ const things: Readonly<Record<string, readonly [string, string]>> = {
   set: ['item', 'items'],
 };
 const formats: Readonly<Record<string, string>> = {
-  email: 'that is not an email address',
-  url: 'that is not an address',
-  uuid: 'that is not a UUID',
-  date: 'that is not a day, such as 2026-11-26',
-  datetime: 'that is not a date and time, such as 2026-11-26T18:30:00Z',
+  email: 'not an email address',
+  url: 'not an address',
+  uuid: 'not a UUID',
+  date: 'not a day, such as 2026-11-26',
+  datetime: 'not a date and time, such as 2026-11-26T18:30:00Z',
 };
 const quoted = (value: unknown): string => (typeof value === 'string' ? `"${value}"` : String(value));
 

@@ -424,7 +424,7 @@ describe('notes about a person', () => {
 });
 
 describe('the access log is personal', () => {
-  test('is written down for the head coach: once for a page that stays open, and each time for what is taken out', async () => {
+  test('is written down for the head coach: once for a page that stays open, and each time for what is deleted', async () => {
     await database.pool.query('delete from accesses');
     const coach = by.get('coach')!;
     for (let i = 0; i < 3; i++) await coach.get('/api/students/ben/attendance').expect(200);

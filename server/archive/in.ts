@@ -54,7 +54,7 @@ export class ArchiveFault extends Error {
 const mostBytes = 2_000_000_000;
 const atOnce = 500;
 const noArchive = () =>
-  new ArchiveFault('It is not an archive of an academy, or breaks off: take it out again.');
+  new ArchiveFault('It is not an archive of an academy, or it is incomplete: download it again.');
 /** What an archive says of itself, once every file is as it says. */
 async function manifestIn(folder: string): Promise<ArchiveManifest> {
   const text = await readFile(unpackedAs(folder, manifestFile), 'utf8').catch(() => null);
@@ -64,7 +64,7 @@ async function manifestIn(folder: string): Promise<ArchiveManifest> {
     if (!readFiles.includes(name))
       throw new ArchiveFault(`It was made by a newer Ulkret: "${name}" is not known here. Update this one.`);
     if ((await sha256Of(unpackedAs(folder, name)).catch(() => '')) !== said)
-      throw new ArchiveFault(`It is damaged: ${name} is not what was taken out. Take it out again.`);
+      throw new ArchiveFault(`It is damaged: ${name} was changed. Download it again.`);
   }
   for (const name of [academyFile, coachesFile])
     if (!(name in parsed.data.files)) throw new ArchiveFault(`It is damaged: ${name} is not in it.`);

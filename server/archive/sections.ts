@@ -119,7 +119,7 @@ export const sections: Readonly<Record<string, Section>> = {
     ({ id }: Position) => ({ id }),
   ),
   pieces: documents(
-    'what occurs in several techniques, with its words',
+    'shared pieces, with their text',
     Piece,
     pieces,
     [pieces.id],
@@ -135,7 +135,7 @@ export const sections: Readonly<Record<string, Section>> = {
     ({ id }: Drill) => ({ id }),
   ),
   rules: {
-    says: 'the house rules as they were set, each time, by whom',
+    says: 'the rules, each version, and who set it',
     schema: SetRules,
     table: houseRules,
     order: [houseRules.revision],
@@ -143,7 +143,7 @@ export const sections: Readonly<Record<string, Section>> = {
     row: (item) => item,
   },
   notes: {
-    says: 'what coaches have written down about people, and for whose eyes',
+    says: 'coaches’ notes about people, and who may see them',
     schema: KeptNote,
     table: personNotes,
     order: [personNotes.id],

@@ -375,7 +375,7 @@ describe('files of breakdowns', () => {
     expect(body.items[0]).toMatchObject({
       is: 'refused',
       faults: [
-        { path: 'techniques[0].editions[0].checkpoints[0].after', reason: '"c5" does not stand before "c1"' },
+        { path: 'techniques[0].editions[0].checkpoints[0].after', reason: '"c5" does not come before "c1"' },
       ],
     });
   });

@@ -32,7 +32,7 @@ async function strangeness(db: Db, academyId: Id, session: Session): Promise<str
     ?.get(session.edition);
   if (!edition) return `the library has no edition ${session.edition} of "${session.technique}"`;
   for (const end of [session.from, session.to])
-    if (end !== null && placeOf(edition, end) < 0) return `that edition has no checkpoint "${end}"`;
+    if (end !== null && placeOf(edition, end) < 0) return `edition has no checkpoint "${end}"`;
   const people = [...session.pairs.flat(), ...session.prescribed.map(({ student }) => student)];
   const students = new Set((await roster(db, academyId)).map(({ id }) => id));
   const stranger = people.find((id) => !students.has(id));
@@ -61,7 +61,7 @@ export function classRoutes(router: Router, db: Db): void {
     const strange =
       params.id === body.id
         ? await strangeness(db, coach.academyId, body)
-        : 'its id is not that of the address';
+        : 'its id differs from the address';
     if (strange)
       throw new Refused(
         400,

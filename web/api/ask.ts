@@ -63,7 +63,7 @@ const unreached = () =>
   new ApiRefusal(
     0,
     'The server cannot be reached.',
-    'What you entered is kept on this device. Check the Wi-Fi.',
+    'Your entries are safe on this device. Check the Wi-Fi.',
   );
 
 /** What an endpoint has answered. Throws `ApiRefusal`. */

@@ -14,8 +14,8 @@ export function Broken({ error }: Pick<FallbackProps, 'error'>) {
       <Panel role="alert">
         <Title>This page has stopped working.</Title>
         <p>
-          Your entries are safe: {syncWords(sync)}. Open it again; if it stops again, tell whoever keeps this
-          server what stands below.
+          Your entries are safe: {syncWords(sync)}. Open it again. If it happens again, send the text below to
+          your server’s admin.
         </p>
         <Row style={{ margin: '0.8rem 0' }}>
           <Button onPress={() => window.location.reload()}>Open it again</Button>

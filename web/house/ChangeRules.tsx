@@ -150,7 +150,7 @@ export function ChangeRules({
                 ...RuleTag.options.map((value) => ({ value: `tag ${value}`, text: value })),
                 ...Region.options.map((value) => ({
                   value: `region ${value}`,
-                  text: `what loads the ${value}`,
+                  text: `loads on the ${value}`,
                 })),
               ]}
               value={String(none)}

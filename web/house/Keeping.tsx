@@ -57,7 +57,7 @@ export default function Keeping() {
                   ? `Last backup: ${dayOf(kept.backups[0].madeAt)} at ${timeOf(kept.backups[0].madeAt)}`
                   : kept
                     ? 'No backup yet.'
-                    : 'Backups are made by whoever runs the database.'}
+                    : 'Backups are made by your server’s admin.'}
               </h2>
               <Quiet>
                 Ulkret {version}. The data take {sized(databaseBytes)}

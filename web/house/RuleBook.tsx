@@ -46,7 +46,7 @@ const Book = styled.table`
 
 /** What a restriction is about: rule tags and loaded regions. */
 export const about = ({ tags, regions }: Restriction): string =>
-  [...tags, ...regions.map((region) => `what loads the ${region}`)].join(', ');
+  [...tags, ...regions.map((region) => `loads on the ${region}`)].join(', ');
 
 /** From when on something may be done, as a rule book says it. */
 function fromWhen(rules: RuleSet, months: number | null, grade: number | null): string {
@@ -111,13 +111,13 @@ export function RuleBook({ rules }: { rules: RuleSet }) {
           <li>{many(caps.joint, 'finish', 'finishes')} on a joint</li>
           <li>
             {many(caps.fast, 'finish', 'finishes')} with a fast lock, {percent(caps.fastSparShare)} of them at
-            rung 3 and 4 at most
+            most at rung 3 and 4
           </li>
         </ul>
         <p>
           Fast locks are sparred with after {many(fast.sparMonths, 'month')}, and put on with special care
-          until {many(fast.careUnderMonths, 'month')}. A partner {massRatio} times as heavy, or as light, is
-          worth a word of care.
+          until {many(fast.careUnderMonths, 'month')}. A partner {massRatio} times as heavy, or as light, gets
+          a warning.
         </p>
       </Panel>
       {rules.ladder.length > 0 && (

@@ -203,7 +203,7 @@ export default function People() {
       <Loaded of={students} what="the roster">
         {({ students: rows }) =>
           rows.length === 0 ? (
-            <Empty title="Nobody is on the roster yet.">
+            <Empty title="The roster is empty.">
               <p>
                 A name is enough to start; add measurements later. You can also import a list from a
                 spreadsheet.
@@ -253,8 +253,8 @@ export default function People() {
                   )}
                 </Row>
                 <Quiet>
-                  {many(rows.filter((row) => isOf[who](row, day, leftBefore)).length, 'student')}. What is
-                  written here is personal: keep the device locked.
+                  {many(rows.filter((row) => isOf[who](row, day, leftBefore)).length, 'student')}. Personal
+                  data: lock this device.
                 </Quiet>
                 <DataTable
                   label="the roster"

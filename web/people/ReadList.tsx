@@ -188,8 +188,8 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
               label="In dates such as 03/04/2001"
               value={list.dates}
               options={[
-                { value: 'day first', text: 'the day stands first' },
-                { value: 'month first', text: 'the month stands first' },
+                { value: 'day first', text: 'day first' },
+                { value: 'month first', text: 'month first' },
               ]}
               onChange={list.setDates}
             />

@@ -167,8 +167,7 @@ function SquadMatrix({ answer, whole, breakdown, nameOf, linkTo, checkpointLink 
       <Quiet style={{ margin: '0.6rem 0' }}>
         Share of reps that end at a checkpoint, of those that reach it; the small number is how many did. “?”
         means fewer than {fewestReps}. Hatched with a range: it may be anywhere in that, still more than{' '}
-        {percent(enoughWidth)} wide. Who finished least, as counted, stands first. Framed: correct this first;
-        that may be clear before its share is. {weighed(settings)}
+        {percent(enoughWidth)} wide. Lowest finish rate first. Framed: correct this first. {weighed(settings)}
       </Quiet>
       <WhyTwo />
       <div style={{ marginTop: '0.8rem' }}>

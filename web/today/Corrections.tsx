@@ -108,7 +108,7 @@ function OfTechnique({ technique: id, shown }: { technique: string; shown: numbe
                           <strong>{words.what}</strong>
                           <Quiet as="span">
                             {prescription.failed} of {many(prescription.reached + prescription.open, 'rep')}{' '}
-                            that got there were lost by it
+                            of the reps that reached it were lost here
                           </Quiet>
                         </Due>
                       </li>

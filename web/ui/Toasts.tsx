@@ -23,7 +23,7 @@ async function takeBack({ words, undo }: Said): Promise<void> {
   try {
     await undo?.();
   } catch (error) {
-    toast(`“${words}” was not taken back. ${(error as Error).message}`);
+    toast(`“${words}” was not undone. ${(error as Error).message}`);
   }
 }
 

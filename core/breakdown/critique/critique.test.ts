@@ -64,7 +64,7 @@ describe('the critique', () => {
     ],
     ['no title', (d) => (d.checkpoints[2]!.title = ''), { severity: 'error' }, /say it as a short order/],
     [
-      'a criterion that nobody can see',
+      'an unobservable criterion',
       (d) => (d.checkpoints[0]!.criterion = 'Good base.'),
       { severity: 'warning' },
       /Not observable/,
@@ -219,7 +219,7 @@ describe('the critique', () => {
       /“really good” is an opinion/,
     ],
     [
-      'a measure that nobody takes',
+      'a measure without a sign',
       (d) =>
         (d.checkpoints[1]!.tolerance = {
           quantity: 'angle',

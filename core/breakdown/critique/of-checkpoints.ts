@@ -50,7 +50,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       ),
   },
   {
-    name: 'a criterion that nobody can see',
+    name: 'an unobservable criterion',
     severity: 'warning',
     find: ({ criterion }) =>
       saying(
@@ -147,7 +147,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       ),
   },
   {
-    name: 'a window of which an end is not said',
+    name: 'an incomplete window',
     severity: 'warning',
     *find({ window }) {
       if (!window) return;
@@ -207,7 +207,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       ),
   },
   {
-    name: 'a measure that nobody takes',
+    name: 'a measure without a sign',
     severity: 'warning',
     find: ({ tolerance, proofs }) =>
       saying(

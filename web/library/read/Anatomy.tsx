@@ -110,7 +110,7 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
       {variants.map((variant) => (
         <article key={variant.id}>
           <h3>
-            {read(variant.name) || 'Another way'} ({read(whenWords(variant.when))})
+            {read(variant.name) || 'Variant'} ({read(whenWords(variant.when))})
           </h3>
           {variant.criterion && <p>{read(variant.criterion)}</p>}
           {variant.proofs?.map((proof) => (

@@ -149,7 +149,7 @@ function MistakeForm({
           onChange={(id) => set(at('root'), id)}
         />
       </Two>
-      <TextInput label="What is seen" long path={at('seen')} value={mistake.seen} set={set} />
+      <TextInput label="What you see" long path={at('seen')} value={mistake.seen} set={set} />
       <TextInput
         label="What the student believes"
         long

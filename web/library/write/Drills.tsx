@@ -166,7 +166,7 @@ function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }
           onChange={(high) => put({ rungs: { ...drill.rungs, high: Number(high) as Rung } })}
         />
       </Row>
-      <Row role="group" aria-label="What it trains">
+      <Row role="group" aria-label="Trains">
         {CheckpointKind.options.map((kind) => (
           <Checkbox
             key={kind}

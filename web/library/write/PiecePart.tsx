@@ -73,8 +73,8 @@ export function PiecePart({
       )}
       {piece && own.length === 0 && (
         <Quiet>
-          Its text comes from the <Link to="/library/pieces">piece</Link>. What you change here is changed in
-          this technique alone.
+          Its text comes from the <Link to="/library/pieces">piece</Link>. Changes here apply to this
+          technique only.
         </Quiet>
       )}
       {piece && own.length > 0 && (
