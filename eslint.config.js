@@ -1,6 +1,7 @@
 import js from '@eslint/js';
 import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
+import { plainWords } from './plain-words.js';
 
 export default tseslint.config(
   { ignores: ['**/node_modules', '**/dist', '.data', 'test-results', 'docs'] },
@@ -30,6 +31,11 @@ export default tseslint.config(
         },
       ],
     },
+  },
+  {
+    ignores: ['plain-words.js'],
+    plugins: { house: { rules: { 'plain-words': plainWords } } },
+    rules: { 'house/plain-words': 'error' },
   },
   { files: ['web/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: hooks.configs.recommended.rules },
   { files: ['scripts/*.mjs'], languageOptions: { globals: { process: 'readonly', console: 'readonly' } } },

@@ -39,7 +39,7 @@ const floors = {
   ],
 };
 
-/** From each room of a package to those above it and beside it: never. */
+/** From each room of a package to those above it and next to it: never. */
 const upwards = Object.entries(floors).flatMap(([root, levels]) =>
   levels.flatMap((rooms, height) =>
     rooms.map((room) => {
@@ -54,7 +54,7 @@ const upwards = Object.entries(floors).flatMap(([root, levels]) =>
   ),
 );
 
-/** A room that stands on no floor imports nothing, so that a new one is given its floor first. */
+/** A room on no floor imports nothing, so that a new one gets its floor first. */
 const nowhere = Object.entries(floors).map(([root, levels]) => ({
   name: `a room of ${root} on no floor`,
   severity: 'error',
@@ -75,7 +75,7 @@ export default {
       path: `^(web|server|contract|demo)/|${npm('react', 'express', 'drizzle-orm', 'pg', 'swr', 'styled-components').path}`,
     }),
     never('the core knows no platform', source('^core/'), { dependencyTypes: ['core'] }),
-    never('the contract stands on the core alone', { path: '^contract/' }, { path: '^(web|server|demo)/' }),
+    never('the contract imports the core alone', { path: '^contract/' }, { path: '^(web|server|demo)/' }),
     never('the demo is made from the core alone', { path: '^demo/' }, { path: '^(web|server|contract)/' }),
     never('the server knows no interface and no demo', { path: '^server/' }, { path: '^(web|demo)/' }),
     never('a route holds no SQL', { path: '^server/routes/' }, npm('drizzle-orm', 'pg')),
@@ -93,7 +93,7 @@ export default {
     ),
   ],
   options: {
-    // Types too: an arrow that only a type draws ties two files all the same.
+    // Types too: an arrow drawn by a type alone still ties two files.
     tsPreCompilationDeps: true,
     doNotFollow: { path: 'node_modules' },
     exclude: { path: '(^|/)(dist|test-results)/' },

@@ -24,14 +24,14 @@ export const SignedIn = z.object({
     .nullable(),
   /** True on an instance without any coach: the first one is asked for instead of a sign-in. */
   firstCoachWanted: z.boolean(),
-  /** Then a code is asked for that the start command has printed: whoever asks is at another machine. */
+  /** A code printed by the start command is required: the caller is on another machine. */
   codeWanted: z.boolean().default(false),
   /** Shown on the sign-in page of a demo instance. */
   demoSignIn: z.object({ email: z.string(), password: z.string() }).nullable(),
 });
 export type SignedIn = z.infer<typeof SignedIn>;
 
-/** Enough that a guess takes long; its strength is judged beside it. */
+/** Long enough to make guessing slow; its strength is judged as well. */
 const password = z.string().min(10, 'a password needs ten characters or more').max(200);
 
 /** Somebody who may sign in, or might once. */
@@ -74,7 +74,7 @@ const devices = z.object({ devices: z.array(Device) });
 const whoMay = z.object({ people: z.array(Access), invitations: z.array(Invitation) });
 const secret = z.string().min(1).max(200);
 
-/** So many days an invitation stays open. */
+/** Days an invitation stays open. */
 export const invitationDays = 7;
 
 export const accessEndpoints = {

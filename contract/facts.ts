@@ -7,11 +7,11 @@ import { Zone } from './zone';
 
 /** The most facts that one batch may hold, counted over its lists. */
 export const largestBatch = 5000;
-/** So many faults of a file are told; of the rest, how many rows they are in. */
+/** Most faults of a file that are listed; for the rest only the number of rows. */
 export const mostFaults = 200;
 const tooMany = `a batch holds at most ${largestBatch} facts; send it in parts`;
 
-// Counted before anything in it is read: each item is read by itself, so that a bad one does not cost the others.
+// Counted before anything in it is read: each item is read on its own, so that a bad one does not cost the others.
 const items = z.array(z.unknown()).max(largestBatch, tooMany).default([]);
 
 /** A batch as it is sent. */

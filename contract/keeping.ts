@@ -5,7 +5,7 @@ import { define } from './define';
 export const KeptBackup = z.object({ name: z.string(), madeAt: Instant, bytes: z.int().min(0) });
 export type KeptBackup = z.infer<typeof KeptBackup>;
 
-/** How the keeping of this server stands, for whoever keeps it; of people nothing. */
+/** The state of this server, for its admin; nothing about people. */
 export const Keeping = z.object({
   version: z.string(),
   /** Null where somebody else makes the backups. */

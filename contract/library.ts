@@ -159,7 +159,7 @@ export const libraryEndpoints = {
     body: () =>
       z.object({
         revision: z.int(),
-        /** An edition that has come in since the draft was begun, and that it is to follow all the same. */
+        /** An edition published after the draft was started, which the draft is to follow anyway. */
         over: z.int().optional(),
       }),
     output: () => z.object({ edition: z.int() }),

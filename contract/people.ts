@@ -30,7 +30,7 @@ export const Everything = z.object({
   sessions: z.array(z.object({ id: FactId, startedAt: Instant, technique: Id })),
   /** Every fact that says something about them, by kind. */
   facts: z.object(eachList((list) => z.array(kindOf(list).schema))),
-  /** What coaches have written down about them, for whoever's eyes. */
+  /** Coaches' notes about them, of every visibility. */
   notes: z.array(PersonNote.omit({ id: true })),
   links: z.array(z.object({ madeAt: Instant, expiresAt: Instant, openedAt: Instant.nullable() })),
   accounts: z.array(z.object({ name: z.string(), email: z.string() })),
@@ -72,7 +72,7 @@ export const peopleEndpoints = {
     body: () =>
       Student.extend({
         base: Student.optional(),
-        /** There may be another one of the same name: whoever adds them knows. */
+        /** Another student may have the same name: the caller knows. */
         namesake: z.boolean().optional(),
       }),
     output: () => Student,
@@ -154,7 +154,7 @@ export const peopleEndpoints = {
     who: 'head',
     summary: 'Erase a person everywhere, including backups. Their reps stay under an anonymous id',
     params: () => z.object({ id: Id }),
-    output: () => z.object({ reps: z.int().min(0), backups: z.enum(['none', 'made anew', 'not made anew']) }),
+    output: () => z.object({ reps: z.int().min(0), backups: z.enum(['none', 'remade', 'not remade']) }),
     watched: { as: 'erased somebody' },
   }),
 } as const;

@@ -23,7 +23,7 @@ export const Declined = z.object({
 });
 export type Declined = z.infer<typeof Declined>;
 
-/** A link that opens one student's card to whoever has it, until it expires or a coach takes it back. */
+/** A link that opens one student's card to anyone who has it, until it expires or a coach revokes it. */
 export const CardLink = z.object({
   id: FactId,
   /** The name of the coach who made it. */

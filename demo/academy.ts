@@ -99,7 +99,7 @@ const stories: Story[] = [
       : null,
 ];
 
-/** Those of whom a story is told: what they go on to would blur it. */
+/** Students with a story: further drilling would blur it. */
 const storied = new Set(['amara', 'davor', 'hana', 'jomo', 'chiara']);
 
 const causeStories: CauseStory[] = [
@@ -224,7 +224,7 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
     academy: {
       id: 'slipway',
       name: 'Slipway Grappling, Ossenhaven',
-      // The made-up town is where whoever looks at it is.
+      // The made-up town is in the viewer's time zone.
       zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
     },
     coaches,

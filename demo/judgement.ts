@@ -122,7 +122,7 @@ export const drill = (
     };
   });
 
-/** A breakdown of as many checkpoints, none of which stands on another and none of which has a known cause. */
+/** A breakdown with independent checkpoints and no known causes. */
 export const plainStrand: Breakdown = {
   technique: 'known',
   edition: 1,

@@ -36,7 +36,7 @@ describe('the squad of a season', () => {
       expect(now[0]! - start[0]!).toBeCloseTo((before[i]![0]! - start[0]!) / 2, 6);
     });
   });
-  test('the best drill raises the finish rate, whoever it is for', () => {
+  test('the best drill raises the finish rate for any student', () => {
     const squad = seasonSquad(0.4);
     const then = squad.learners.map((learner) => bestDrill(learner, squad.roots));
     const before = squad.learners.map(({ now }) => trueFinish(now, squad.roots));

@@ -8,7 +8,7 @@ import { randomLcg, randomNormal } from 'd3-random';
  */
 export const season = { students: 16, checkpoints: 8, weeks: 12, classesAWeek: 2, repsAClass: 40 } as const;
 
-/** Logits of failing by itself at rung 2: checkpoint N(−1.7, 0.6²), student N(0, 0.45²), their deviation N(0, 0.7²). */
+/** Logits of failing alone at rung 2: checkpoint N(−1.7, 0.6²), student N(0, 0.45²), their deviation N(0, 0.7²). */
 const spread = { mean: -1.7, checkpoint: 0.6, student: 0.45, deviation: 0.7 } as const;
 /** A rung above the second adds this to a logit, one below takes it away. */
 const rungStep = 0.5;
@@ -27,7 +27,7 @@ export interface Drilled {
   rung: 1 | 2 | 3;
 }
 
-/** A rep as somebody beside the mat saw it. Places from 0; `stop` is null where it finished. */
+/** A rep as an observer saw it. Places from 0; `stop` is null if it finished. */
 export interface SeenRep {
   student: number;
   from: number;

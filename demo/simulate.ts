@@ -101,8 +101,8 @@ function acrossPairs(order: readonly Id[]): Id[][] {
 }
 
 /**
- * A class of the simulated squad: pairs by nearest mass, so many reps on each side, then the roles swap.
- * It drills as people do: a rep ends at the first checkpoint that breaks, and the coach tags some causes.
+ * A class of the simulated squad: pairs by nearest mass, this many reps on each side, then the roles swap. It drills
+ * as people do: a rep ends at the first checkpoint that breaks, and the coach tags some causes.
  */
 export function drillClass(
   { chance, id, pick }: ReturnType<typeof maker>,

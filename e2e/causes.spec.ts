@@ -1,7 +1,7 @@
 import { enterDemo } from './steps';
 import { expect, test } from './instance';
 
-test('a mistake is written beside its checkpoint: open while it is new, by its name when one returns; only what was edited is sent', async ({
+test('a mistake is written at its checkpoint: open while it is new, by its name when one returns; only edits are sent', async ({
   page,
   demo,
 }) => {

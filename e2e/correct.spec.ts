@@ -84,7 +84,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   // It is respected: neutral asked about that checkpoint again.
   await expect(cards(page).filter({ hasText: 'a sore elbow' })).toHaveCount(0);
 
-  // Another rung, another drill: the coach's word stands.
+  // Another rung, another drill: the coach's choice counts.
   await amara.getByRole('button', { name: 'Change' }).click();
   const sheet = page.getByRole('dialog');
   await select(sheet, /^Rung:/, /^1 /);
@@ -147,7 +147,7 @@ test('what is agreed to is on the Mat with its cue, also while the class runs, a
   };
   expect(await classOf(4, 'Knuckles up.')).toContain('7 held in a row signs it off.');
   await expect.poll(async () => (await mine())?.held.length).toBe(4);
-  // Another coach changes the cue beside the running class: its Mat says so, and what was held stays held.
+  // Another coach changes the cue during the running class: its Mat says so, and held reps stay held.
   const elsewhere = await browser.newContext();
   const second = await elsewhere.newPage();
   await enterDemo(second, demo.url);
@@ -286,7 +286,7 @@ test('a card is opened by its link on a phone without a sign-in, shows one stude
   const shown = (await phone.textContent('body'))!;
   for (const other of names.filter((somebody) => somebody.name !== name))
     expect(shown).not.toMatch(new RegExp(`\\b${other.name}\\b`));
-  // The secret stands in no address that is asked for, and nothing else is asked of the server.
+  // The secret is in no requested address, and nothing else is asked of the server.
   expect(asked.filter((url) => url.includes(address.split('.').at(-1)!))).toEqual([]);
   expect(asked.filter((url) => url.includes('/api/')).map((url) => new URL(url).pathname)).toEqual([
     '/api/cards',

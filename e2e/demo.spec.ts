@@ -39,7 +39,7 @@ test('story 1: the shallow grip hides the hand behind the head, until it is mend
   ).toBeVisible();
   await select(page, /^Compare with:/, 'before and the last 3 weeks');
   await expect(rowsOf(page, 'Amara').nth(3)).toContainText(/lower in the last 3 weeks, chance (over )?99\s%/);
-  // Beside the two strands stands what is true now: as many reps as the later half of the row counts.
+  // Next to the two strands is the current number of reps: that of the later half of the row.
   await expect(page.getByText('Here and below: in the last 3 weeks.')).toBeVisible();
   const [, first, later] = /of (\d+) → \d+\s% of (\d+)/.exec(
     (await rowsOf(page, 'Amara').nth(5).textContent()) ?? '',

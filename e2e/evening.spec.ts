@@ -55,7 +55,7 @@ test('an evening with three devices: every rep is of the pair that was on the ta
   await phone.goto(address);
   await page.reload();
 
-  // The tablet has the last pair open. On the phone the pairs are being changed; a late-comer joins meanwhile.
+  // The tablet has the last pair open. On the phone somebody changes the pairs; a late-comer joins at the same time.
   await tileOf(page, 'Eve').click();
   const panel = await changePairs(phone);
   const sheet = await changePairs(page);

@@ -115,7 +115,7 @@ test('each role through its day: an assistant logs, a student sees a card, an op
   await page.goto(`${empty.url}/people`);
   const [row] = await csvOf(page);
   expect(row).toContain(id);
-  // Whoever's access is closed is out at once; their link opens nothing a second time.
+  // Blocked access ends at once; the link opens nothing a second time.
   await page.goto(`${empty.url}/who-may`);
   await page.getByRole('row', { name: /Lou/ }).getByRole('button', { name: 'Block access' }).click();
   await expect(page.getByRole('row', { name: /Lou/ })).toContainText('closed today');
@@ -180,7 +180,7 @@ test('a minor is kept from a restricted lock, whichever way is tried: as partner
   await page.keyboard.press('Escape');
   await page.keyboard.press('Escape');
 
-  // Two are paired by another device anyway: no rep is logged, whoever attacks, and nobody writes a reason.
+  // Another device pairs the two anyway: no rep is logged for either attacker, and no reason overrides.
   const { page: second, context } = await otherDevice(browser, empty.url);
   const send = (data: object) => second.request.post(`${empty.url}/api/reps`, { data });
   const { coach } = (await (await second.request.get(`${empty.url}/api/session`)).json()) as {

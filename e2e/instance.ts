@@ -62,7 +62,7 @@ async function emptied({ query }: Instance): Promise<void> {
     }
 }
 
-/** Waits for the first reading: on a server that has just started it is a fit beside all else that starts. */
+/** Waits for the first reading: on a new server it is a fit next to everything else that starts. */
 async function read({ url }: Instance): Promise<void> {
   const signIn = {
     method: 'POST',

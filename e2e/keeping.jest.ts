@@ -150,7 +150,7 @@ test('an academy is backed up while it runs, its power cut half way, and restore
   expect(await countReps()).toBe(400);
   await repsSent(1000, 1, id);
   expect(await countReps()).toBe(401);
-  // A backup a day is made on its own, beside the data.
+  // A daily backup is made on its own, next to the data.
   const kept = async () =>
     (await readdir(path.join(data('second'), 'backups'))).filter((name) => name.endsWith('.backup'));
   for (let i = 0; i < 40 && (await kept()).length === 0; i++)

@@ -84,7 +84,7 @@ test('an edition that is cut off while it is published is published or still a d
   }
   const at = '/api/techniques/rear-strangle';
   for (const [i, ms] of [0, 4, 9, 16, 30].entries()) {
-    const source = `seen anew ${i}`;
+    const source = `seen again ${i}`;
     const { editions } = await ask<Whole>('GET', at);
     const { edition } = editions.at(-1)!;
     const { revision } = await ask<{ revision: number }>('PUT', `${at}/draft`, {

@@ -224,7 +224,7 @@ test('at the cap the tile says so; a stop for safety waits for what went wrong, 
   await page.getByRole('button', { name: 'Stop for safety' }).click();
   const note = page.getByRole('dialog', { name: 'Stop for safety' });
   await expect(note).toBeVisible();
-  // It stands on record before anything is said; until it is, the pair waits.
+  // It is on record at once; until somebody says what happened, the pair waits.
   await page.keyboard.press('Escape');
   await expect(pair(page)).toContainText('Stopped for safety');
   await page.keyboard.press('Enter');
@@ -451,7 +451,7 @@ test('every knot and every ending is 48 px, in view and under nothing, however t
           (one.getAttribute('aria-label') ?? one.textContent ?? '').slice(0, 30);
         return [...document.querySelectorAll('main button, main a')].flatMap((one) => {
           const { left, right, top, bottom, width: w, height: h } = one.getBoundingClientRect();
-          // What lies in a row that is scrolled, and the pairs beside the open one, may lie outside.
+          // Things in a scrolled row, and the pairs next to the open one, may lie outside.
           const scrolled = one.closest('nav, ol[aria-label="Last entries"], [aria-label="Why did it stop?"]');
           if (w === 0 || (scrolled && !one.matches('[aria-pressed="true"]'))) return [];
           const out = left < -1 || top < -1 || right > innerWidth + 1 || bottom > innerHeight + 1;

@@ -1,7 +1,7 @@
 import { expect, test } from './instance';
 import { makeAcademy, select } from './steps';
 
-test('a checkpoint is shared, taken over in another technique, and followed when the piece is written anew', async ({
+test('a checkpoint is shared, taken over in another technique, and follows the piece’s new text', async ({
   page,
   empty,
 }) => {

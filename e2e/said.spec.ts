@@ -143,7 +143,7 @@ test('a reaction drill: the partner plays what is called, and one tap says that 
     rows.filter((row) => row.includes(`,d${called},d${called}:`) && row.includes(':failed')),
   ).toHaveLength(1);
 
-  // The sheet for the wall says it too, for whoever drills without a device.
+  // The wall sheet says it too, for drilling without a device.
   const session = /\/mat\/([0-9a-f-]+)/.exec(page.url())![1]!;
   await page.goto(`${empty.url}/mat/${session}/sheet`);
   await expect(page.getByRole('row', { name: /^Ada/ }).first()).toContainText(
@@ -155,7 +155,7 @@ test('a reaction drill: the partner plays what is called, and one tap says that 
   await expect(page.getByText(/played on purpose in [12]/).first()).toBeVisible();
 });
 
-test('a pair goes on to another lock and back: one line in the log, one undo, and its rate beside the lock’s own', async ({
+test('a pair switches to another lock and back: one line in the log, one undo, and its rate next to the lock’s own', async ({
   page,
   empty,
 }) => {

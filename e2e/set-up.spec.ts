@@ -154,14 +154,14 @@ test('a sign-in that ends while reps are tapped loses none: they go after signin
   await expect(page.getByTestId('pair').first()).toContainText('4 of 10');
   const csv = await page.evaluate(async () => (await fetch('/api/export/reps.csv')).text());
   expect(csv.trim().split('\r\n')).toHaveLength(1 + 4);
-  // Whoever comes to a device on which neutral signed in any more finds the door, not what it has kept.
+  // A device nobody is signed in on shows the door, not what it has stored.
   await context.clearCookies();
   await page.reload();
   await expect(page.getByLabel('Password')).toBeVisible();
   await expect(page.getByTestId('pair')).toHaveCount(0);
 });
 
-test('days and times are those of where the academy is, as whoever reads them writes them', async ({
+test('days and times are those of the academy’s place, written in the reader’s locale', async ({
   page,
   browser,
   empty,

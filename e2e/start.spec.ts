@@ -12,7 +12,7 @@ const withoutDatabase = { DATABASE_URL: '' };
 test.describe.configure({ mode: 'serial' });
 test.afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-test('the start command makes everything, stops cleanly, and makes nothing anew the second time', async () => {
+test('the start command makes everything, stops cleanly, and keeps everything the second time', async () => {
   const port = await freePort();
   const options = ['--port', String(port), '--data', folder];
   const first = startCommand(options, withoutDatabase);

@@ -101,7 +101,7 @@ export async function drillOnce(page: Page, url: string): Promise<void> {
   await allSaved(page);
 }
 
-/** Goes to an address as a link of the app does, without loading it anew. */
+/** Goes to an address as a link of the app does, without a reload. */
 export const goInside = (page: Page, address: string): Promise<void> =>
   page.evaluate((to) => {
     history.pushState(null, '', to);
@@ -163,7 +163,7 @@ export async function installed(page: Page): Promise<void> {
   });
 }
 
-/** Sets the clock of a device so many milliseconds ahead. */
+/** Sets the clock of a device this many milliseconds ahead. */
 export const clockAhead = (context: BrowserContext, byMs: number): Promise<unknown> =>
   context.addInitScript((by) => {
     const RealDate = Date;

@@ -80,7 +80,7 @@ async function emptyAcademy(db: Db, id: Id): Promise<void> {
   );
 }
 
-/** Reps made by PostgreSQL itself, spread over so many weeks: chance decides who, on whom, how, and where each stops. */
+/** Reps made by PostgreSQL itself, spread over the weeks: chance decides who, on whom, how, and where each stops. */
 async function fill(client: pg.Client, academy: Id, reps: number, weeks: number): Promise<void> {
   await client.query('select setseed(0.42)');
   await client.query(
@@ -169,7 +169,7 @@ export async function pageTimes(page: Page, url: string, technique: Id, name: Re
   };
 }
 
-/** The same in an academy of 20,000 reps, with the longest task of the main thread meanwhile. */
+/** The same in an academy of 20,000 reps, with the longest task of the main thread during it. */
 export async function largeRoom(db: Db, database: string, url: string, browser: Browser) {
   const academy = 'fit';
   const client = new pg.Client({ connectionString: database });

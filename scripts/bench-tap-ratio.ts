@@ -70,8 +70,8 @@ async function tapsOn(
 }
 
 /**
- * Taps on a pair, a knot and the ring of the Mat beside taps on a bare button of an empty page, in turns on the same machine: the
- * median of three rounds each. A single time says little where the machine's speed swings; the ratios do.
+ * Taps on a pair, a knot and the ring of the Mat next to taps on a bare button of an empty page, in turns on the same
+ * machine: the median of three rounds each. A single time says little if the machine's speed swings; the ratios do.
  */
 export async function tapRatios(page: Page, mat: string, slowdown: number): Promise<TapCosts> {
   const costs: Record<TapKind, TapCost[]> = { bare: [], pair: [], knot: [], finish: [] };

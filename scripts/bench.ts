@@ -149,7 +149,7 @@ export async function run(args: string[]): Promise<void> {
       await on.goto(url);
       await on.getByRole('button', { name: 'Enter the demo' }).click();
       await on.getByRole('heading', { name: 'Today' }).waitFor();
-      // The first reading of an academy takes a core for some seconds: nothing is timed beside it.
+      // The first reading of an academy takes a core for some seconds: nothing is timed next to it.
       await on.waitForLoadState('networkidle');
     };
     const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
@@ -184,7 +184,7 @@ export async function run(args: string[]): Promise<void> {
       for (const kind of ['pair', 'knot', 'finish'] as const) {
         const { paint, cpu, long } = costs[kind];
         line(
-          `tap on a ${kind} to its paint, beside a bare button, ${slowdown}×`,
+          `tap on a ${kind} to its paint, next to a bare button, ${slowdown}×`,
           `${(paint / costs.bare.paint).toFixed(2)} ×`,
           `at most 1.5 × (${paint} ms, bare ${costs.bare.paint} ms)`,
         );

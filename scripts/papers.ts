@@ -24,7 +24,7 @@ export function kindsTable(): string {
     .join('');
 }
 
-/** The papers with what is made from the program made anew. */
+/** The papers, with their generated parts updated. */
 export function papersNow(before: string): string {
   const [start, end] = [before.indexOf(head), before.indexOf(tail)];
   if (start < 0 || end < start) throw new Error(`${file} has lost the marks around the table of kinds.`);

@@ -32,7 +32,7 @@ const superuser = 'ulkret';
 export interface Cluster {
   /** The folder of its programs. */
   bin: string;
-  /** Did it run before it was asked for? Whoever started it stops it. */
+  /** Was it running before? Then its starter stops it. */
   ran: boolean;
   /** The URL of one of its databases. */
   url(database: string): string;
@@ -44,8 +44,8 @@ export interface Cluster {
   restart(): void;
   stop(): void;
   /**
-   * Looks after it from now on: where it has stopped by itself it is started again, as often as it takes. Says in one
-   * sentence what is wrong meanwhile, and null when it is up again. The answer ends it, and settles once it has.
+   * Watches it: after an unexpected stop it is started again, as often as it takes. Reports trouble in one sentence,
+   * and null when it is up again. The returned function ends it, and settles once it has.
    */
   keepUp(told: (wrong: string | null) => void): () => Promise<void>;
 }
@@ -132,12 +132,12 @@ function runningPort(folder: string): number | null {
   if (!existsSync(file)) return null;
   const [pid, , , port] = readFileSync(file, 'utf8').split('\n');
   if (isRunning(Number(pid), 'postgres')) return Number(port) || null;
-  // Left by a power cut: its number may be another process’s by now, and PostgreSQL would not start beside it.
+  // Left by a power cut: its number may belong to another process by now, and PostgreSQL would refuse to start.
   rmSync(file, { force: true });
   return null;
 }
 
-/** Starts the private cluster of a data folder, with these settings beside its own; makes it first where there is none. */
+/** Starts the private cluster of a data folder, with these settings on top of its own; creates it first if missing. */
 export async function startCluster(dataFolder: string, more: readonly string[] = []): Promise<Cluster> {
   const bins = programs();
   const who = owner();

@@ -182,7 +182,7 @@ function repOf(breakdown: Breakdown, seen: SeenRep, at: string): Rep {
 const onBoth = (signedOff: Lives['signedOff']): Lives['signedOff'] =>
   new Map([...signedOff].map(([checkpoint, { right }]) => [checkpoint, { right, left: right }]));
 
-/** The scales of the model are searched for again every so many classes: they move slowly, and it is most of the work. */
+/** The model's scales are searched again every few classes: they move slowly, and it is most of the work. */
 const searchEvery = 6;
 
 /** The engine as it ships: the reading, the prescription, the sign-off and the recheck, from what was seen only. */

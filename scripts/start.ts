@@ -33,9 +33,9 @@ const usage = `npm start -- [options]
   --backups DIR where a backup a day is kept (default: backups in the data folder; none with DATABASE_URL)
   --cert FILE   serve HTTPS with this certificate (PEM) and
   --key FILE    this key: a tablet on the network needs it to work offline
-  --trust-proxy it stands behind a proxy of yours that says who asks, and whether by HTTPS
+  --trust-proxy a proxy of yours in front says who asks, and whether by HTTPS
   --empty       do not load the demo academy; the first coach is asked for in the browser
-  --reset       throw away what the data folder holds and start anew
+  --reset       delete everything in the data folder and start again
   DATABASE_URL  in the environment: use that PostgreSQL instead of a private one`;
 
 function readOptions(args: string[]) {
@@ -78,8 +78,8 @@ function readTls(cert: string | undefined, key: string | undefined) {
 }
 
 /**
- * A connection that rests is kept as long as a round is talked about, and longer than a proxy keeps its own (common
- * practice): whoever taps next opens none, and is not cut off by one that is just being closed.
+ * A resting connection is kept longer than a round lasts, and longer than a proxy keeps its own (common practice): the
+ * next tap opens none, and meets none that is just closing.
  */
 const keepAliveMs = 75_000;
 

@@ -186,7 +186,7 @@ export async function run(args: string[]): Promise<void> {
   rmSync(report, { recursive: true, force: true });
   const sum = (of: 'passed' | 'failed') => counts.reduce((total, count) => total + count[of], 0);
   console.log();
-  // Again at the end, where whoever sees only the last lines finds it.
+  // Again at the end, so that it is among the last lines.
   for (const one of counts.flatMap(({ why }) => why ?? [])) console.log(`✗ ${one}`);
   for (const { name, passed, failed } of counts) console.log(`${name}: ${passed} passed, ${failed} failed`);
   console.log(`${sum('passed')} passed, ${sum('failed')} failed`);

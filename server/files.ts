@@ -22,7 +22,7 @@ export async function inFolder<T>(prefix: string, make: (folder: string) => Prom
   }
 }
 
-/** Where a file of a zip lies once it is unpacked: beside all others. */
+/** Where a file of a zip lies once it is unpacked: next to all others. */
 export const unpackedAs = (folder: string, name: string): string => path.join(folder, name.replace('/', '-'));
 
 /** Why a zip could not be unpacked. */

@@ -22,7 +22,7 @@ import { factRoutes } from './routes/facts';
 import { careRoutes } from './routes/care';
 import { classRoutes } from './routes/class';
 
-/** The whole HTTP application over one database. It keeps no state of its own, so any number may run beside each other. */
+/** The whole HTTP application over one database. It keeps no state of its own, so any number may run in parallel. */
 export function createServer(db: Db, settings: Settings): Express {
   const app = express();
   app.disable('x-powered-by');
@@ -41,7 +41,7 @@ export function createServer(db: Db, settings: Settings): Express {
     }),
   );
   app.use((request, response, next) => {
-    // Whoever has come by HTTPS comes by HTTPS for half a year.
+    // A client that came by HTTPS stays on HTTPS for half a year.
     if (request.secure) response.set('Strict-Transport-Security', 'max-age=15552000');
     next();
   });

@@ -77,7 +77,7 @@ describe('a moment that no class can have been in', () => {
     '9999-12-31T00:00:00.000Z',
     '9999-12-31T23:59:59.999-14:00',
     '2099-03-05T18:30:00.000Z',
-  ])('%s is refused wherever it comes in, and the good beside it is kept', async (at) => {
+  ])('%s is refused at every entry, and the good one next to it is kept', async (at) => {
     const items = await send({
       reps: [rep({ at }), rep()],
       notes: [note({ at }), note({ until: at.startsWith('9999') ? '9999-12-31' : '0026-01-01' })],

@@ -24,8 +24,9 @@ beforeAll(async () => {
 afterAll(() => database.drop());
 
 describe('a database that is held up', () => {
-  test('by a lock: whoever waits for it is told to ask again, health answers, and all is well afterwards', async () => {
-    // Whoever finds all three taken waits less than a lock lasts, and longer than a slow machine takes to open a new one.
+  test('by a lock: a waiting caller is asked to retry, health answers, and all is well afterwards', async () => {
+    // The wait for one of the three connections is shorter than a lock lasts, and longer than a slow machine takes to
+    // open one.
     const { db, pool, close } = connect(database.url, 3, 3000);
     const app: Express = createServer(db, settingsOf(db));
     const hill = await signedIn(app, 'hill');
@@ -68,7 +69,7 @@ describe('more readings than can be made in time', () => {
 });
 
 describe('the desk where readings are asked for', () => {
-  test('answers so many at once, shares what waits and not what is begun, and turns the rest away', async () => {
+  test('answers this many at once, shares waiting questions but not running ones, and turns the rest away', async () => {
     const desk = new Desk(2, 3, 60_000);
     const open: (() => void)[] = [];
     const begun: string[] = [];
@@ -157,7 +158,7 @@ describe('streams', () => {
     socket.destroy();
   }, 30_000);
 
-  test('of one device are so many and no more; those that are closed make room', async () => {
+  test('of one device are limited in number; closed ones make room', async () => {
     const url = `http://127.0.0.1:${port()}`;
     const cookie = await signInCookie(url, 'hill');
     const stop = new AbortController();

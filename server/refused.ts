@@ -9,7 +9,7 @@ export class Refused extends Error {
   }
 }
 
-/** More is asked than can be answered in time: whoever asked may ask again in a moment. */
+/** More is asked than can be answered in time: the caller may ask again in a moment. */
 export class Busy extends Refused {
   constructor(message: string) {
     super(503, message, 'Try again in a few seconds; nothing was changed.');

@@ -9,7 +9,7 @@ import { secondOpinions } from './db/schema';
 import { aStudent, anAcademy, signedIn, testTechnique, settingsOf } from './test/academy';
 import { freshDatabase } from './test/database';
 
-/** A word that stands in everything that harbour has, and in nothing that anybody else may read. */
+/** A word that occurs in everything of harbour, and in nothing that anybody else may read. */
 const mark = 'saltmarsh';
 const session = factId(8000);
 const at = new Date(Date.now() - 86_400_000).toISOString();
@@ -144,7 +144,7 @@ async function writeEverywhere(): Promise<void> {
     .expect(200);
 }
 
-/** Of the server, of the device that asks, of who is on the card, or no text: tested beside the roles, and with the archive. */
+/** About the server, the asking device, the card's student, or no text: tested with the roles and the archive. */
 const ofNone = new Set(['keeping', 'devices', 'ownCard', 'exportAcademy']);
 /** Every address that can be read, filled in with what only harbour has. The stream has tests of its own. */
 const readable = (Object.entries(endpoints) as unknown as [string, Endpoint][]).filter(
@@ -230,7 +230,7 @@ describe('what a batch is checked against', () => {
       (
         await hill
           .put('/api/techniques/test-lock/draft')
-          .send({ revision: 0, edition: 1, edits: [{ path: ['draft', 'source'], value: 'seen anew' }] })
+          .send({ revision: 0, edition: 1, edits: [{ path: ['draft', 'source'], value: 'seen again' }] })
           .expect(200)
       ).body as { revision: number },
     ];
@@ -238,7 +238,7 @@ describe('what a batch is checked against', () => {
     expect(await send(later)).toMatchObject({ answer: 'accepted' });
   });
 
-  test('is read anew where somebody turns out to be a minor', async () => {
+  test('is read again when somebody turns out to be a minor', async () => {
     await hill.put(`/api/sessions/${factId(8850)}`).send({
       id: factId(8850),
       startedAt: at,

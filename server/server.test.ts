@@ -181,7 +181,7 @@ describe('access', () => {
 });
 
 describe('when it cannot answer', () => {
-  test('a few wrong passwords of one account are enough for a while; who stands behind the same address is not kept out', async () => {
+  test('a few wrong passwords block one account for a while; others at the same address are not kept out', async () => {
     const closed = createServer(database.db, settingsOf(database.db));
     const tryIn = (email: string, word: string) =>
       supertest(closed).post('/api/session').send({ email, password: word });
@@ -443,7 +443,7 @@ describe('readings', () => {
     }
   });
 
-  test('are made once, and anew when a rep, a person or an edition changes them', async () => {
+  test('are made once, and again when a rep, a person or an edition changes them', async () => {
     await anAcademy(database.db, 'bay');
     const [reader, reps] = [
       new Reader(database.db),
@@ -711,7 +711,7 @@ describe('the contract', () => {
     expect(body.todo).toMatch(/openapi/);
   });
 
-  test('has nothing where a link was cut off, and tells whoever sends what is wrong with the address', async () => {
+  test('has nothing at a cut-off link, and tells a writer what is wrong with the address', async () => {
     const cut = `/api/sessions/${factId(1).slice(0, -3)}`;
     const { body } = await hill.get(cut).expect(404);
     expect(body).toEqual({

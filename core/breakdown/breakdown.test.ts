@@ -18,8 +18,8 @@ import {
 } from '.';
 
 /**
- * What a breakdown can say beside the situations of `situations.test.ts`. Each is a small change of a sound breakdown; each must be
- * read by the schema, pass the critique without an error, and give back what was said.
+ * What a breakdown can say besides the situations of `situations.test.ts`. Each is a small change of a sound
+ * breakdown; the schema must read it, the critique must find no error, and it must come back unchanged.
  */
 
 const library = (id: string): Id[] | null =>

@@ -6,7 +6,7 @@ import { Breakdown, causesAt, defencesOpenAt, fundamentalsOf, mirror, readFor } 
 const breakdown = plainBreakdown(5);
 
 describe('a breakdown', () => {
-  test('refuses a checkpoint that must come after one that stands later', () => {
+  test('refuses a checkpoint that must come after a later one', () => {
     const wrong = structuredClone(breakdown);
     wrong.checkpoints[1]!.after = ['c4'];
     expect(Breakdown.safeParse(wrong).error?.issues[0]?.message).toMatch(/"c4" does not come before "c2"/);

@@ -5,7 +5,7 @@ export type Cause =
   | { kind: 'mistake'; id: Id; title: string; mistake: Mistake }
   | { kind: 'defence'; id: Id; title: string; defence: Defence };
 
-/** Where in the order a checkpoint stands, from 0; −1 where the edition does not have it. */
+/** The place of a checkpoint in the order, from 0; −1 if the edition does not have it. */
 export const placeOf = (breakdown: Pick<Breakdown, 'checkpoints'>, checkpoint: Id): number =>
   breakdown.checkpoints.findIndex(({ id }) => id === checkpoint);
 

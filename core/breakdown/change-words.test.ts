@@ -23,7 +23,7 @@ describe('a change in words', () => {
     [['defences', 1, 'closes'], 'c4', 'Defence “Defence 2”: where it closes changed'],
     [['defences', 1, 'underLoadOnly'], true, 'Defence “Defence 2”: only under load changed'],
     [['defences', 1, 'leaves', 'ahead'], 'attacker', 'Defence “Defence 2”: where it leaves the two changed'],
-    [['source'], 'seen anew', 'source: changed'],
+    [['source'], 'seen again', 'source: changed'],
   ])('of %s to %j', (path, value, says) => {
     expect(wordsOf(edited(path, value))).toEqual([says]);
   });

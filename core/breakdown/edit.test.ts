@@ -89,7 +89,7 @@ describe('a draft', () => {
         expect(new Set(ids(draft)).size).toBe(draft.checkpoints.length);
         const faults = brokenLinks(draft).filter(({ message }) => !/does not come before/.test(message));
         expect(faults).toEqual([]);
-        // Nobody is lost: every checkpoint that was there stands, or is retired.
+        // No checkpoint is lost: each one remains, or is retired.
         const known = new Set([...ids(draft), ...(draft.retired ?? []).map(({ id }) => id)]);
         expect(ids(breakdown).every((id) => known.has(id))).toBe(true);
       }),
@@ -128,7 +128,7 @@ describe('a draft', () => {
     expect(mirrored(mirrored(sided))).toEqual(sided);
   });
 
-  test('has an order in which everything stands after what it needs', () => {
+  test('orders every checkpoint after what it needs', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 12 }), (n) => {
         const chain = plainBreakdown(n);

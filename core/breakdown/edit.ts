@@ -119,8 +119,8 @@ function renamed(draft: Draft, from: Id, to: Id): Draft {
 }
 
 /**
- * Splits a checkpoint: the second half gets the id, half of the belief, and comes right after the first, on which it
- * stands. The reps logged so far stay with the first.
+ * Splits a checkpoint: the second half gets the id, half of the weight, and a place right after the first, on which it
+ * depends. The reps logged so far stay with the first.
  */
 export function splitCheckpoint(draft: Draft, id: Id, newId: Id): Draft {
   const place = draft.checkpoints.findIndex((one) => one.id === id);

@@ -106,7 +106,9 @@ export const shippedPositions: readonly Position[] = [
 
 const plain = (text: string): string => text.trim().toLowerCase().replace(/[–—]/g, '-').replace(/\.$/, '');
 
-/** The position that a text names, by its id or any name; null where none is called so. A merged one is what it was merged into. */
+/**
+ * The position that a text names, by id or any name; null if none matches. A merged position resolves to its target.
+ */
 export function positionOf(text: string, positions: readonly Position[]): Position | null {
   const wanted = plain(text);
   if (wanted === '') return null;

@@ -55,7 +55,7 @@ export function exposuresOf(
   return ledger;
 }
 
-/** A cap as it stands for one person: `spent` of `cap`, and what it counts. */
+/** A cap for one person: `spent` of `cap`, and what it counts. */
 export interface CapState {
   counts: 'fast-acting finishes' | 'fast-acting finishes at rung 3 and 4' | `finishes on the ${Region}`;
   /** Of the one it is done to, or of who does it. */

@@ -3,8 +3,8 @@ import { Day, Id, Region, Side } from '../breakdown';
 import { FactId, Instant } from '../rep';
 
 /**
- * What went wrong when a pair was stopped for safety. `not said`: nobody has said it yet, and the pair waits. A tap is how
- * most finishes end, and nothing goes wrong with it; `tap out` stands in notes of before.
+ * What went wrong when a pair was stopped for safety. `not said`: not recorded yet, and the pair waits. Most finishes
+ * end with a tap, and nothing goes wrong; `tap out` occurs in older notes.
  */
 export const Stopped = z.enum([
   'not said',
@@ -59,10 +59,7 @@ export const Override = z.object({
 });
 export type Override = z.infer<typeof Override>;
 
-/**
- * What keeps somebody off the mat until a coach has written down that a clinician cleared them: never before the next day, and
- * never by itself.
- */
+/** Keeps somebody off the mat until a coach records a clinician's clearance: never before the next day. */
 export const untilCleared: ReadonlySet<Stopped> = new Set<Stopped>(['knock on the head', 'unconscious']);
 
 /** The notes that count: those that no other one replaces. */

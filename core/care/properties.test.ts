@@ -18,7 +18,7 @@ import {
   type Verdict,
 } from '.';
 
-/** What must hold of care whoever the people are, whatever they do, and whatever was noted. */
+/** Properties of care for any people, activities and notes. */
 
 const today = '2026-03-05';
 const gravity: Readonly<Record<Verdict, number>> = { allowed: 0, 'with care': 1, 'not allowed': 2 };
@@ -92,7 +92,7 @@ const override: Override = {
 const circumstances = { rules: neutralRules, today };
 const all = [person('ada'), person('ben'), technique, fc.constantFrom(...Activity.options)] as const;
 
-describe('whoever it is and whatever they do, a permit', () => {
+describe('for any two people and any activity, a permit', () => {
   test('is graver by a note, never lighter', () => {
     fc.assert(
       fc.property(...all, note(1), note(2), (ada, ben, what, activity, one, two) => {

@@ -26,7 +26,7 @@ test('a grade does instead of the months, where the house says so, and only for 
   expect(verdict(withGrades({ drill: 2, spar: null }))).toBe('allowed');
   expect(verdict(withGrades({ drill: 2, spar: null }), blue, 'spar')).toBe('not allowed');
   expect(verdict(withGrades({ drill: 3, spar: 3 }))).toBe('not allowed');
-  // Of whom no grade is known, the months count.
+  // Without a grade, the months count.
   expect(verdict(withGrades({ drill: 0, spar: 0 }), { ...blue, grade: null })).toBe('not allowed');
   const { reasons } = permit(
     { ...blue, grade: 1 },

@@ -20,7 +20,7 @@ export const Restriction = z.object({
   /** Steps above the beginner's grade that do instead of the months; null where no grade does. */
   grades: z.object({ drill: grade, spar: grade }).default({ drill: null, spar: null }),
   minors: z.enum(['allowed', 'with care', 'not allowed']),
-  /** Nobody younger than this many years; null where no age is asked. Of whom no birthday is known, none is asked. */
+  /** Minimum age in years; null if none. Skipped for students without a birth date. */
   fromAge: z.int().min(4).max(99).nullable().default(null),
   /** It holds for what is done in this attire, or in any. */
   attire: Attire.default('either'),

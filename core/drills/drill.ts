@@ -23,7 +23,7 @@ const words = z.string().max(400);
 /** A checkpoint, mistake, defence or way of one technique's breakdown. */
 const Part = z.object({ technique: Id, id: Id });
 
-/** A way to practise one thing by itself: how it is set up, what it forbids, what the partner does, and how hard it may get. */
+/** A way to practise one thing on its own: set-up, constraint, the partner's part, and how hard it may get. */
 export const Drill = z.object({
   id: Id,
   title: z.string().trim().min(1, 'a drill needs a name').max(80),
@@ -41,7 +41,7 @@ export const Drill = z.object({
     pieces: z.array(Id).max(40).optional(),
   }),
   setUp: words,
-  /** What is not allowed, so that the point has to hold by itself; empty where nothing is. */
+  /** The constraint that makes the checkpoint hold on its own; empty if none. */
   constraint: words,
   cue: words,
   /** What the partner does, at which signal, how hard; empty where one drills alone. */
@@ -52,7 +52,7 @@ export const Drill = z.object({
   /** Of one dose, for both people. */
   minutes: z.number().positive().max(30),
   people: z.int().min(1).max(4),
-  /** What it loads on the partner beside what the technique loads. */
+  /** Loads on the partner besides those of the technique. */
   loads: z.array(Region).max(9),
   caution: words,
   /** What one can measure in it; empty where nothing. */

@@ -298,7 +298,7 @@ export const shippedDrills: readonly Drill[] = [
     },
     Mirror: {
       trains: ['base', 'angle'],
-      setUp: 'Two pairs beside each other, one right, one left, in step.',
+      setUp: 'Two pairs next to each other, one right, one left, in step.',
       cue: 'Watch the pair that does it on its good side.',
       task: 'Keep the pace of the other pair.',
       rungs: [1, 1],

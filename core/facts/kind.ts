@@ -74,7 +74,7 @@ export interface FactKind<Is extends string, Schema extends z.ZodType<Fact>> {
   tells?: Telling<z.infer<Schema>>;
   /** The edition that it was made with, if any. */
   edition?(fact: z.infer<Schema>): { technique: Id; edition: number };
-  /** It changes what its rep says: the rep's week is counted anew. */
+  /** It changes what its rep says: the rep's week is counted again. */
   recounts?: true;
   /** It decides something, and is for coaches: an assistant logs and sees. */
   decides?: true;
@@ -82,7 +82,7 @@ export interface FactKind<Is extends string, Schema extends z.ZodType<Fact>> {
   strictly?: true;
   /** Why it cannot be of this academy ("field: reason"), or null where it can. Its observer is checked for all kinds. */
   faultOf(fact: z.infer<Schema>, known: Against): string | null;
-  /** The fact with its other instants moved by so many milliseconds, where it has more than `at`. */
+  /** The fact with its other instants moved by this many milliseconds, if it has more than `at`. */
   moved?(fact: z.infer<Schema>, ms: number): z.infer<Schema>;
 }
 

@@ -11,8 +11,8 @@ import { steps } from './step';
 import { voids } from './void';
 
 /**
- * Every kind of fact, by the name of its list in a batch, in the order in which a batch is taken: what other facts name
- * comes before them. A new kind is a file beside this one, a line here, and a table.
+ * Every kind of fact, by the name of its list in a batch, in the order in which a batch is taken: facts that others
+ * name come first. A new kind is a file next to this one, a line here, and a table.
  */
 export const factKinds = { reps, voids, tags, looks, notes, overrides, changes, steps };
 
@@ -55,7 +55,7 @@ export const sessionOf = (list: FactList, fact: Fact, repOf: ReadonlyMap<string,
     : (repOf.get(rep)?.session ?? null);
 };
 
-/** An entry whose instants are moved by so many milliseconds. */
+/** An entry whose instants are moved by this many milliseconds. */
 export function moved<E extends Entry>(entry: E, ms: number): E {
   const at = { ...entry.fact, at: later(entry.fact.at, ms) } as Fact;
   return { ...entry, fact: kindOf(entry.is).moved?.(at, ms) ?? at } as E;

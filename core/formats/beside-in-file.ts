@@ -54,7 +54,10 @@ export function piecesWith(techniques: readonly TechniqueInFile[], pieces: reado
   return pieces.filter(({ id }) => occurring.has(id));
 }
 
-/** Reads what a file has beside breakdowns against what is known: a bad one never costs another, none that is known is overwritten. */
+/**
+ * Reads a file's drills and pieces against the known ones: a bad one never costs another, and no known one is
+ * overwritten.
+ */
 export function readBeside<L extends BesideList>(
   list: L,
   given: readonly unknown[],

@@ -28,7 +28,7 @@ export const BreakdownFile = z.object({
 });
 export type BreakdownFile = z.infer<typeof BreakdownFile>;
 
-/** What an academy has beside its breakdowns. */
+/** An academy's drills and pieces. */
 export type KnownBeside = { readonly [L in BesideList]?: readonly Beside[L][] };
 
 /** Techniques as a file, with those of an academy's drills and pieces that belong to them. */
@@ -178,7 +178,8 @@ function readTechnique(
   const next = { ...newest, edition: latest.edition + 1 };
   // A rule tag that goes is a change of what people may do: it makes an edition, and never passes unseen.
   const dropsTag = old.technique.ruleTags.some((tag) => !one.ruleTags.includes(tag));
-  // What is numbered as old, and says something else, is newer all the same: nothing that is there is overwritten.
+  // An edition numbered as an old one, but with other content, counts as newer: existing editions are never
+  // overwritten.
   const editionsToKeep =
     newest.edition <= latest.edition ? (differences(latest, newest) > 0 || dropsTag ? [next] : []) : fresh;
   read.keep.push({ technique: one, editions: editionsToKeep });

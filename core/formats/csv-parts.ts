@@ -9,7 +9,7 @@ export interface CsvRecord {
 
 /** A quote that is open for longer than this was never meant to be one. In UTF-16 units. */
 const longestRecord = 64 * 1024;
-/** A line that does not end for so long is read as it is. */
+/** A line without an end by this length is read as it is. */
 const longestLine = 1024 * 1024;
 
 /**
@@ -65,7 +65,7 @@ export class CsvParts {
           return;
         }
         const lines = record.trimEnd().split('\n');
-        // A quote that is closed in the wrong place swallows the rows after it: each of them is read by itself.
+        // A misplaced closing quote swallows the rows after it, so each of them is read on its own.
         if (errors.length > 0 && lines.length > 1)
           lines.forEach((one, i) => {
             const { data, errors: own } = Papa.parse<string[]>(one, { delimiter });

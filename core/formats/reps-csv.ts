@@ -322,7 +322,7 @@ function readRow(
   return { rep: read.data, faults };
 }
 
-/** What a row says beside the end of the rep; nothing where its cells are empty. */
+/** Everything in a row except how the rep ended; nothing if its cells are empty. */
 function readMore(
   list: (column: RepColumn) => string[],
   follows: string,

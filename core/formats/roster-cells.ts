@@ -5,7 +5,7 @@ import { stored, type Units } from '../people';
 /** A cell that was read, with what was made of it where that was not plain; or why it cannot be. */
 export type Read<T> = { value: T; says?: string } | { reason: string; asks?: 'dates' | 'masses' };
 
-/** Which of day and month stands first in `03/04/2001`. */
+/** Whether day or month comes first in `03/04/2001`. */
 export type DateOrder = 'day first' | 'month first';
 
 /** What says that nothing is known. */
@@ -21,7 +21,7 @@ const round = (value: number): number => Math.round(value * 10) / 10;
 const inchInCm = 2.54;
 const tallestInMetres = 3;
 
-/** A length: in the academy's unit where none stands beside it; `1,78` can only be metres. */
+/** A length: in the academy's unit if it has none; `1,78` can only be metres. */
 export function readLength(text: string, units: Units): Read<number> {
   const feet = /^(\d)\s*(?:'|ft|′|’)\s*(?:(\d{1,2}(?:[.,]\d+)?)\s*(?:"|″|”|in)?)?$/i.exec(text);
   if (feet) return { value: round((Number(feet[1]) * 12 + (number(feet[2] ?? '0') ?? 0)) * inchInCm) };
@@ -78,7 +78,7 @@ const isoOf = (year: number, month: number, day: number): string | null => {
 /** A day and a month in numbers, with the year last. */
 const inNumbers = /^(\d{1,2})([./-])(\d{1,2})\2(\d{2}|\d{4})$/;
 
-/** Whether some dates of a column show which of day and month stands first; null where none does, or they differ. */
+/** Whether dates of a column show if the day or the month comes first; null if none does, or they differ. */
 export function orderOf(cells: readonly string[]): DateOrder | null {
   const shown = new Set<DateOrder>();
   for (const cell of cells) {
@@ -119,7 +119,7 @@ export function readBorn(text: string, today: string, order: DateOrder | null): 
   const [, first, separator, second, last] = inNumbers.exec(text) ?? [];
   if (first === undefined) return wrong;
   const [a, b, year] = [Number(first), Number(second), fullYear(Number(last), today)];
-  // With dots the day stands first; elsewhere a number over twelve is the day.
+  // With dots the day comes first; otherwise a number over twelve is the day.
   if (separator === '.' || a > 12 || a === b) return dayOf(year, b, a);
   if (b > 12) return dayOf(year, a, b);
   if (order === null)

@@ -127,7 +127,7 @@ describe('a list of people', () => {
     expect([...asks]).toEqual(['dates']);
   });
 
-  test('asks once which of day and month stands first, and does not where the cells show it', () => {
+  test('asks once if day or month comes first, and not if the cells show it', () => {
     const dates = (...cells: string[]) =>
       ['Name\tBorn', ...cells.map((cell, i) => `P${i}\t${cell}`)].join('\n');
     const born = (text: string, by: Partial<RosterReading> = {}) =>

@@ -156,7 +156,7 @@ export interface RosterReading {
   /** ISO date. */
   today: string;
   known: Iterable<Pick<Student, 'name' | 'born'>>;
-  /** Which of day and month stands first, where cells do not show it. */
+  /** Whether day or month comes first, for cells that do not show it. */
   dates: DateOrder | null;
   /** The unit of masses without one. */
   masses: 'kg' | 'lb' | null;

@@ -30,7 +30,7 @@ describe('a student’s weeks as a calendar', () => {
     expect(read(weeksIcs('Ada', entries, now))).toEqual([
       [`${factId(1)}@ulkret`, 'Work on Test lock: 3 Point 3', '2026-03-09', '2026-03-16', how],
       [`${factId(2)}@ulkret`, 'Recheck: Test lock: 1', '2026-04-02', '2026-04-03', how],
-      // What is overdue stands today, and not in the past.
+      // Overdue rechecks are on today, not in the past.
       [`${factId(3)}@ulkret`, 'Recheck: Test lock: 2', '2026-03-09', '2026-03-10', how],
     ]);
   });

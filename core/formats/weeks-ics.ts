@@ -12,7 +12,7 @@ export interface WeekEntry {
 
 const dayMs = 86_400_000;
 
-/** A correction that is worked on stands in the calendar for so many days at once: until the next class or two. */
+/** Days that a current correction fills in the calendar: until the next class or two. */
 const inWorkDays = 7;
 
 /**

@@ -66,7 +66,7 @@ export interface Mode {
 
 export const fallAt = ({ fall }: Priors, scales: Scales): number => scales.fall ?? fall.mean;
 
-/** Where each effect stands in the vector. */
+/** The index of each effect in the vector. */
 export const placesOf = ({ checkpoints, levels, students }: Trials) => {
   const level = checkpoints.length;
   const off = level + levels.length;

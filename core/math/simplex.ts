@@ -1,4 +1,4 @@
-/** Where a search stands: the best point so far, its value, and how many values have been asked for. */
+/** The state of a search: the best point so far, its value, and the number of evaluations. */
 export interface Search {
   point: number[];
   value: number;

@@ -1,9 +1,10 @@
 import type { MeasuredFact, Student } from './student';
 
 /**
- * Lengths as shares of the stature, for where nobody has measured them: the hip joint stands at 0.530 of it and a hand is 0.108
- * long (Drillis and Contini 1966, as printed in Winter, Biomechanics and Motor Control of Human Movement, figure 4.1); an arm span is about the stature
- * (common practice). A person may be far from them: an estimate is marked as one, and a way is never chosen by it.
+ * Lengths as shares of the stature, for people not measured: the hip joint is at 0.530 of it and a hand is 0.108 long
+ * (Drillis and Contini 1966, as printed in Winter, Biomechanics and Motor Control of Human Movement, figure 4.1); an
+ * arm span is about the stature (common practice). A person may be far from them: an estimate is marked as one, and
+ * never chooses a variant.
  */
 const sharesOfStature = {
   armSpanCm: 1,

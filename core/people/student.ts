@@ -25,7 +25,7 @@ export const Guardian = z.object({
 /** When a body fact was measured, and by whom. */
 export const Measurement = z.object({ on: Day, by: z.string().max(80) });
 
-/** The body facts that are measured: what is kept beside them is when, and by whom. */
+/** The body facts that are measured, each kept with when and by whom. */
 export const measuredFacts = [
   'statureCm',
   'massKg',
@@ -81,7 +81,7 @@ export const Student = z.object({
 });
 export type Student = z.infer<typeof Student>;
 
-/** Somebody of whom only this much is known; whoever is new has measured nothing and agreed to nothing. */
+/** A student known only by these fields: nothing measured, no consents. */
 export const newStudent = (known: Pick<Student, 'id'> & Partial<Student>): Student => ({
   name: '',
   born: null,
@@ -128,7 +128,7 @@ export function namesToldApart(people: readonly Pick<Student, 'id' | 'name' | 'b
   );
 }
 
-/** Younger than so many years on the given day (ISO dates); of whom no birth date is known, nobody says so. */
+/** Younger than this many years on the given day (ISO dates); false without a birth date. */
 export function isYounger(student: Pick<Student, 'born'>, years: number, today: string): boolean {
   if (!student.born) return false;
   const birthday = `${Number(student.born.slice(0, 4)) + years}${student.born.slice(4, 10)}`;

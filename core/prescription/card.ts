@@ -10,7 +10,7 @@ import { Terms } from './step';
 /** A point of a technique, read for the side that its student leads with. */
 const point = { technique: z.string(), place: z.int().positive(), title: z.string() };
 
-/** What a drill says to whoever does it. */
+/** A drill, in the words of its card. */
 const Told = Drill.pick({
   title: true,
   setUp: true,
@@ -31,7 +31,7 @@ export const Work = z.object({
   cue: z.string(),
   /** What the partner does that ends it most often, where the cue is the answer to that. */
   defence: z.string().nullable(),
-  /** Null where the point is drilled by itself. */
+  /** Null if the checkpoint is drilled on its own. */
   drill: Told.nullable(),
   ...Terms.pick({ sets: true, reps: true, sides: true, first: true, rung: true }).shape,
   /** Where its reps start and stop, as a coach counts; null where they begin at the first, and go on to their end. */

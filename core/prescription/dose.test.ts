@@ -32,11 +32,11 @@ describe('how much, and how far', () => {
     }
   });
 
-  test('stops before the finish where so many would pass the caps of a class', () => {
+  test('stops before the finish if that many would pass the caps of a class', () => {
     const load = { technique, caps };
     expect(told('c2', { load })).toMatchObject({ reps: 10, sets: 2, endAt: 'c4' });
     expect(told('c2', { load }).rules).toContain('stops before it loads');
-    // About half of forty gets there: a house that allows so many is asked no less.
+    // About half of forty get there: rules that allow that many ask for no fewer.
     expect(told('c2', { load: { technique, caps: { ...caps, joint: 40 } } }).endAt).toBeNull();
   });
 

@@ -45,8 +45,8 @@ const shareTo = ({ checkpoints }: Reading, from: number, to: number): number =>
   checkpoints.slice(from, to).reduce((share, { hazard }) => share * (1 - hazard.value), 1);
 
 /**
- * How much of it, on which sides, from where to where. Where so many reps would take either of the two to the load more often
- * than the caps of a class allow, they end before it; where what is corrected is under load itself, they are fewer.
+ * The dose: how much, on which sides, from where to where. Reps that would load either of the two more often than the
+ * caps of a class allow end before the load; if the corrected checkpoint is under load itself, there are fewer reps.
  */
 export function doseOf(
   breakdown: Breakdown,

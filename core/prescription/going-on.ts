@@ -1,7 +1,7 @@
 import type { Life } from './lifecycle';
 import type { Prescription } from './prescription';
 
-/** A correction in work gives way to another one that brings so many times as much a minute. */
+/** A current correction gives way to one that brings this many times as much a minute. */
 export const givesWayAt = 1.25;
 
 /**

@@ -86,7 +86,7 @@ describe('the life of a prescription', () => {
     const [four, three] = [times(4, { at: on(3) }), times(3, { at: on(3, 19), side: 'left' })];
     expect(lives([accepted], [...four, ...three]).signedOff.get('c3')).toEqual({ right: 2, left: 2 });
 
-    // Then the other one alone is asked for, and signed off by its own reps only; the first rests meanwhile.
+    // Then only the other one is asked for, and signed off by its own reps; the first rests.
     const reading = plainReading(questionOf(breakdown, before)).students[0]!;
     const next = prescribe(breakdown, reading, { mainSide: 'right', signedOff: one.signedOff });
     if (next.kind !== 'correct') throw new Error('the left is still to come');
@@ -110,7 +110,7 @@ describe('the life of a prescription', () => {
     expect([look('left'), look('right')]).toEqual(['recheck due', 'lapsed']);
   });
 
-  test('steps back after three lost, and begins anew at another rung, but not for another cue', () => {
+  test('steps back after three lost, and starts again at another rung, but not for another cue', () => {
     const accepted = accept(on(2));
     const lost = times(3, { at: on(3), stop: 'c3' });
     expect(lives([accepted], lost).current?.state).toBe('stepped back');

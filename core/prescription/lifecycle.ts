@@ -6,7 +6,7 @@ import { type Look, rechecked, recheckOf } from './recheck';
 import { saidAtRoot, signOff, type SignOff } from './signoff';
 import { type Step, Stood, Terms } from './step';
 
-/** So long a coach's refusal of a correction is respected. */
+/** Days a declined correction is not proposed again. */
 export const respectedDays = 28;
 const dayMs = 86_400_000;
 
@@ -23,7 +23,7 @@ export const LifeState = z.enum([
 ]);
 export type LifeState = z.infer<typeof LifeState>;
 
-/** Something that happened to a prescription: when, who made it so (whoever noted the rep that decided), and in what words. */
+/** An event in the life of a correction: when, by whom (the observer of the deciding rep), and in what words. */
 export const LifeEvent = z.object({ at: Instant, by: Id, is: z.string(), words: z.string() });
 export type LifeEvent = z.infer<typeof LifeEvent>;
 
@@ -111,7 +111,7 @@ function lifeOf(
   if (accepted.does.is !== 'accepted') throw new RangeError('a correction starts when it is accepted');
   const events: LifeEvent[] = [{ at: accepted.at, by: accepted.observer, is: 'accepted', words: '' }];
   let { terms } = accepted.does;
-  // The test begins anew where what it looks at has changed, and not where the cue has.
+  // The test starts again when what it looks at changes, and not for another cue.
   let since = accepted.at;
   for (const { at, observer, does } of edits) {
     if (does.is !== 'edited') continue;

@@ -96,7 +96,7 @@ export const fixedAt = ({ checkpoints }: Reading, root: Id) =>
     )
     .sort((a, b) => b.lost - a.lost);
 
-/** The ways of a checkpoint that somebody's own body calls for, whoever the partner is. */
+/** The variants of a checkpoint that this body calls for with any partner. */
 export const bodyWaysAt = (breakdown: Breakdown, checkpoint: Id, pairing: Pairing | undefined): Variant[] =>
   pairing === undefined
     ? []
@@ -145,7 +145,7 @@ export function optionAt(
   const ways = rungsOpen.flatMap((rung): Way[] => {
     const found = drillsFor(drills, breakdown, wanted, rung);
     const nearest = found.filter(({ near }) => near === found[0]!.near);
-    // Without a drill that fits, the point is drilled by itself, at the rung that teaches most.
+    // Without a fitting drill, the checkpoint is drilled on its own, at the rung that teaches most.
     return nearest.length > 0
       ? nearest.map(({ drill, near }) => ({
           rung,

@@ -40,7 +40,7 @@ describe('a prescription', () => {
     });
   });
 
-  test('is a fundamental first where what it stands on breaks too often', () => {
+  test('puts a fundamental first if what it depends on breaks too often', () => {
     const reps = [...times(24, { stop: 'c2' }), ...times(20, { stop: 'c3' }), ...times(6, {})];
     const prescription = prescribed(reps);
     expect(prescription).toMatchObject({ kind: 'correct', checkpoint: 'c2', insteadOf: 'c3' });

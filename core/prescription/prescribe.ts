@@ -17,7 +17,7 @@ import { signOff } from './signoff';
 import { drilledHold, taught } from './value';
 import { startOf } from './unsure';
 
-/** A fundamental that breaks more often than this comes before what stands on it. */
+/** A fundamental that breaks more often than this comes before what depends on it. */
 export const fundamentalsFirstAbove = 0.35;
 /** It is clear what comes first where it is expected to bring this share of the best gain there is… */
 export const clearPromise = 0.5;
@@ -80,7 +80,7 @@ export function prescribe(breakdown: Breakdown, reading: Reading, known: Known):
   };
 }
 
-/** Surely above its target, by more reps of the student's own than the squad's rate stands for. */
+/** Clearly above its target, by more reps of the student's own than the squad's rate is worth. */
 const isAbove = ({ atRoot: { above, reached } }: CheckpointReading): boolean =>
   above >= clearlyAbove && reached >= fewestReps;
 
@@ -123,7 +123,7 @@ function correction(
             one,
             one.lostBy ??
               (one === insteadOf
-                ? 'stands on it'
+                ? 'depends on it'
                 : one.rise / one.minutes > chosen.rise / chosen.minutes && !isClear(one.at)
                   ? 'not clear yet'
                   : 'brings less'),

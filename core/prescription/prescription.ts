@@ -19,12 +19,12 @@ export const Candidate = z.object({
   promise: z.number(),
   above: z.number(),
   lostBy: z
-    .enum(['brings less', 'stands on it', 'declined', 'signed off', 'not clear yet', 'nothing to gain'])
+    .enum(['brings less', 'depends on it', 'declined', 'signed off', 'not clear yet', 'nothing to gain'])
     .nullable(),
 });
 export type Candidate = z.infer<typeof Candidate>;
 
-/** Which rules decided beside the numbers. */
+/** Rules that decided besides the numbers. */
 export const RuleFired = z.enum([
   'fundamentals first',
   'one rung above the highest tried at most',
@@ -43,7 +43,7 @@ export type RuleFired = z.infer<typeof RuleFired>;
 export const Reason = z.object({ candidates: z.array(Candidate), rules: z.array(RuleFired) });
 export type Reason = z.infer<typeof Reason>;
 
-/** One correction for one student, with the numbers it stands on. */
+/** One correction for one student, with its numbers. */
 export const Correction = z.object({
   kind: z.literal('correct'),
   checkpoint: Id,

@@ -75,7 +75,7 @@ export function signOffWords({ state, seen, heldInARowToSettle }: SignOff): stri
   return `${heldInARowToSettle} ${seen === 0 ? 'held' : 'more held'} in a row signs it off.`;
 }
 
-/** The same as a mark beside a checkpoint. */
+/** The same as a mark next to a checkpoint. */
 export const signOffShort = ({ state, heldInARowToSettle }: SignOff): string =>
   state === 'signed off'
     ? 'signed off'

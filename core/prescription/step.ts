@@ -46,7 +46,7 @@ const undone = z.object({ is: z.literal('undone'), of: FactId });
 /** What a coach decided about one student on one technique: a fact, never changed; the later one counts. */
 export const Step = z.object({
   id: FactId,
-  /** The class in which it was decided; null beside the mat. */
+  /** The class in which it was decided; null away from the mat. */
   session: FactId.nullable(),
   at: Instant,
   observer: Id,

@@ -14,7 +14,7 @@ export function termsOf(breakdown: Breakdown, correction: Correction): Terms {
   return { checkpoint, mistake, defence, cue, drill, rung, sides, first, reps, sets, startAt, endAt };
 }
 
-/** The numbers that it stands on, to be kept with it. */
+/** The numbers behind it, saved with it. */
 export const stoodOn = ({ reached, failed, hazard, target }: Correction): Stood => ({
   reached,
   failed,

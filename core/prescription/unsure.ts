@@ -26,7 +26,7 @@ export type Unsure = z.infer<typeof Unsure>;
 /** An interval narrows with the square root of the reps, the rep that nobody has seen yet counted in. */
 const narrowing = (reached: number): number => 1 - Math.sqrt((reached + 1) / (reached + 2));
 
-/** By how much one more rep is expected to narrow what is open, after so many more that got there. */
+/** By how much one more rep is expected to narrow the interval, after this many more that got there. */
 export const teaches = ({ openness, reached }: Unsure, since = 0): number =>
   openness * narrowing(reached + since);
 

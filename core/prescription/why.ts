@@ -22,7 +22,7 @@ const points = (share: number): string => `about ${(share * 100).toFixed(1)} poi
 
 const lost: Readonly<Record<NonNullable<Candidate['lostBy']>, string>> = {
   'brings less': 'it brings less',
-  'stands on it': 'it depends on this one, which breaks too often',
+  'depends on it': 'it depends on this one, which breaks too often',
   declined: 'a coach declined it',
   'signed off': 'it is signed off',
   'not clear yet': 'it would bring more, but that is not clear yet',
@@ -30,7 +30,7 @@ const lost: Readonly<Record<NonNullable<Candidate['lostBy']>, string>> = {
     'it breaks no more often than for the squad’s best quarter, or this student never lost a rep there',
 };
 
-/** Why this and not another: a line for what was chosen, a line for each that lost, and the rules that decided beside. */
+/** Why this one: a line for the chosen one, a line for each rejected candidate, and the other rules that decided. */
 export function whyWords(
   breakdown: Breakdown,
   { reason }: Pick<Correction, 'reason'>,

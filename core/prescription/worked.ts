@@ -9,7 +9,7 @@ import type { Life } from './lifecycle';
 import { saidAtRoot } from './signoff';
 import { believed, type Falls, type Normal } from './value';
 
-/** Reps so long before and after a correction are compared. */
+/** Days before and after a correction whose reps are compared. */
 export const comparedWeeks = 8;
 const weekMs = 7 * 86_400_000;
 const drawCount = 1000;
@@ -30,8 +30,8 @@ export const Worked = z.object({
   /** The chance that it breaks more seldom; null where either time has fewer than five reps. */
   chance: rate.nullable(),
   /**
-   * What would have been seen after without a correction: it was picked because it looked worst, and what looks worst by
-   * chance looks better by itself. The model's hazard when it was agreed; null where nobody kept it.
+   * The expected rate without a correction: it was picked at its worst, and what looks worst by chance improves on its
+   * own. The model's hazard when it was accepted; null if not saved.
    */
   untouched: rate.nullable(),
 });

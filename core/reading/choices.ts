@@ -59,7 +59,7 @@ export const AnswersReading = z.object({
 });
 export type AnswersReading = z.infer<typeof AnswersReading>;
 
-/** How often a technique finishes by itself, and how often what begins with it finishes. */
+/** How often a technique finishes on its own, and how often with follow-ups. */
 export const SequenceReading = z.object({
   /** Whole reps that began here and whose end is known. */
   begun: n,
@@ -114,8 +114,8 @@ const byStudent = (behind: Behind) => {
 };
 
 /**
- * P(the first rate is higher than the second), over the students of the room drawn anew (Bayesian bootstrap: Rubin, Annals of
- * Statistics 9 (1981)), so that one who drills much does not decide alone. Deterministic.
+ * P(the first rate is higher than the second), over resampled students of the squad (Bayesian bootstrap: Rubin, Annals
+ * of Statistics 9 (1981)), so that one busy student does not decide. Deterministic.
  */
 export function chanceBetter(first: Behind, second: Behind): number {
   const sides = [byStudent(first), byStudent(second)] as const;

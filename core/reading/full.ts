@@ -26,7 +26,7 @@ import { drawCount, type Sight, type Question, reachedForGap, readSquad } from '
 import type { Partner, Slice, SquadReading } from './reading';
 import type { Cell } from './tally';
 
-/** Changes whenever the same reps would be read differently; it stands in every exported reading. */
+/** Changes whenever the same reps would be read differently; part of every exported reading. */
 export const modelVersion = 'hazard/2';
 
 /** The rung that the others are compared with. */
@@ -38,7 +38,7 @@ const unmetMass = { lighter: -0.15, heavier: 0.15 } as const;
 /** The name of a checkpoint in the model of the whole academy. */
 const inModel = (technique: Id, checkpoint: Id): string => `${technique}/${checkpoint}`;
 
-/** The name of a piece in it; no checkpoint is called so. */
+/** The name of a piece in it; no checkpoint has such a name. */
 const pieceInModel = (piece: Id): string => `piece:${piece}`;
 
 /**
@@ -183,7 +183,7 @@ export function* fullReadingSteps(question: Question, posterior: Posterior): Ste
         draws[draw]! += share * hazardAt(features, coefficients, draw * features.length);
     // The mean over the draws, not the hazard of the mode: products of means stay within the interval of the products.
     const hazard = { ...atMode, value: draws.reduce((sum, x) => sum + x, 0) / draws.length };
-    // A logit-normal hazard of this deviation is about as wide as a Beta of so many reps.
+    // A logit-normal hazard of this deviation is about as wide as a Beta of this many reps.
     const worth = Math.max(0.5, 1 / (hazard.value * (1 - hazard.value) * deviation ** 2) - 1);
     const n = closer.mean.length;
     const chancePositive = (at: number) =>

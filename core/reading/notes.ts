@@ -13,8 +13,8 @@ export interface Note {
 }
 
 /**
- * What stands out in a reading, as a coach would say it: a leak that hides a later one, a side, a rung or a partner that
- * makes the difference. Nothing is said on too little evidence.
+ * Findings of a reading, as a coach would say them: a leak that hides a later one, a side, a rung or a partner that
+ * makes the difference. Silent on too little evidence.
  */
 export function notesOf(breakdown: Breakdown, reading: Reading, name: string, mainSide: Side): Note[] {
   const named = ({ checkpoint }: CheckpointReading) => {

@@ -1,7 +1,10 @@
 import type { Id } from '../breakdown';
 import type { WeekTally } from './week-tally';
 
-/** Of a dose of two times ten about every second rep is noted: so many noted reps that began at a checkpoint are one. An assumption. */
+/**
+ * In a dose of two times ten about every second rep is logged: this many logged reps that began at a checkpoint are
+ * one dose. An assumption.
+ */
 export const notedOfDose = 10;
 
 /**

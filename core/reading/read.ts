@@ -12,7 +12,7 @@ import type { Cell } from './tally';
 export const smallSquadTarget = 0.05;
 /** An 80 % interval at most this wide is enough to act on… */
 export const enoughWidth = 0.25;
-/** …once a student has this many reps there of their own: more than the squad's rate stands for. */
+/** …once a student has this many reps of their own there, more than the squad's rate is worth. */
 export const fewestReps = 5;
 /** The hold rate at which a rung counts as held. */
 export const holdsAt = 0.75;

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { Method, Slice } from './reading';
 import { Weekday } from './week';
 
-/** All that a reading depends on beside the reps: with it and the same reps anyone gets the same numbers. */
+/** Everything a reading depends on besides the reps: with it and the same reps anyone gets the same numbers. */
 export const ReadingSettings = z.object({
   model: z.string(),
   method: Method,

@@ -100,7 +100,7 @@ export function heldAt<T>(record: Record<Id, T>, id: Id, make: () => T): T {
   return record[id]!;
 }
 
-/** The stops by a cause; under '' those of which nobody has said. */
+/** Stops by cause; '' holds the untagged ones. */
 export const stopsBy = ({ causes }: Pick<Counts, 'causes'>, cause: string): number =>
   Object.hasOwn(causes, cause) ? causes[cause]! : 0;
 

@@ -25,8 +25,8 @@ export function seenTo(breakdown: Breakdown, rep: Rep): number {
 }
 
 /**
- * What a rep says about the checkpoint at a place (from 0) of the edition it was logged against.
- * Everything that the product computes stands on this and on nothing else. Expects a rep that `faultOf` accepts.
+ * What a rep says about the checkpoint at a place (from 0) of its edition. Everything else is computed from this.
+ * Expects a rep that `faultOf` accepts.
  */
 export function observing(breakdown: Breakdown, rep: Rep): (place: number) => Observation {
   const { first, last } = spanOf(breakdown, rep);
@@ -96,7 +96,7 @@ export function faultOf(breakdown: Breakdown, rep: Rep): RepFault | null {
   return fault === null ? null : { field: 'cause', reason: fault };
 }
 
-/** What is wrong with what a rep says beside its end: ways, the partner’s task, what was met, where it went on to. */
+/** Faults in what a rep says besides its end: variants, the partner’s task, defences met, switches. */
 function saidFault(breakdown: Breakdown, rep: Rep): RepFault | null {
   const edition = `edition ${breakdown.edition} of ${breakdown.technique}`;
   const ways = new Set(breakdown.checkpoints.flatMap(({ variants }) => variants.map(({ id }) => id)));

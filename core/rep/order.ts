@@ -7,6 +7,6 @@ const usual = (instant: string): boolean => instant.length === 24 && instant.end
 const earlier = (a: string, b: string): number =>
   a === b ? 0 : usual(a) && usual(b) ? (a < b ? -1 : 1) : Date.parse(a) - Date.parse(b);
 
-/** An instant so many milliseconds later. */
+/** An instant moved by this many milliseconds. */
 export const later = (instant: string, ms: number): string =>
   new Date(Date.parse(instant) + ms).toISOString();

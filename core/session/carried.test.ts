@@ -62,11 +62,11 @@ describe('where a pair has gone on to', () => {
       from: 'c4',
       follows: { by: 'home' },
     });
-    // Taken back, the pair stands where it stood.
+    // Undone, the pair is where it was.
     expect(carried([went])).not.toBeNull();
   });
 
-  test('is of this pair alone, whoever of it attacked last, and of techniques that are at hand', () => {
+  test('is of this pair alone, no matter who attacked last, and of techniques that are loaded', () => {
     const bens = left('exit', { student: 'ben', partner: 'ada', at: at(5) });
     expect(carried([whole({ at: at(1) }), bens])).toMatchObject({ follows: { rep: bens.id } });
     expect(carried([whole({ at: at(9) }), bens])).toBeNull();

@@ -5,7 +5,7 @@ export const stoppedClock: RoundClock = { round: 1, ranMs: 0, since: null };
 /** How a class is divided: seconds of a round and of the rest after it, and how many rounds. */
 export type Rounds = Pick<Session, 'roundSeconds' | 'restSeconds' | 'rounds'>;
 
-/** Where the clock stands at a moment. */
+/** The state of the clock at a moment. */
 export interface ClockAt {
   round: number;
   /** Milliseconds of this round that have run, the rest after it included. */
@@ -18,8 +18,8 @@ export interface ClockAt {
 }
 
 /**
- * Where the clock stands at `now` (milliseconds since the epoch). With a rest between rounds the next round starts when the
- * rest is over; without one it waits for a press. It counts from instants, so all devices agree.
+ * The state of the clock at `now` (milliseconds since the epoch). With a rest between rounds the next round starts
+ * after the rest; without one it waits for a press. It counts from instants, so all devices agree.
  */
 export function clockAt({ round, ranMs, since }: RoundClock, now: number, rounds: Rounds): ClockAt {
   const roundMs = rounds.roundSeconds * 1000;

@@ -12,7 +12,7 @@ const two: Groups = {
 const after = (groups: Groups, ...changes: GroupChange[]) => changes.reduce(regroup, groups);
 
 describe('who works with whom', () => {
-  test('somebody who comes late waits for a partner, and joins a pair where it stands', () => {
+  test('a late-comer waits for a partner, and joins a pair in its place', () => {
     const came = after(two, { is: 'came', about: 'olle' });
     expect(came.waiting).toEqual(['olle']);
     expect(after(came, { is: 'together', pair: ['ada', 'ben', 'olle'] })).toEqual({

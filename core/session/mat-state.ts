@@ -26,7 +26,10 @@ export interface Said {
   nth: number;
 }
 
-/** What one device holds of a running class. All that decides whose rep it is stands in the facts of the class, not here. */
+/**
+ * What one device holds of a running class. Everything that decides whose rep it is, is in the facts of the class, not
+ * here.
+ */
 export interface MatState {
   /** The pair that is open, by its people. */
   open: Pair | null;

@@ -491,7 +491,7 @@ describe('two coaches on one class', () => {
 
   test('a sheet that was opened before somebody joined throws nobody out when it is saved', () => {
     const [a, b] = [mat(), mat(undefined, 'b')];
-    // B opened the sheet; A adds the late-comer meanwhile; B saves what B changed, and nothing else.
+    // B opened the sheet; A adds the late-comer; then B saves only B's own changes.
     a.act({ do: 'regroup', changes: [{ is: 'together', pair: ['eve', 'finn'] }] });
     b.act({
       do: 'regroup',

@@ -37,7 +37,7 @@ export interface ClassLog {
   overrides: readonly Override[];
 }
 
-/** What an attacker works on, and where its sign-off test stands. */
+/** An attacker's correction, and the state of its sign-off test. */
 export interface Work {
   place: number;
   /** Reps below it do not count; `counts`: do they at the rung that is drilled now? */
@@ -248,13 +248,13 @@ export function workOf(
   };
 }
 
-/** Where the sign-off test of what somebody works on stands after one more rep. */
+/** The sign-off test of a student's correction after one more rep. */
 export function testAfter(breakdown: Breakdown, { how, said }: Work, rep: Rep): SignOff {
   const one = saidBy(breakdown, rep, how);
   return signOff([...(how.held ?? []), ...said, ...(one === null ? [] : [one])]);
 }
 
-/** Where a sign-off test stands, as a mark; or why it does not move. */
+/** The state of a sign-off test as a mark, or why it does not move. */
 export const workShort = ({ counts, rung, test, recheck }: Work): string =>
   !counts
     ? `counts from rung ${rung}`

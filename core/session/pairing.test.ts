@@ -40,7 +40,7 @@ function canBePaired(ids: readonly string[], may: (a: string, b: string) => bool
   );
 }
 
-test('a pair that is refused is never made, and whoever can be paired is, whatever the room', () => {
+test('never makes a refused pair, and pairs everybody who can be paired', () => {
   fc.assert(
     fc.property(
       fc.array(mass, { minLength: 2, maxLength: 9 }),
@@ -67,7 +67,7 @@ test('a pair that is refused is never made, and whoever can be paired is, whatev
   );
 });
 
-test('who attacks first stands first, and a third keeps the order of turns', () => {
+test('the first of a pair attacks first, and a third keeps the order of turns', () => {
   const of = (id: string) => ({ massKg: id.charCodeAt(0), experienceMonths: -id.charCodeAt(0) });
   expect(
     attackFirst(

@@ -39,9 +39,9 @@ function pairsOf(people: readonly Weighed[], may: (a: Id, b: Id) => boolean): [W
 }
 
 /**
- * Pairs people by nearest mass, and only those who may work together; an odd one joins a pair as a rotating third, with
- * both of whom they may work. Whoever can be put into no pair is left alone: a pair that is refused is never made. The
- * same people give the same pairs, in the order of mass.
+ * Pairs people by nearest mass, and only those who may work together; an odd one joins a pair as a rotating third, if
+ * they may work with both. Anybody who fits no pair is left alone: a refused pair is never made. The same people give
+ * the same pairs, in order of mass.
  */
 export function pairByMass(people: readonly Weighed[], may: (a: Id, b: Id) => boolean = () => true): Pairing {
   const order = [...people].sort(

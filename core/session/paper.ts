@@ -26,8 +26,9 @@ export interface PaperLine {
 }
 
 /**
- * Reads the reps of one student on one side as they were written on paper, in order. Spaces and commas may stand between
- * the marks; with nine checkpoints or fewer they need not, but before a `?` by itself. `first` and `last` are the places of the span, from 0.
+ * Reads the reps of one student on one side as written on paper, in order. Spaces and commas may separate the marks;
+ * with nine checkpoints or fewer they may be left out, except before a lone `?`. `first` and `last` are the places of
+ * the span, from 0.
  */
 export function readPaper(
   text: string,

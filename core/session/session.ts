@@ -5,7 +5,7 @@ import { FactId, Instant, Rung } from '../rep';
 import { groupChanges, Members } from './groups';
 import { Sides } from './turn';
 
-/** In the order in which the coach walks; who stands first in a pair attacks first, and a third person rotates in. */
+/** In the order in which the coach walks; the first of a pair attacks first, and a third person rotates in. */
 export const Pairs = z
   .array(z.array(Id).min(1).max(3))
   .min(1)
@@ -15,8 +15,9 @@ export const Pairs = z
   });
 
 /**
- * What somebody works on in a session: every rep of theirs at this rung or above counts towards its sign-off, after those
- * of earlier sessions (`held`, in order). With the cue, the drill and where its reps start, for whoever has no network.
+ * A student's correction in a class: every rep of theirs at this rung or above counts towards its sign-off, after
+ * those of earlier classes (`held`, in order). With the cue, the drill and where its reps start, for devices without a
+ * network.
  */
 export const WorksOn = z.object({
   checkpoint: Id,
@@ -60,7 +61,7 @@ export const Session = z.object({
   rung: Rung,
   from: Id.nullable(),
   to: Id.nullable(),
-  /** After so many on a side the side changes, then the roles; null lets the clock do it. */
+  /** After this many reps on a side the side changes, then the roles; null lets the clock do it. */
   repsPerSide: z.int().min(1).max(50).nullable(),
   roundSeconds: z.int().min(30).max(3600),
   rounds: z.int().min(1).max(30).default(3),
@@ -71,7 +72,7 @@ export const Session = z.object({
 });
 export type Session = z.infer<typeof Session>;
 
-/** Where a round clock stands: which round it is, milliseconds of it already run, and since which instant it runs. */
+/** The state of a round clock: the round, milliseconds of it already run, and since which instant it runs. */
 export const RoundClock = z.object({
   round: z.int().min(1).max(99),
   ranMs: z.number().min(0),
@@ -120,7 +121,7 @@ const Setting = z.discriminatedUnion('is', [
   z.object({ is: z.literal('back'), pair: Members, rep: FactId }),
   /** A coach looked at two reps that look like one seen twice: nobody is asked about either again. */
   z.object({ is: z.literal('settled'), pair: Members, reps: z.array(FactId).length(2) }),
-  /** What somebody works on from now on: a coach has decided so meanwhile; null is nothing. */
+  /** A student's correction from now on, decided during the class; null for none. */
   z.object({ is: z.literal('works'), about: Id, on: WorksOn.nullable() }),
   z.object({ is: z.literal('clock'), clock: RoundClock }),
   /** A coach's own words about one person in this session. They add up; none replaces another. */

@@ -22,7 +22,7 @@ export interface SetUp {
   span: SpanChoice;
   from: Id | null;
   attacks: First;
-  /** Why a pair that the house's rules refuse may drill all the same, by the pair. */
+  /** The coach's reasons for pairs that the rules refuse, by pair. */
   reasons: Readonly<Record<string, string>>;
 }
 
@@ -44,7 +44,7 @@ export const usualSetUp = (technique: Id): SetUp => ({
 
 export type SetUpStep =
   | { do: 'set'; to: Partial<Omit<SetUp, 'present' | 'pairs' | 'reasons'>> }
-  /** Who is here; whoever has gone leaves their pair, and a pair of one is none. */
+  /** Students present; one who leaves breaks up their pair, and a pair of one is none. */
   | { do: 'present'; ids: readonly Id[] }
   | { do: 'comes'; id: Id }
   | { do: 'goes'; id: Id }
@@ -115,7 +115,7 @@ export const lastGripOf = ({ checkpoints }: Pick<Breakdown, 'checkpoints'>) =>
 export const startOf = ({ from }: Pick<SetUp, 'from'>, breakdown: Pick<Breakdown, 'checkpoints'>): Id =>
   breakdown.checkpoints.find(({ id }) => id === from)?.id ?? lastGripOf(breakdown).id;
 
-/** The pairs as they will work: who attacks first stands first. */
+/** The final pairs: who attacks first comes first. */
 export const readyPairs = (
   { pairs, attacks }: Pick<SetUp, 'pairs' | 'attacks'>,
   of: Parameters<typeof attackFirst>[2],

@@ -32,7 +32,7 @@ export interface SessionSummary {
 /** Under this share of the median a student was not seen enough. */
 const seldomShare = 0.5;
 
-/** Under so many reps on the one side, a difference says nothing. */
+/** With fewer reps than this on a side, a difference says nothing. */
 const leastForUneven = 3;
 
 /** What became of a session: `reps` are its standing reps in order of time; of some the cause was told in words. */

@@ -12,7 +12,9 @@ import type { Rep, Rung } from '../rep';
 import type { Ending } from './paper';
 import { type Pair, partnerOf, type Turn } from './turn';
 
-/** What a tap on a knot means: the rep stopped there; it failed there and finished all the same; it held up to there. */
+/**
+ * What a tap on a checkpoint means: the rep stopped there; it failed there and finished anyway; it held up to there.
+ */
 export type Tapping = 'stop' | 'forced' | 'not judged';
 
 /** What a coach has begun on a pair and not logged yet. */
@@ -104,7 +106,10 @@ export function doorsIn(breakdown: Breakdown, span: OpenPair['span']): Door[] {
   });
 }
 
-/** What a tap comes to. Nothing is logged here: the rep is made of the ending by whoever knows the time and the coach. */
+/**
+ * The result of a tap. Nothing is logged here: the caller, who knows the time and the coach, makes the rep from the
+ * ending.
+ */
 export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
   const still = (next: Partial<Begun> = {}): Tapped => ({
     begun: { ...begun, ...next },

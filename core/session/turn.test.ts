@@ -15,7 +15,7 @@ function drill(pair: string[], repsPerSide: number, n: number): string[] {
 }
 
 describe('the turn of a pair', () => {
-  test('is so many on each side, then the roles swap', () => {
+  test('is this many on each side, then the roles swap', () => {
     const twice = (turn: string) => [turn, turn];
     expect(drill(['ada', 'ben'], 2, 10)).toEqual([
       ...twice('ada right'),
@@ -64,7 +64,7 @@ describe('the turn of a pair', () => {
     );
   });
 
-  test('goes round three, one of whom waits', () => {
+  test('goes round three, and one of them waits', () => {
     expect(drill(['ada', 'ben', 'cleo'], 1, 6).map((turn) => turn.split(' ')[0])).toEqual([
       'ada',
       'ada',
@@ -93,7 +93,7 @@ describe('the turn of a pair', () => {
       expect(turn([...before, ben(30), ben(31), ben(32)])).toMatchObject({ student: 'ben', side: 'right' });
     });
 
-    test('begins its count anew, where it is the turn that was on', () => {
+    test('starts its count again, on the turn that was on', () => {
       const again = { ...set, student: 'ada', partner: 'ben', side: 'right' } as const;
       expect(turn([ada(1), ada(2)], again)).toMatchObject({ student: 'ada', done: 0 });
       expect(turn([ada(1), ada(2), ada(30)], again)).toMatchObject({ student: 'ada', done: 1 });

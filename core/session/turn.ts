@@ -36,7 +36,10 @@ export const sameTurn = (a: Turn, b: Turn): boolean =>
 export const partnerOf = (pair: Pair, student: Id): Id | null =>
   pair.length < 2 ? null : (pair[(pair.indexOf(student) + 1) % pair.length] ?? null);
 
-/** How turns change: after so many reps on a side, or with the clock, which changes sides at half time and roles with the round. */
+/**
+ * How turns change: after this many reps on a side, or with the clock, which changes sides at half time and roles with
+ * the round.
+ */
 export type Turning =
   { repsPerSide: number } | { repsPerSide: null; /** From 1. */ round: number; half: 'first' | 'second' };
 

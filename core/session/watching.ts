@@ -5,8 +5,8 @@ import { observingRoot } from '../rep';
 import type { Watched } from './session';
 
 /**
- * Of the students whose turn it is, the one whose next rep is expected to teach most, after the reps of the session; null
- * where nothing is open for anybody. A tap makes a student a little less worth watching, so the mark wanders by itself.
+ * Of the students whose turn it is, the one whose next rep is expected to teach most, given the reps of the class;
+ * null if nobody's would. Each tap lowers a student's value a little, so the mark moves on.
  */
 export function watchNext(
   breakdown: Breakdown,

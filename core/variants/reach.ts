@@ -16,9 +16,10 @@ export interface Reach {
 }
 
 /**
- * Limb lengths as shares of the stature: an arm from shoulder to fingertip is upper arm 0.186, forearm 0.146 and hand 0.108 of it, a
- * leg from hip to ankle thigh 0.245 and shank 0.246 (Drillis and Contini 1966, in Winter, Biomechanics and Motor Control of
- * Human Movement, figure 4.1). An arm span is about the stature (common practice), the hip joint stands at 0.530 of it.
+ * Limb lengths as shares of the stature: an arm from shoulder to fingertip is upper arm 0.186, forearm 0.146 and hand
+ * 0.108 of it, a leg from hip to ankle thigh 0.245 and shank 0.246 (Drillis and Contini 1966, in Winter, Biomechanics
+ * and Motor Control of Human Movement, figure 4.1). An arm span is about the stature (common practice), the hip joint
+ * is at 0.530 of it.
  */
 const shares = { arm: 0.44, leg: 0.491, hip: 0.53 } as const;
 /** Of a limb's length where only the stature is known, and where the span or the leg was measured: from memory, an assumption. */

@@ -61,7 +61,7 @@ export function factOf(fact: BodyFact, { student, partner, reach }: Pairing): nu
   }
 }
 
-/** The chance from which on an estimated reach decides by itself; a coach chooses where it is less. */
+/** The chance from which on an estimated reach decides on its own; below it a coach chooses. */
 const surely = 0.9;
 
 /** Does a condition hold for these two? Null where only a person can say: a school, a situation, a body nobody measured. */

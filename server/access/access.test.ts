@@ -265,7 +265,7 @@ describe('a sign-in', () => {
       );
     await set('seen_at', '13 days');
     await me(cookie).expect(200);
-    // That somebody was here counts anew.
+    // Activity counts again.
     await me(cookie).expect(200);
     await set('seen_at', '15 days');
     await me(cookie).expect(401);
@@ -274,7 +274,7 @@ describe('a sign-in', () => {
     await me(again).expect(401);
   });
 
-  test('is opened anew by a new password, and all others are closed; a weak one is refused', async () => {
+  test('opens again with a new password, and all others close; a weak one is refused', async () => {
     const given = { email: 'kim@harbour.example', password };
     const [here, there] = [cookieOf(await enter(given)), cookieOf(await enter(given))];
     const change = (old: string, next: string) =>
@@ -383,7 +383,7 @@ describe('notes about a person', () => {
       ({ words }: { words: string }) => words,
     );
 
-  test('are for the eyes that whoever wrote them has chosen, and are changed and taken away by nobody else', async () => {
+  test('are seen by whom their author chose, and changed and deleted by nobody else', async () => {
     const coach = by.get('coach')!;
     await note(501, coach, 'Is afraid of leg locks.').expect(200);
     await note(502, coach, 'Warms up slowly.', 'all who log').expect(200);
@@ -477,7 +477,7 @@ describe('wrong sign-ins', () => {
       .send({ email, password: word });
   const proxied = () => createServer(database.db, settingsOf(database.db, { trustProxy: true }));
 
-  test('are counted through a restart and on every server beside it, and say nothing of whose they are', async () => {
+  test('are counted through a restart and on every server, and say nothing of whose they are', async () => {
     const [one, other] = [at(proxied(), '198.51.100.1'), at(proxied(), '198.51.100.1')];
     for (let i = 0; i < 3; i++) await one('some-coach@harbour.example', 'not it').expect(401);
     for (let i = 0; i < 3; i++) await other('some-coach@harbour.example', 'not it').expect(401);
@@ -487,7 +487,7 @@ describe('wrong sign-ins', () => {
     expect(JSON.stringify(rows)).not.toMatch(/harbour|198\.51/);
   });
 
-  test('a thousand of them at once cost whoever works nothing', async () => {
+  test('a thousand of them at once cost a working coach nothing', async () => {
     const server = proxied();
     const trying = Array.from({ length: 20 }, async (_, place) => {
       const statuses: number[] = [];
@@ -553,7 +553,7 @@ describe('behind a proxy', () => {
     expect(stranger.headers['strict-transport-security']).toBeUndefined();
   });
 
-  test('who asks is told apart by it: one who tries wrong passwords locks out nobody beside them', async () => {
+  test('who asks is told apart by it: somebody who tries wrong passwords locks out nobody else', async () => {
     const behind = createServer(database.db, settingsOf(database.db, { trustProxy: true }));
     const from = (address: string, email: string) =>
       supertest(behind)

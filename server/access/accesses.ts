@@ -5,7 +5,7 @@ import type { Db } from '../db/connect';
 import { accesses, coaches, students } from '../db/schema';
 
 const pageSize = 100;
-/** The same again within so long is one look: a page that is open asks anew by itself. */
+/** Repeated views within this time are one view: an open page asks again on its own. */
 const oneLook = sql`interval '15 minutes'`;
 
 /** Writes down who looked at, changed or took out what is personal. */
@@ -24,7 +24,7 @@ export async function writeDown(
         and by = ${by} and what = ${what} and about is not distinct from ${about}::text)`);
 }
 
-/** A page of what was written down, the latest first; what is older than so many months is thrown away on the way. */
+/** A page of the log, latest first; entries older than the limit are deleted on the way. */
 export async function accessesOf(
   db: Db,
   academyId: Id,

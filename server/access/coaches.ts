@@ -69,7 +69,7 @@ export async function openSignIn(
   await db.insert(signIns).values({ academyId, coachId, secretHash, expiresAt, device });
 }
 
-/** A device that nobody has used for so long is signed out. */
+/** Sign-ins expire after this long without use. */
 const idle = sql`${signIns.seenAt} < now() - interval '14 days'`;
 /** That somebody was here is written down once in a while, and not at every tap. */
 const seenLately = sql`${signIns.seenAt} > now() - interval '10 minutes'`;

@@ -10,7 +10,7 @@ import { hereHash } from './sign-in';
 
 const minute = 60;
 const hour = 60 * minute;
-/** What has expired is swept once in so many tries. */
+/** Expired rows are swept once in this many tries. */
 const sweepOnce = 500;
 const expired = lt(rateLimits.expire, sql`now()`);
 
@@ -20,7 +20,7 @@ function waitWords(ms: number): string {
   return minutes <= 1 ? 'a minute' : `${minutes} minutes`;
 }
 
-/** Of whom tries are counted, under the limit that counts them. */
+/** Whose tries are counted, under the limit that counts them. */
 type Counted = readonly [limiter: RateLimiterDrizzle, of: string];
 
 /** Where somebody asks from: one address, or the network of a household where each device has addresses of its own. */
@@ -38,8 +38,8 @@ const nameless = (...parts: string[]): string =>
   createHash('sha256').update(parts.join(' ')).digest('base64url');
 
 /**
- * How often what opens nothing may be tried. It is counted in the database, so that it holds for any number of servers beside each
- * other and through a restart. Counted is before it is tried, so that many at once find no gap, and taken back where it opened.
+ * How often wrong tries are allowed. Counted in the database, so that it holds across servers and restarts. Attempts
+ * are counted first and refunded on success, so parallel tries cannot slip through.
  */
 export function limitsOf(db: Db) {
   let tries = 0;
@@ -91,8 +91,8 @@ export function limitsOf(db: Db) {
 
   return {
     /**
-     * A sign-in. Of one account a few wrong ones are enough for a while, from each place by itself, so that nobody locks out its owner
-     * from elsewhere; a device that has been in as this one before (`device`) is counted by itself, whatever happens around it.
+     * A sign-in. A few wrong ones of one account block it for a while, per place, so that nobody locks out its owner
+     * from elsewhere; a device that was signed in as this account before (`device`) is counted separately.
      */
     signIn: <T>(
       request: Request,

@@ -43,7 +43,7 @@ export async function signIn(
   response: Response,
   coach: { academyId: Id; id: Id },
 ): Promise<void> {
-  // Whoever was signed in on this device is not any more.
+  // The former user of this device is signed out.
   const before = readCookie(request);
   if (before) await closeSignIn(db, before.academyId, before.secretHash);
   const secret = newSecret();

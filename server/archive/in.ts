@@ -45,7 +45,7 @@ import {
   sections,
 } from './sections';
 
-/** Why an archive cannot be brought in: something that whoever brings it can understand. */
+/** Why an archive cannot be imported, in words for the person importing it. */
 export class ArchiveFault extends Error {
   override name = 'ArchiveFault';
 }
@@ -133,8 +133,8 @@ async function mustBeEmpty(db: Db, academyId: Id): Promise<void> {
 }
 
 /**
- * The coaches of an archive. Whoever brings it in stays who they are there, by their email, and goes on being signed in; the
- * others are there by name, because facts name them, and come in again by an invitation.
+ * The coaches of an archive. The importer keeps their identity there, by email, and stays signed in; the others are
+ * there by name, because facts name them, and come in again by an invitation.
  */
 async function bringCoaches(
   db: Db,

@@ -97,7 +97,7 @@ const peopleCsv = (people: readonly Student[]): string =>
     people.map((one) => peopleColumns.map((column) => (one[column] === null ? null : String(one[column])))),
   );
 
-/** What stands in the archive beside its data, for whoever opens it in ten years. */
+/** The README of the archive, for somebody who opens it in ten years. */
 const readme = (name: string, madeAt: string): string => `${name}, as it stood at ${madeAt}
 
 This is a whole academy of Ulkret (${archiveFormat}). It names people, minors perhaps, with their bodies and injuries:
@@ -123,7 +123,7 @@ Under Data, "Bring an academy in" reads it into an academy that is still empty. 
 invitations are not in it. What can be made again from the facts (tallies, readings, fits) is not either.
 `;
 
-/** Writes an academy, as it stands at one instant, into a zip in a folder; its path. */
+/** Writes an academy, at one instant, into a zip in a folder; its path. */
 async function writeArchive(db: Db, academyId: Id, version: string, folder: string): Promise<string> {
   const files: ArchiveManifest['files'] = {};
   const inZip: [name: string, file: string][] = [];

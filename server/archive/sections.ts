@@ -27,7 +27,7 @@ type Row = Readonly<Record<string, unknown>>;
 
 /** Things of one kind in an archive: a file with one of them a line, in the order of their rows. */
 export interface Section {
-  /** What is in it, for whoever opens the archive. */
+  /** Its contents, for the reader of the archive. */
   says: string;
   /** How one is read that an earlier release may have kept; as it is where this is not said. */
   mended?(item: never): unknown;
@@ -66,7 +66,7 @@ const SavedDraft = z.object({
 const KeptNote = PersonNote.omit({ byName: true }).extend({ person: Id });
 const SetRules = z.object({ revision: z.int().min(1), rules: RuleSet, by: z.string(), at: Instant });
 
-/** What an archive holds beside facts, in the order in which it is brought in: what others name comes before them. */
+/** The parts of an archive besides facts, in the order of the import: what others name comes before them. */
 export const sections: Readonly<Record<string, Section>> = {
   people: {
     ...documents(

@@ -43,7 +43,7 @@ test('the house begins with the rules that ship, and what it sets holds for the 
     },
   ]);
   expect((await hill.get('/api/kit')).body.rules).toEqual(stricter);
-  // Whoever is on the Mat hears of it.
+  // A coach on the Mat hears of it.
   expect(await told).toBe('ask again');
 });
 

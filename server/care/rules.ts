@@ -18,7 +18,7 @@ export async function rulesOf(db: Db, academyId: Id): Promise<RuleSet> {
   return latest ? RuleSet.parse(latest.rules) : neutralRules;
 }
 
-/** So many changes are told; all are kept. */
+/** Changes listed; all are kept. */
 const mostTold = 50;
 
 /** The rules with who changed what, when, the latest first. */
@@ -48,7 +48,7 @@ export async function houseRulesOf(db: Db, academyId: Id): Promise<HouseRules> {
   };
 }
 
-/** Sets the rules anew; false where somebody else has, since that revision. */
+/** Replaces the rules; false if somebody else changed them since that revision. */
 export const saveRules = (
   db: Db,
   academyId: Id,

@@ -51,7 +51,7 @@ export async function sessionRows(db: Db, academyId: Id, most = mostRows): Promi
     const counts = counted.find((row) => row.session === id);
     const endedAt = endOf.has(id) ? endOf.get(id) : asSetUp.endedAt;
     const { data: session } = Session.safeParse({ ...asSetUp, endedAt });
-    // What an earlier release took and nobody can read is set aside, and told beside the facts of its kind.
+    // Rows of an earlier release that no schema reads are set aside, and listed with the facts of their kind.
     return session === undefined ? [] : { session, reps: counts?.reps ?? 0, students: counts?.students ?? 0 };
   });
 }

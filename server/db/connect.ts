@@ -9,13 +9,15 @@ export type Db = NodePgDatabase<typeof schema>;
 /** A connection is kept through a pause between two rounds: opening one costs more than a batch of reps. */
 const idleTimeoutMillis = 600_000;
 
-/** What takes longer hangs: it is ended, and whoever asked is told to ask again. Locks are held for parts of a second. */
+/**
+ * A longer statement hangs: it is ended, and the caller is asked to try again. Locks are held for parts of a second.
+ */
 const limits = {
   lock_timeout: 8000,
   statement_timeout: 30_000,
   idle_in_transaction_session_timeout: 30_000,
 };
-/** Whoever finds all connections taken waits so long and no longer. */
+/** Longest wait for a free connection. */
 const connectionTimeoutMillis = 5000;
 
 /** Opens a pool on a PostgreSQL URL. `close` ends it. */

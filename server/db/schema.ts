@@ -36,8 +36,8 @@ const academyId = () => text('academy_id').notNull();
 const written = /^[12]\d{3}-\d\d-\d\d \d\d:\d\d:\d\d(\.\d+)?[+-]\d\d(:?\d\d)?$/;
 
 /**
- * An instant to the millisecond; it travels as ISO 8601 in UTC, as the devices write it. One of another time (the year 26, or
- * no end at all) comes as it is written: no reader takes it for an instant, and it breaks no row beside it.
+ * An instant to the millisecond; it travels as ISO 8601 in UTC, as the devices write it. Values out of range (year 26,
+ * infinity) are returned as text. Schemas reject them; other rows stay readable.
  */
 export const instant = customType<{ data: string; driverData: string }>({
   dataType: () => 'timestamp(3) with time zone',
@@ -109,7 +109,7 @@ export const signIns = pgTable(
   ],
 );
 
-/** The house's rules as they were set, each time anew: the latest counts; none where nobody has changed those that ship. */
+/** Every version of the academy's rules; the latest counts. None if the shipped ones were never changed. */
 export const houseRules = pgTable(
   'house_rules',
   {
@@ -428,7 +428,7 @@ export const steps = factTable(
   (table) => [index('steps_by_technique').on(table.academyId, table.technique, table.student)],
 );
 
-/** Links that open one student's card to whoever has them. */
+/** Links that open one student's card to anyone who has them. */
 export const cardLinks = pgTable(
   'card_links',
   {

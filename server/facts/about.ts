@@ -150,7 +150,7 @@ export async function eraseFromFacts(tx: Db, academyId: Id, person: Id): Promise
   return { reps: facts.reps.length };
 }
 
-/** A value with another id wherever a person's stands: for what no schema reads. */
+/** A value with another id in the place of a person's, anywhere in it: for rows that no schema reads. */
 export function renamedAnywhere<T>(value: T, from: Id, to: Id): T {
   if (value === from) return to as T;
   if (Array.isArray(value)) return value.map((one: unknown) => renamedAnywhere(one, from, to)) as T;

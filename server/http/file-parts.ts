@@ -20,17 +20,17 @@ function unpacked(request: Request): Readable {
       'The file’s compression is not supported.',
       'Send it uncompressed or as gzip; nothing was saved.',
     );
-  // Whoever reads it hears of what breaks on the way.
+  // The reader hears of an upload that breaks off.
   return pipeline(request, unpack(), () => undefined);
 }
 
-/** A file that is sent, in parts as it comes: whoever sends it waits while they are read. Throws a refusal where it breaks off. */
+/** An uploaded file, in parts as it comes; reading slowly slows the sender down. Throws a refusal if it breaks off. */
 export async function* partsOf(request: Request, type: FileType): AsyncGenerator<Uint8Array> {
   if (!request.is(type))
     throw new Refused(415, `The file is not marked as ${type}.`, `Send it as ${type}; nothing was saved.`);
   let bytes = 0;
   try {
-    // Whoever stops reading still answers.
+    // A reader that stops early still answers.
     for await (const part of unpacked(request).iterator({ destroyOnReturn: false })) {
       bytes += (part as Uint8Array).length;
       if (bytes > mostBytes)
@@ -40,7 +40,7 @@ export async function* partsOf(request: Request, type: FileType): AsyncGenerator
           'Send smaller files; what was read so far is saved, and skipped the next time.',
         );
       yield part as Uint8Array;
-      // Much of it may lie here already while it is read: whoever has left is noticed only where something is said to them.
+      // Much of it may already be buffered here: a client that left is noticed only by writing to it.
       if (request.httpVersion !== '1.0' && !request.res?.headersSent) request.res?.writeProcessing();
     }
   } catch (error) {

@@ -40,7 +40,7 @@ const noneFree = /timeout exceeded when trying to connect/;
 /** Codes of a database that cannot write: its disk is full, or its memory. */
 const full = new Set(['53000', '53100', '53200', '58030']);
 
-/** After so many seconds it is worth asking again. */
+/** Seconds after which a retry makes sense. */
 const againAfter = '3';
 
 /** Every error as one clear refusal; what is nobody's fault but ours is logged and not told. */

@@ -21,7 +21,10 @@ export function uuidOf(academyId: Id, text: string): string {
   return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-8${hex.slice(13, 16)}-a${hex.slice(17, 20)}-${hex.slice(20, 32)}`;
 }
 
-/** The rows, with a new id for each rep that was taken back with a whole import: whoever reads the file again wants it again. */
+/**
+ * The rows, with a new id for each rep that was undone with a whole import: reading the file again means wanting it
+ * again.
+ */
 async function wantedAgain(db: Db, academyId: Id, rows: Rows): Promise<Rows> {
   const read = rows.map(({ line, rep }) => ({ line, rep }));
   let open = read;
@@ -66,8 +69,8 @@ class Brought {
 }
 
 /**
- * Takes the good rows of a file part by part, each part by itself, and answers for every row. Others are answered in between;
- * where the file breaks off, what was taken is taken, and is known when it comes again. `look` tells the same and keeps nothing.
+ * Takes the good rows of a file part by part, and answers for every row. Other requests are answered in between; if
+ * the file breaks off, the parts taken stay, and are known when it comes again. `look` is a dry run.
  */
 export async function takeRows(
   db: Db,

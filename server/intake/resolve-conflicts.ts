@@ -61,7 +61,7 @@ async function formsOf<K extends FactList>(
 ): Promise<FactOf<K>[]> {
   const stored = await factsById(db, academyId, list, ids);
   if (list !== 'reps' || stored.length === 0) return stored;
-  // A file that was exported carries the cause that a later tag gave: the same rep all the same.
+  // An exported file carries the cause that a later tag gave: it is still the same rep.
   const facts: RepFacts = {
     reps: await factsById(db, academyId, 'reps', ids),
     voids: [],
@@ -70,7 +70,7 @@ async function formsOf<K extends FactList>(
   return [...stored, ...(standing(facts) as FactOf<K>[])];
 }
 
-/** Adds what stands, and tells new from known from contradicted. An id belongs to the first fact that came with it. */
+/** Adds new facts, and tells new from known from contradicted. An id belongs to the first fact that came with it. */
 export async function settle<K extends FactList>(
   db: Db,
   academyId: Id,

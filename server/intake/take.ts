@@ -53,7 +53,7 @@ function read<K extends FactList>(list: K, raw: unknown): Item<K> {
   };
 }
 
-/** A fact may be so much ahead of the server’s clock, for whoever writes the date of another time zone. */
+/** A fact may be this much ahead of the server’s clock, for dates of another time zone. */
 const aheadMs = 2 * 86_400_000;
 
 function faultIn(list: FactList, fact: Fact, known: Against): string | null {
@@ -70,8 +70,8 @@ function faultIn(list: FactList, fact: Fact, known: Against): string | null {
 }
 
 /**
- * Takes a batch as `takeFacts` does; where it fails as a whole, item by item, so that the one that the store cannot hold
- * stands alone with its reason. What is nobody's fault (the store is away) is still an error.
+ * Takes a batch as `takeFacts` does; if it fails as a whole, item by item, so that only the item that cannot be stored
+ * is refused. Trouble that is not the data's (the store is away) is still an error.
  */
 export async function takeEach(db: Db, academyId: Id, batch: Batch, sender: Sender): Promise<ItemAnswer[]> {
   try {

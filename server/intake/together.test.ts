@@ -87,7 +87,7 @@ describe('batches of one sender that come at the same moment', () => {
     expect(answers.map(told)).toEqual([fine, fine, fine, ['accepted', 'refused'], fine]);
   });
 
-  test('are all told that the store is away, and whoever comes later is taken', async () => {
+  test('are all told that the store is away, and later ones are taken', async () => {
     await anAcademy(database.db, 'away');
     let away = true;
     const take = takeTogether(watched(() => away).db);
@@ -108,7 +108,7 @@ describe('batches of one sender that come at the same moment', () => {
       expect(answers.map(({ length }) => length)).toEqual(sizes);
       expect(answers.flat().every(({ answer }) => answer === 'accepted')).toBe(true);
     };
-    // The heap, the first of the others, and those that came meanwhile.
+    // The heap, the first of the others, and those that came since.
     await send([1200, 1, 1, 1, 1]);
     expect(seen.transactions).toBe(3);
     // The first at once, then two, two and one.

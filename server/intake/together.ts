@@ -11,7 +11,7 @@ interface Waiting {
   reject: (reason: unknown) => void;
 }
 
-/** So many items go in one transaction; what is more by itself waits for nobody, and nobody waits for it. */
+/** Most items in one transaction; a larger batch goes alone. */
 const mostTogether = 1000;
 
 const sizeOf = (batch: Batch): number =>

@@ -191,7 +191,7 @@ describe('the keeper', () => {
     expect(stay.slice(0, 7)).toEqual([0, 1, 2, 3, 4, 5, 6]);
     expect(stay.length).toBeLessThanOrEqual(18);
     expect(stay.at(-1)!).toBeGreaterThan(140);
-    // Made anew every day, it never lets go of what it would want to have later.
+    // Daily backups never delete one that is still wanted later.
     let held: number[] = [];
     for (const one of daily) held = [...rotated([...held, one])];
     expect(new Set(held)).toEqual(rotated(daily));

@@ -24,7 +24,7 @@ export const Manifest = z.object({
 });
 export type Manifest = z.infer<typeof Manifest>;
 
-/** Something about a backup that whoever keeps the server can do something about. */
+/** A fault of a backup that the server's admin can fix. */
 export class BackupFault extends Error {
   override name = 'BackupFault';
 }
@@ -93,7 +93,7 @@ async function digestsOf(client: pg.Client): Promise<Record<string, TableDigest>
 
 const migrationsTable = 'drizzle.__drizzle_migrations';
 
-/** Looks at a database at one instant: nothing that is written meanwhile is seen. */
+/** Reads a database at one instant: later writes are not seen. */
 async function atOneInstant<T>(url: string, look: (client: pg.Client) => Promise<T>): Promise<T> {
   const client = new pg.Client({ connectionString: url });
   await client.connect();
@@ -107,19 +107,19 @@ async function atOneInstant<T>(url: string, look: (client: pg.Client) => Promise
   }
 }
 
-/** A folder beside a file for what is half made. */
+/** A folder next to a file for half-made work. */
 const besides = <T>(file: string, make: (folder: string) => Promise<T>): Promise<T> =>
   inFolder(path.join(path.dirname(file), '.ulkret-'), make);
 
-/** What an interrupted backup or restore has left beside a file. */
+/** Leftovers of an interrupted backup or restore next to a file. */
 export async function sweep(folder: string): Promise<void> {
   for (const name of await readdir(folder))
     if (name.startsWith('.ulkret-')) await rm(path.join(folder, name), { recursive: true, force: true });
 }
 
 /**
- * Writes everything that a database holds at one instant to a file: PostgreSQL's own dump, and a manifest that counts and
- * hashes every table. Others write on meanwhile. The file is there whole, or not at all. Throws a `BackupFault`.
+ * Writes everything that a database holds at one instant to a file: PostgreSQL's own dump, and a manifest that counts
+ * and hashes every table. Others keep writing. The file is complete, or not there. Throws a `BackupFault`.
  */
 export const makeBackup = (store: Store, file: string, version: string): Promise<Manifest> =>
   besides(file, async (folder) => {

@@ -13,7 +13,7 @@ export interface Kept {
   bytes: number;
 }
 
-/** How the keeping of a server stands. */
+/** The state of a server's backups. */
 export interface KeepingState {
   backups: Kept[];
   /** What went wrong with the last one, in words; null where nothing did. */
@@ -115,14 +115,14 @@ export class Keeper {
   }
 
   /** Makes one now and lets all of before go: somebody has been erased. Where none could be made, those of before stay, and that is told. */
-  async forgetBefore(): Promise<'made anew' | 'not made anew'> {
+  async forgetBefore(): Promise<'remade' | 'not remade'> {
     try {
       const { name } = await this.make();
       for (const one of await this.backups())
         if (one.name !== name) await rm(path.join(this.folder, one.name), { force: true });
-      return 'made anew';
+      return 'remade';
     } catch {
-      return 'not made anew';
+      return 'not remade';
     }
   }
 

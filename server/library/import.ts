@@ -75,7 +75,7 @@ const linksOf = ({ defences, exits = [] }: Breakdown): Id[] => [
   ...exits.map(({ technique }) => technique),
 ];
 
-/** Keeps what came through the gate, all of it or nothing. What the library says of what leads there is told anew. */
+/** Saves what the gate accepted, all of it or nothing. Links from the library to it are checked again. */
 export const keepGated = (
   db: Db,
   academyId: Id,

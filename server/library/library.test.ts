@@ -105,13 +105,13 @@ describe('a draft', () => {
     const before = (await hill.get(`${address}/draft`)).body.draft as { draft: Draft; revision: number };
     const edits = editsBetween(
       { draft: before.draft },
-      { draft: setAt(setAt(before.draft, ['checkpoints', 1, 'criterion'], 'Anew'), ['source'], 'c') },
+      { draft: setAt(setAt(before.draft, ['checkpoints', 1, 'criterion'], 'Again'), ['source'], 'c') },
     );
     expect(edits).toHaveLength(2);
     await put({ revision: before.revision, edits }).expect(200);
     const { draft: after } = (await hill.get(`${address}/draft`)).body as { draft: { draft: Draft } };
     expect(after.draft).toEqual({
-      ...setAt(before.draft, ['checkpoints', 1, 'criterion'], 'Anew'),
+      ...setAt(before.draft, ['checkpoints', 1, 'criterion'], 'Again'),
       source: 'c',
     });
   });
@@ -169,12 +169,12 @@ describe('a draft', () => {
     await put({ revision: 0, edits: [{ path: ['draft', 'source'], value: 'old' }] }).expect(409);
   });
 
-  test('is not published over an edition that came in meanwhile, unless that is said', async () => {
+  test('is not published over an edition that came in since, unless confirmed', async () => {
     const base = (await hill.get(address)).body.editions.at(-1) as Draft & { edition: number };
     const begun = await put({
       revision: 0,
       edition: base.edition,
-      edits: [{ path: ['draft', 'source'], value: 'seen anew' }],
+      edits: [{ path: ['draft', 'source'], value: 'seen again' }],
     }).expect(200);
     const { revision } = begun.body as { revision: number };
     const technique = (await hill.get(address)).body.technique;

@@ -57,8 +57,8 @@ export async function addPiece(db: Db, academyId: Id, piece: Piece): Promise<voi
 }
 
 /**
- * Adds a piece or changes one. The drafts of techniques that have it follow, and a draft is begun where there is none: what is
- * published never changes by itself. Tells which.
+ * Adds or changes a piece. The drafts of techniques that use it follow, and are created if missing: published editions
+ * never change on their own. Returns which.
  */
 export const savePiece = (
   db: Db,

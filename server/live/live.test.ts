@@ -117,7 +117,7 @@ describe('what other devices send', () => {
     expect((await fetch(`${url}/api/live`)).status).toBe(401);
   });
 
-  test('is asked for anew after the database was away, and heard again from then on', async () => {
+  test('is fetched again after the database was away, and heard from then on', async () => {
     const { events, until, stop } = await follow('harbour');
     await database.pool.query(
       "select pg_terminate_backend(pid) from pg_stat_activity where query ilike 'listen %' and datname = current_database()",

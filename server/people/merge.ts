@@ -15,7 +15,7 @@ import { person } from './roster';
  */
 export const mergeStudents = (db: Db, academyId: Id, from: Id, into: Id): Promise<Student | 'met' | null> =>
   db.transaction(async (tx) => {
-    // Whoever changes one of the two meanwhile waits, or comes first.
+    // Anybody who changes one of the two at the same time waits, or comes first.
     await tx
       .select({ id: students.id })
       .from(students)

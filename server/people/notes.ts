@@ -49,7 +49,7 @@ export async function saveNote(
   return kept.length > 0;
 }
 
-/** Takes a note away, of whoever wrote it where `by` is null; false where there is none. */
+/** Deletes a note, any author's if `by` is null; false if there is none. */
 export async function removeNote(
   db: Db,
   academyId: Id,

@@ -71,7 +71,7 @@ test('who is archived left on that day, and who comes back is here', async () =>
   expect((await put('ivo', { name: 'Ivo', archived: false }).expect(200)).body.archivedOn).toBeNull();
 });
 
-/** The tables in which a word stands anywhere, in a column or in what is kept as JSON. */
+/** The tables that mention a word anywhere, in a column or in JSON. */
 async function tablesWith(word: string): Promise<string[]> {
   const { rows } = await database.pool.query<{ name: string }>(
     `select tablename as name from pg_tables where schemaname = 'public' order by 1`,
@@ -97,7 +97,7 @@ test('all that is kept about a person is told to them, and erased for good: from
   );
   const head = await signedIn(createServer(database.db, settingsOf(database.db, { keeper })), 'hill');
   await keeper.make();
-  // A name that stands nowhere else, and an id that is part of another one's.
+  // A name that occurs nowhere else, and an id that is part of another one's.
   await put('wrenlow', { name: 'Wrenlow Pike', massKg: 70, injuries: [] }).expect(200);
   await put('wrenlow-2', { name: 'Another', massKg: 71 }).expect(200);
   const session = factId(700);
@@ -226,7 +226,7 @@ test('all that is kept about a person is told to them, and erased for good: from
   );
 
   const erased = (await head.delete('/api/students/wrenlow').expect(200)).body;
-  expect(erased).toEqual({ reps: 2, backups: 'made anew' });
+  expect(erased).toEqual({ reps: 2, backups: 'remade' });
   expect(await tablesWith('Wrenlow')).toEqual([]);
   expect(await tablesWith('"wrenlow"')).toEqual([]);
   expect((await tablesWith('wrenlow')).length).toBeGreaterThan(0);

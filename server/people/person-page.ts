@@ -12,7 +12,7 @@ const marks: Readonly<Record<string, string>> = {
   '"': '&quot;',
   "'": '&#39;',
 };
-/** Text as it stands in HTML: nothing that somebody typed is ever read as markup. */
+/** Text for HTML: nothing that somebody typed is read as markup. */
 const plain = (text: unknown): string => String(text ?? '').replace(/[&<>"']/g, (mark) => marks[mark]!);
 
 const table = (heads: readonly string[], rows: readonly (readonly unknown[])[]): string =>
@@ -106,7 +106,7 @@ export function pageOf(all: Everything, names: Names, madeAt: string): string {
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width">
-<title>${plain(student.name)}: all that is kept</title>
+<title>${plain(student.name)}: all data</title>
 <style>
 body { font: 1rem/1.5 system-ui, sans-serif; margin: 2rem auto; max-width: 60rem; padding: 0 1rem; }
 table { border-collapse: collapse; width: 100%; }
@@ -114,8 +114,8 @@ th, td { text-align: left; vertical-align: top; padding: 0.3rem 0.6rem 0.3rem 0;
 </style>
 </head>
 <body>
-<h1>${plain(student.name)}: all that is kept</h1>
-<p>As it stood at ${plain(moment(madeAt))} (all times are UTC). Whoever is named here as a partner is left out: that is theirs.</p>
+<h1>${plain(student.name)}: all data</h1>
+<p>As of ${plain(moment(madeAt))} (all times are UTC). Partners are left out: their data is theirs.</p>
 ${sections.map(([title, content]) => `<h2>${plain(title)}</h2>\n${content}`).join('\n')}
 </body>
 </html>

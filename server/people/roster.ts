@@ -41,7 +41,7 @@ const sameName = (a: string | undefined, b: string): boolean =>
 
 const todayIs = () => new Date().toISOString().slice(0, 10);
 
-/** When what is known of a body was measured, and by whom: what has changed, was measured just now by whoever says so. */
+/** When each body fact was measured, and by whom: a changed value was measured just now by the caller. */
 function measuredNow(now: Student, before: Student | null, by: string): Student['measured'] {
   const on = todayIs();
   return Object.fromEntries(
@@ -60,9 +60,9 @@ const fieldWords = (path: readonly (string | number)[]): string =>
     .replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
 
 /**
- * Keeps a student; with what they were when the change began, only what was changed of it, or nothing where another has
- * changed the same (`contested`). A mass that changed is a partner's mass to others, so their tallies are taken anew as well: at once with
- * it, so that no reading is ever made of the one without the other.
+ * Saves a student; with the student as the edit began, only the changed fields, or nothing if another coach changed
+ * the same field (`contested`). A changed mass also changes a partner's mass for others, so their tallies are marked
+ * in the same transaction: no reading ever mixes the two.
  */
 export const saveStudent = (
   db: Db,

@@ -126,7 +126,7 @@ describe('a card under a link', () => {
     };
   const open = (secret: string) => supertest(app).post('/api/cards').send({ secret });
 
-  test('opens for whoever has the link, says nothing of anybody else, and dies when it is undone', async () => {
+  test('opens for anyone with the link, says nothing of anybody else, and dies when it is revoked', async () => {
     const terms = { ...someTerms, checkpoint: 'c2', cue: 'Elbow first.' };
     const own = step(3, { is: 'accepted', terms, stood: null });
     await send({
@@ -167,7 +167,7 @@ describe('a card under a link', () => {
     expect(await database.db.select().from(cardLinks).where(eq(cardLinks.id, id))).toEqual([]);
   });
 
-  test('is made for those on the roster alone, by those who sign in, and for so long as is offered', async () => {
+  test('is made only for students on the roster, by signed-in coaches, for one of the offered times', async () => {
     await cove.post('/api/students/nobody/cards').send({ days: 30 }).expect(404);
     await cove.post('/api/students/ada/cards').send({ days: 3650 }).expect(400);
     await supertest(app).post('/api/students/ada/cards').send({ days: 30 }).expect(401);

@@ -9,11 +9,11 @@ import type { Came } from './thread';
 export type Readings = Pick<Reader, 'read' | 'rates' | 'decide' | 'choices' | 'agreement'>;
 
 const idleMs = 15 * 60_000;
-/** So many questions are answered beside each other, each slower for the others; the next ones wait. */
+/** Requests computed at once; more slow each other down. */
 const atOnce = 6;
-/** So many different ones may wait, */
+/** Queue limit. */
 const mostWaiting = 24;
-/** and so long: a device has given up by then, and what nobody hears is not worth a fit. */
+/** Queue timeout: the device has given up by then. */
 const patienceMs = 60_000;
 
 /**
@@ -30,7 +30,7 @@ export function readInThread(url: string): Readings & { close(): Promise<void> }
     concurrentTasksPerWorker: atOnce,
     idleTimeout: idleMs,
   });
-  // Whoever asked is told by the question itself; a thread that died is started again by the next one.
+  // The question itself tells its caller; the next one restarts a thread that died.
   pool.on('error', () => undefined);
   const desk = new Desk(atOnce, mostWaiting, patienceMs);
   const asked = async <T>(name: keyof Readings, question: object): Promise<T> => {

@@ -70,7 +70,7 @@ export async function cellsOf(db: Db, academyId: Id, window: Window, technique?:
   return fold(tallies, { ...window, since });
 }
 
-/** Values by name, at most so many: the one that nobody has asked for longest goes. A value that failed is not kept. */
+/** Values by name, up to a limit: the least recently used one goes. A failed value is not kept. */
 class Kept<T> {
   private readonly values = new Map<string, Promise<T>>();
   private readonly there = new Set<Promise<T>>();
@@ -103,9 +103,9 @@ const mostPosteriors = 12;
 const mostReadings = 60;
 
 /**
- * Reads for everybody who asks. The model of an academy is fitted once, and each reading made once, until a rep, a person
- * or an edition changes it: whoever asks again is told what was told before. Any number may run beside each other; what
- * they keep can be made again.
+ * Reads for every caller. An academy's model is fitted once, and each reading is made once, until a rep, a person or
+ * an edition changes it; repeated questions get the same answer. Any number may run in parallel; their caches can be
+ * made again.
  */
 export class Reader {
   private readonly posteriors = new Kept<Posterior>(mostPosteriors);

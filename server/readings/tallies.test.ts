@@ -112,7 +112,7 @@ describe('weekly tallies', () => {
       const [ada, cleo] = ['ada', 'cleo'].map((who) => reps.filter(({ student }) => student === who));
       await markStale(tx, academy, cleo!);
       await refreshTallies(database.db, academy);
-      // Whoever marks meets no lock of the one who has counted.
+      // A writer that marks meets no lock of the one that counted.
       await markStale(tx, academy, ada!);
     });
     const { rows } = await database.pool.query('select student from stale_weeks where academy_id = $1', [
@@ -124,7 +124,7 @@ describe('weekly tallies', () => {
     expect(await stored(academy)).toEqual(await counted(academy));
   });
 
-  test('are taken anew when a mass is fixed, for the partner’s reps as well, and can be rebuilt at any time', async () => {
+  test('are taken again when a mass is fixed, for the partner’s reps as well, and can be rebuilt at any time', async () => {
     const academy = 'masses';
     await anAcademy(database.db, academy);
     await takeAll(database.db, academy, { reps: term(40_000, 30), voids: [], tags: [] });
@@ -140,7 +140,7 @@ describe('weekly tallies', () => {
     expect(await stored(academy)).toEqual(tallies);
   });
 
-  test('begin anew on the weekday that the house says, while devices send and readers look', async () => {
+  test('start again on another weekday, while devices send and readers read', async () => {
     const academy = 'sundays';
     await anAcademy(database.db, academy);
     const reps = term(50_000, 200);
@@ -174,7 +174,7 @@ describe('weekly tallies', () => {
 });
 
 describe('second opinions', () => {
-  test('are kept beside the reps, once, and refused from whoever logged the rep', async () => {
+  test('are saved with the reps, once, and refused from the coach who logged the rep', async () => {
     const academy = 'looks';
     await anAcademy(database.db, academy);
     await database.pool.query(

@@ -12,7 +12,7 @@ import { type Group, markAllStale } from '../signals/stale';
 import { editionsOf } from '../library/techniques';
 
 const groupsAtOnce = 200;
-/** From so many on, what has come in is new to the planner, which would read all reps of the academy for each group of them. */
+/** From this many on, new rows mislead the planner, which would read all reps of the academy for each group. */
 const newToThePlanner = 1000;
 
 const asRows = (groups: readonly Group[]): SQL =>
@@ -62,13 +62,13 @@ async function addRows(db: Db, rows: readonly (typeof tallies.$inferInsert)[]): 
     select * from jsonb_populate_recordset(null::${tallies}, ${JSON.stringify(named)}::jsonb)`);
 }
 
-/** Readers of one academy take turns; whoever sends reps waits for none of them. */
+/** Readers of one academy take turns; senders of reps wait for none of them. */
 const turnOf = (academyId: Id): SQL =>
   sql`select pg_advisory_xact_lock(hashtextextended(${academyId}, 7165540))`;
 
 /**
- * Takes the tallies of some weeks again, as far as they are still marked. A mark that was touched meanwhile (its row has another
- * version) stays: what came in then may not have been counted.
+ * Takes the tallies of some weeks again, if they are still marked. A mark that was touched since (its row has another
+ * version) stays: later reps may not be counted yet.
  */
 const refreshSome = (db: Db, academyId: Id, some: readonly Group[]): Promise<void> =>
   db.transaction(async (tx) => {
@@ -95,8 +95,7 @@ const refreshSome = (db: Db, academyId: Id, some: readonly Group[]): Promise<voi
     await tx.delete(tallies).where(and(eq(tallies.academyId, academyId), ofGroups(tallies, groups)));
     await addRows(tx, rows);
     await readingsChanged(tx, academyId);
-    // Last, because whoever marks a week waits for it. A mark that is being touched just now is passed by: nobody is waited for
-    // here, so that two never wait for each other.
+    // Delete marks last and skip locked ones, so that two transactions never deadlock.
     await tx.execute(sql`
       with counted as materialized (
         select technique, student, week from ${staleWeeks}
@@ -110,8 +109,8 @@ const refreshSome = (db: Db, academyId: Id, some: readonly Group[]): Promise<voi
   });
 
 /**
- * Brings the tallies up to date with the facts as they are when it is asked; what comes in meanwhile is for whoever asks next, so that
- * it ends while a file is read. Costs one look where nothing has changed.
+ * Brings the tallies up to date with the facts as of this question; later facts are for the next one, so that it ends
+ * even during an import. Costs one look if nothing changed.
  */
 export async function refreshTallies(db: Db, academyId: Id): Promise<void> {
   const marked = await db
@@ -159,7 +158,10 @@ export async function weekBeginsOf(db: Db, academyId: Id): Promise<Weekday> {
   return found?.weekBegins ?? 'monday';
 }
 
-/** Begins an academy's weeks on another weekday, in a transaction: all its tallies are counted anew, by nobody meanwhile, and its devices ask again. */
+/**
+ * Starts an academy's weeks on another weekday, in a transaction: all its tallies are counted again, and its devices
+ * ask again.
+ */
 export async function beginWeeksOn(db: Db, academyId: Id, weekBegins: Weekday): Promise<void> {
   await db.execute(turnOf(academyId));
   if ((await weekBeginsOf(db, academyId)) === weekBegins) return;

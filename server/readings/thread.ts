@@ -6,11 +6,11 @@ import type { WhichReps } from './rep-by-rep';
 
 // Fits take a second and more: they are made in this thread, where no tap waits behind them.
 const { url } = workerData as { url: string };
-/** Questions take turns at two connections, and the last of many may wait as long as whoever asked it does. */
+/** Questions share two connections, and the last of many may wait as long as its caller does. */
 const waitMs = 60_000;
 const reader = new Reader(connect(url, 2, waitMs).db);
 
-/** What a question came to. An error loses its code on the way between threads: it travels beside it. */
+/** The result of a question. An error loses its code between threads, so the code travels along. */
 export type Came<T> = { told: T } | { broke: { message: string; code: string | undefined; stack: string } };
 
 async function came<T>(told: Promise<T>): Promise<Came<T>> {

@@ -35,7 +35,7 @@ export function keepingRoutes(
     return { version, kept, databaseBytes: await sizeOf(db), wrong: await wrong() };
   };
   const kept = () => {
-    if (!keeper) throw notFound('keeper of backups here; ask whoever runs the database');
+    if (!keeper) throw notFound('keeper of backups here; ask the database’s admin');
     return keeper;
   };
   answer(router, db, endpoints.keeping, () => keeping());

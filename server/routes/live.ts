@@ -8,16 +8,16 @@ import type { Live } from '../live/live';
 
 /** A comment line this often keeps proxies and phones from closing a silent stream, and shows the server that nobody listens. */
 const beatMs = 15_000;
-/** Whoever reads nothing for so long that this waits for them is sent away: they come again, and ask for everything. */
+/** A client that reads too slowly is cut off: it comes back, and asks for everything. */
 const mostUnreadBytes = 1_000_000;
-/** Every tab of a device has a stream; nobody has so many tabs. */
+/** Every tab of a device has a stream; nobody has this many tabs. */
 const mostOfASignIn = 24;
 
 export function liveRoutes(router: Router, db: Db, live: Live): void {
   const open = new Map<string, number>();
   router.get(endpoints.live.path, async (request, response) => {
     const coach = await admitted(db, endpoints.live, request);
-    // Whoever left while that was looked up is not listened for.
+    // A client that left during the lookup is not listened for.
     if (response.closed) return;
     const who = hereHash(request);
     const streams = open.get(who) ?? 0;
@@ -38,7 +38,7 @@ export function liveRoutes(router: Router, db: Db, live: Live): void {
     const leave = live.subscribe(coach.academyId, send);
     const beat = setInterval(() => {
       response.write(': still here\n\n');
-      // Whoever is signed out, or shut out, hears no more. A database that is away says nothing about that.
+      // A stream ends with its sign-in. A database that is away says nothing about that.
       admitted(db, endpoints.live, request).catch((error: unknown) => {
         if (error instanceof Refused) response.end();
       });

@@ -67,7 +67,7 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
         .filter((reading) => student === undefined || reading.student === student)
         .map((reading) => ({
           reading,
-          // Of whom nothing was seen in the usual weeks there is nothing to say.
+          // Students without reps in the usual weeks have no reading.
           prescription: decisions
             ? (decisions.get(reading.student!) ?? { kind: 'none' as const, reps: 0, onwards: null })
             : undefined,

@@ -11,11 +11,11 @@ export interface Settings {
   webRoot: string | null;
   /** Told on the sign-in page where the demo academy is loaded. */
   demoSignIn: { email: string; password: string } | null;
-  /** What the start command has printed: whoever is first from another machine has to know it. Null asks nobody. */
+  /** The code printed by the start command: the first coach on another machine must know it. Null asks nobody. */
   firstCode: string | null;
   /** A proxy before it says who asks, and whether by HTTPS; what anybody else says of that counts for nothing. */
   trustProxy: boolean;
-  /** What is wrong with the database, as far as whoever started it knows, in one sentence; null where nothing is. */
+  /** What is wrong with the database, in one sentence, as far as the start command knows; null if nothing is. */
   whatIsWrong(): string | null;
   /** Breakdowns that a new academy can start with. */
   starter: WholeAcademy['techniques'];

@@ -26,8 +26,8 @@ const groupsOf = (list: readonly Rep[]): Group[] =>
     .map(([, group]) => group);
 
 /**
- * Marks the weeks of reps as changed, in the transaction that changes them. A mark that is there already is touched all
- * the same: a tally that is being taken meanwhile leaves a mark that was touched, and is taken again.
+ * Marks the weeks of reps as changed, in the transaction that changes them. An existing mark is touched anyway: a
+ * tally in progress leaves a touched mark, and is taken again.
  */
 export async function markStale(db: Db, academyId: Id, list: readonly Rep[]): Promise<void> {
   const groups = groupsOf(list);
@@ -41,7 +41,7 @@ export async function markStale(db: Db, academyId: Id, list: readonly Rep[]): Pr
     });
 }
 
-/** Marks all weeks of an academy's reps, or those in which a person took part: their tallies are taken anew. */
+/** Marks all weeks of an academy's reps, or those of one person: their tallies are taken again. */
 export async function markAllStale(db: Db, academyId: Id, person?: Id): Promise<void> {
   const whose = person === undefined ? undefined : or(eq(reps.student, person), eq(reps.partner, person));
   await db.execute(sql`

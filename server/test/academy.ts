@@ -53,7 +53,7 @@ export async function anAcademy(db: Db, id: string): Promise<void> {
   );
 }
 
-/** Takes facts as a file of a whole academy brings them: whoever noted them. */
+/** Takes facts as a file of a whole academy brings them, by any observer. */
 export const takeAll = (db: Db, academyId: string, batch: Parameters<typeof takeFacts>[2]) =>
   takeFacts(db, academyId, batch, { id: 'coach', decides: true, forOthers: true });
 
@@ -83,7 +83,7 @@ export async function signedIn(app: Express, academy: string) {
   return agent;
 }
 
-/** The cookie of that coach, or of somebody else there, for whoever asks a server that listens. */
+/** The cookie of that coach, or of somebody else there, for requests to a listening server. */
 export async function signInCookie(url: string, academy: string, who = 'coach'): Promise<string> {
   const { headers } = await fetch(`${url}/api/session`, {
     method: 'POST',

@@ -29,11 +29,11 @@ interface Json {
 export interface KnownIds {
   slugs: readonly string[];
   uuids: readonly string[];
-  /** What stands in a field of such a name, most of the time. */
+  /** Typical values of a field of this name. */
   named: Readonly<Record<string, readonly unknown[]>>;
 }
 
-/** A request as it goes out: `raw` in place of the body is sent as it stands, under `type`. */
+/** A request as it goes out: `raw` in place of the body is sent unchanged, under `type`. */
 export interface Sent {
   name: string;
   method: string;
@@ -68,7 +68,7 @@ const fieldOf = (key: string, schema: Json, known: KnownIds): fc.Arbitrary<unkno
       )
     : valuesOf(schema, known);
 
-/** Values that a schema takes, or that at least look like it: what a refinement asks for beside is left to chance. */
+/** Values that a schema takes, or that at least look like it: further refinements are left to chance. */
 function valuesOf(schema: Json, known: KnownIds): fc.Arbitrary<unknown> {
   if ('const' in schema) return fc.constant(schema.const);
   if (schema.enum) return fc.constantFrom(...schema.enum);
@@ -165,7 +165,7 @@ const pathsIn = (value: unknown, at: (string | number)[] = []): (string | number
           .flatMap(([key, of]) => pathsIn(of, [...at, Array.isArray(value) ? Number(key) : key])),
       ];
 
-/** The value with one place broken: put in something hostile, take it out, or put something beside it. */
+/** The value with one place broken: something hostile put in, something removed, or something added. */
 function broken(value: unknown, place: number, how: number): unknown {
   const paths = pathsIn(value);
   const at = paths[place % paths.length]!;
@@ -224,7 +224,7 @@ const wellFormed = (text: string): string => Buffer.from(text).toString();
 
 /** Requests of an endpoint: as the contract has them, broken at one place, or not JSON at all. */
 export function requestsOf(name: string, endpoint: Endpoint, known: KnownIds): fc.Arbitrary<Sent> {
-  // The contract leaves facts open, so that each is judged by itself; here they are what they should be.
+  // The contract leaves facts open, so that each is judged on its own; here they are what they should be.
   const body = name === 'sendReps' ? FactsByList : endpoint.body;
   const hasBody = !(endpoint.body instanceof z.ZodUndefined);
   const parts = fc.record({

@@ -91,7 +91,7 @@ export type Asking = Role | null;
 /** The head coach, who gets furthest, and every fourth one a stranger. */
 const mostlyHead: readonly Asking[] = ['head', 'head', 'head', null];
 
-/** Somebody of each role beside the head coach, whom no request names. */
+/** Somebody of each role besides the head coach, whom no request names. */
 async function letIn(db: Db): Promise<void> {
   await db.execute(sql`
     insert into coaches (academy_id, id, name, email, password_hash, role, student_id)

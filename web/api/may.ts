@@ -1,5 +1,7 @@
 import { mayAsk, type Who } from '@ulkret/contract';
 import { useHere } from './signed-in';
 
-/** May whoever is signed in ask what is for `who`? What they may not is not offered; the server refuses it all the same. */
+/**
+ * May the signed-in user ask what is for `who`? Other requests are not offered; the server refuses them in any case.
+ */
 export const useMay = (who: Who): boolean => mayAsk(useHere().coach.role, who);

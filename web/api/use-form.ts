@@ -5,8 +5,8 @@ import type { z } from 'zod';
 import { ApiRefusal } from './ask';
 
 /**
- * A form of a schema: a field that is not as it should be says so beside itself, and what is right is sent. `refusal` is
- * what the server said of it; `busy` while it is asked.
+ * A form of a schema: a faulty field says so next to it, and good values are sent. `refusal` is the server's answer;
+ * `busy` during the request.
  */
 export function useAskingForm<S extends z.ZodType<FieldValues, FieldValues>>(
   schema: S,

@@ -8,7 +8,7 @@ export interface Sending {
   stop(): void;
 }
 
-/** What whoever sends is given: to tell how far it has come, and to hear that it is to stop. */
+/** For the sender: reports progress, and hears a stop. */
 export interface Ways {
   onProgress(share: number): void;
   signal: AbortSignal;

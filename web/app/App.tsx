@@ -20,8 +20,8 @@ const Opening = () => (
 );
 
 /**
- * The door: who is signed in decides what is loaded. Whoever was inside while the sign-in ended stays inside: a class is
- * running, and what it enters waits on the device. Leaving for good is a reload.
+ * The door: the sign-in decides what is loaded. A sign-in that ends leaves the user inside: a class is running, and
+ * its entries wait on the device. Leaving for good is a reload.
  */
 export function App() {
   const { data: answer, early, error, mutate } = useSession();

@@ -21,14 +21,14 @@ import { toast } from '../ui/toast';
 import { deviceZone } from '../ui/zone';
 
 export interface HouseMenuProps {
-  /** Beside what it opens. */
+  /** Next to what it opens. */
   at: RefObject<HTMLElement | null>;
   close: () => void;
 }
 
 const named = (day: Weekday): string => day[0]!.toUpperCase() + day.slice(1);
 
-/** What stands behind the academy's name: the look, files, and signing out. */
+/** The menu behind the academy's name: the look, files, and signing out. */
 export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | null>; close: () => void }) {
   const { coach, academy } = useHere();
   const sync = useSyncState();
@@ -46,7 +46,7 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
     }, 'Not changed.');
   const [asked, setAsked] = useState(false);
   const signOut = async () => {
-    // What is not sent stays on the device, for whoever noted it: that is said before, and not after.
+    // Unsent entries stay on the device for their coach: the user hears of it before signing out, not after.
     if (sync.waiting > 0 && !asked) {
       setAsked(true);
       return;

@@ -14,7 +14,7 @@ const follow = (changed: () => void) => {
   return () => window.removeEventListener('hashchange', changed);
 };
 
-/** A student's card as its link opens it, to whoever has the link: without a sign-in, and with nothing else behind it. */
+/** A student's card for anyone with its link, without a sign-in, and with nothing else behind it. */
 export default function OpenedCard() {
   const secret = useSyncExternalStore(follow, secretNow);
   const [asked] = useState(() => ({ dedupingInterval: 1000 }));

@@ -157,7 +157,7 @@ const House = styled(BareButton)`
 
 const HouseMenu = part<HouseMenuProps>(() => import('./HouseMenu'));
 
-/** The academy's name; what stands behind it is loaded when it is opened. */
+/** The academy's name; its menu is loaded when opened. */
 function HouseDoor() {
   const { academy } = useHere();
   const narrow = useNarrow();
@@ -167,7 +167,7 @@ function HouseDoor() {
     <>
       <House
         ref={door}
-        // It is called what stands on it.
+        // The accessible name equals the visible text.
         aria-label={`${narrow ? 'More' : academy.name}: data and account`}
         aria-haspopup="dialog"
         aria-expanded={open}
@@ -182,7 +182,7 @@ function HouseDoor() {
   );
 }
 
-/** The five places, always in the same order, with what is open beside them. */
+/** The five places, always in the same order, with the open class next to them. */
 export function Shell() {
   return (
     <Frame>

@@ -18,7 +18,7 @@ const ForStranger = forStrangers[window.location.pathname];
 applyTheme(readTheme());
 
 if (!ForStranger) {
-  // The whole app comes to the device of whoever works with it; not to a phone on which one card is looked at.
+  // A coach's device gets the whole app; a phone that opens one card does not.
   window.addEventListener(
     'load',
     () => void navigator.serviceWorker?.register('/sw.js').catch(() => undefined),

@@ -15,7 +15,7 @@ const readings = (from: () => Promise<{ default: ComponentType }>): Page =>
 export const Live: Page = part(() => import('../mat/live/Live'));
 export const liveAt = '/mat/:session';
 
-/** Every other page by its address, each loaded when it is first wanted. The more exact address stands first. */
+/** Every other page by its address, each loaded on first use. The more exact address comes first. */
 export const pages: readonly (readonly [path: string, Page: Page])[] = [
   ['/', part(() => import('../today/Today'))],
   ['/correct', part(() => import('../correct/Decide'))],

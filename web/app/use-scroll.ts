@@ -2,7 +2,7 @@ import { useEffect, useLayoutEffect, useRef } from 'react';
 import { NavigationType, useLocation, useNavigationType } from 'react-router';
 
 const storedAs = 'ulkret-scroll';
-/** So long a page that is still being read may grow until it is as high as it was. */
+/** How long a loading page may grow until it is as high as it was. */
 const growingMs = 4000;
 const handsOn = ['wheel', 'touchstart', 'keydown', 'pointerdown'] as const;
 

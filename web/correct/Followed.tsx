@@ -12,7 +12,7 @@ import { Empty, Loaded } from '../ui/states';
 import { Title } from '../ui/title';
 import { dayOf, percent, range, together } from '../ui/words';
 
-/** Whatever wants something done stands first. */
+/** Corrections that need something done come first. */
 const order: readonly LifeState[] = [
   'stepped back',
   'lapsed',
@@ -96,7 +96,7 @@ export default function Followed() {
                       ),
                     },
                     {
-                      head: 'Stands',
+                      head: 'Status',
                       cell: ({ life }) => (
                         <>
                           <strong>{life.state}</strong>

@@ -29,10 +29,10 @@ const Card = styled.article`
   border-left: 5px solid var(--line);
   border-radius: 8px;
   scroll-margin: 5rem;
-  &[data-stands='agreed'] {
+  &[data-state='accepted'] {
     border-left-color: var(--held);
   }
-  &[data-stands='declined'] {
+  &[data-state='declined'] {
     border-left-color: var(--muted);
     color: var(--muted);
   }
@@ -45,7 +45,7 @@ const Card = styled.article`
   }
 `;
 
-/** One student's correction: why, how, what stands about it, and what to do with it. */
+/** One student's correction: why, how, its state, and what to do with it. */
 export function One({
   row: { student, now },
   breakdown,
@@ -77,7 +77,7 @@ export function One({
   /** Is what is agreed to still the one to drill? */
   stays: boolean;
   conflict: string | null;
-  /** May whoever looks at it decide? */
+  /** May this user decide? */
   decides: boolean;
   onKeyDown: (event: KeyboardEvent<HTMLElement>) => void;
   accept: () => void;
@@ -97,7 +97,7 @@ export function One({
     <Card
       tabIndex={0}
       data-row={student.id}
-      data-stands={life ? 'agreed' : refused === null ? undefined : 'declined'}
+      data-state={life ? 'accepted' : refused === null ? undefined : 'declined'}
       aria-label={`${student.name}: ${life ? 'agreed' : refused === null ? 'open' : 'declined'}`}
       onKeyDown={onKeyDown}
     >

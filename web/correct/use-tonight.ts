@@ -16,7 +16,7 @@ export interface Row {
   now: Correction;
 }
 
-/** What tonight's corrections on a technique come to for those who are here: what would be agreed to, what stands in the way of it, and deciding it. */
+/** Tonight's corrections on a technique for the students here: proposals, what is in their way, and deciding them. */
 export function useTonight(technique: Technique, breakdown: Breakdown, students: readonly Student[]) {
   const deciding = useDeciding();
   const rules = rulesOf(useKit().data);
@@ -66,7 +66,7 @@ export function useTonight(technique: Technique, breakdown: Breakdown, students:
       ...base(row.student.id),
       does: { is: 'accepted', terms: proposed(row), stood: stoodOn(row.now) },
     });
-  /** What stands in the way of it, and what would do; null where nothing does. */
+  /** What is in its way, and what would help; null if nothing is. */
   const conflictOf = (row: Row): string | null => {
     const { student, now } = row;
     const elsewhere = deciding
@@ -92,7 +92,7 @@ export function useTonight(technique: Technique, breakdown: Breakdown, students:
       ...base(student.id),
       does: { is: 'declined', checkpoint: now.checkpoint, reason },
     });
-  /** May they do it at that rung at all, with whomever? */
+  /** May they do it at that rung with any partner? */
   const mayAt = (student: Student, rung: Rung): boolean =>
     permit(student, null, technique, activityAt(rung), { rules, today: today() }).verdict !== 'not allowed';
   return {

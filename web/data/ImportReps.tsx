@@ -18,11 +18,11 @@ import { Failed } from '../ui/states';
 import { dayOf, many } from '../ui/words';
 
 const shown = 200;
-/** So many voids go at once that nobody waits long behind them. */
+/** Most voids sent at once, so that nobody waits long behind them. */
 const atOnce = largestBatch / 10;
 
 type Told = OutputOf<typeof endpoints.importReps>;
-/** Where the reading of one file stands; `looked` is what a look at it has told before any of it was kept. */
+/** The state of one file's import; `looked` is its preview. */
 type At =
   | { is: 'no file' }
   | { is: 'looked at' | 'stopped'; file: File; looked: Told }
@@ -58,7 +58,7 @@ export function ImportReps() {
       },
       { is: 'stopped', file, looked },
     );
-  /** Taken back, they come again as others: they are looked at anew. */
+  /** Undone rows come back under new ids: they are previewed again. */
   const keepAgain = async (file: File) => {
     const looked = await sending(`Reading ${file.name}, sent`, (ways) => read(file, 'yes', ways));
     if (looked) await keep(file, looked);

@@ -62,14 +62,14 @@ export async function keptFacts(academy: string, session: string): Promise<Facts
 export const waitingSteps = async (academy: string): Promise<Step[]> =>
   factsIn(await factsInState(academy, 'waiting')).steps;
 
-/** The entries of an academy in a state, in the order in which they were made; at most so many. */
+/** The entries of an academy in a state, in the order in which they were made, up to a limit. */
 export const factsInState = async (
   academy: string,
   state: Kept['state'],
   most?: number,
 ): Promise<KeptFact[]> => (await store()).getAllFromIndex('facts', 'byState', [academy, state], most);
 
-/** At most so many of the entries that wait and that one coach has noted, in the order in which they were made. */
+/** The waiting entries of one coach, in the order in which they were made, up to a limit. */
 export async function waitingOf(academy: string, observer: string, most: number): Promise<KeptFact[]> {
   const first = await factsInState(academy, 'waiting', most);
   // Nearly always one coach has one device.
@@ -107,7 +107,7 @@ export async function putFacts(rows: readonly KeptFact[]): Promise<void> {
   await Promise.all([...rows.map((row) => transaction.store.put(row)), transaction.done]);
 }
 
-/** Lets go of everything that the server has: whoever signs out leaves nothing of anybody's behind but what is not sent yet. */
+/** Deletes everything that the server has: signing out leaves only unsent entries behind. */
 export async function forgetSaved(): Promise<void> {
   const transaction = (await store()).transaction(['facts', 'documents'], 'readwrite');
   for (const name of ['facts', 'documents'] as const) {

@@ -46,7 +46,7 @@ describe('what other devices send', () => {
     expect(heard).toEqual([news]);
   });
 
-  test('is asked for anew when the stream was away, when the server says so, and when unreadable', () => {
+  test('is fetched again when the stream was away, when the server says so, and when unreadable', () => {
     const [stream] = Stream.opened;
     stream!.say('open');
     stream!.say('all');

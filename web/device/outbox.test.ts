@@ -26,7 +26,7 @@ class Server {
   up = true;
   signedIn = true;
   trouble = false;
-  /** What breaks it wherever it stands. */
+  /** What breaks it in any place. */
   breaks = '';
   refuse = new Map<string, string>();
   batches: { reps: { id: string }[]; voids: { id: string }[]; tags: { id: string }[] }[] = [];
@@ -249,7 +249,7 @@ describe('the outbox', () => {
     expect((await keptFacts(`academy-${made}`, session)).reps).toEqual([good.fact]);
   });
 
-  test('sends voids and tags beside the reps that they name', async () => {
+  test('sends voids and tags with the reps that they name', async () => {
     const one = rep();
     await outbox.record(session, one);
     await outbox.record(session, {

@@ -13,7 +13,7 @@ import { tellOfNewFacts } from './new-facts';
 import { calm, type SyncState } from './sync-state';
 
 const mostInABatch = 500;
-/** So many that break the server one after the other are no culprits: it is the server that is broken. */
+/** After this many failures in a row, assume the server is at fault. */
 const mostAlone = 3;
 /** What the server says when it would say the same again: it is not as it should be, it may not be, or it has met another. */
 const settled: ReadonlySet<number> = new Set([400, 403, 409]);
@@ -85,7 +85,7 @@ export class Outbox {
     this.timer = setTimeout(() => void this.flush(), wait);
   };
 
-  /** Calls back when instants of waiting entries were put right, so that what is shown can be read anew. */
+  /** Calls back when instants of waiting entries were corrected, so that the screen can read them again. */
   readonly onCorrected = (listener: () => void): (() => void) => {
     this.correctedListeners.add(listener);
     return () => this.correctedListeners.delete(listener);
@@ -185,8 +185,8 @@ export class Outbox {
     this.mayHaveRefused = refused.length + refusedDocuments.length > 0;
     let stored = 0;
     let begun = -1;
-    // An entry that is being written just now must be counted once: if one was, it is counted again. Where somebody taps
-    // without a pause this gives up for now; the next sending counts anew.
+    // An entry written during the count must count once: then it counts again, three times at most; the next sending counts
+    // too.
     for (let tries = 0; tries < 3 && begun !== this.writes; tries++) {
       begun = this.writes;
       const [facts, documents, written] = await Promise.all([
@@ -302,7 +302,7 @@ export class Outbox {
         else
           await ask(endpoints.saveStudent, {
             params: { id: kept.id },
-            // Whoever comes in by the door is there, whatever they are called.
+            // Guests are added even if the name is taken.
             body: { ...kept.body, namesake: true },
           });
         await device.keepDocument({ ...kept, tried: true, state: 'saved' });
@@ -315,8 +315,8 @@ export class Outbox {
   }
 
   /**
-   * Sends all that waits. A batch that breaks the server is halved until what breaks it stands alone; it is refused, with what the
-   * server said, once another one has gone through beside it. Where nothing goes through, the trouble is the server's.
+   * Sends everything that waits. A batch that breaks the server is halved until the culprit is alone; it is refused,
+   * with the server's words, once another batch has gone through. If nothing goes through, the server is at fault.
    */
   private async sendBatches(): Promise<void> {
     let most = mostInABatch;
@@ -366,7 +366,7 @@ export class Outbox {
       }),
     );
     this.mayHaveRefused ||= [...answers.values()].some(({ answer }) => answer === 'refused');
-    // More waits: how much is said meanwhile.
+    // More waits: show how much.
     if (rows.length === mostInABatch) await this.count();
     return answers.size > 0;
   }

@@ -79,7 +79,7 @@ describe('a session on this device', () => {
     expect(told()).toBe(first);
   });
 
-  test('keeps on the screen what is tapped while it is read anew', async () => {
+  test('keeps on the screen what is tapped during a re-read', async () => {
     const { academy, store } = opened();
     const [kept, tapped] = [rep(1), rep(2)];
     await keepFact(academy, id, { is: 'reps', fact: kept }, clock);
@@ -90,7 +90,7 @@ describe('a session on this device', () => {
     expect(repsOf(store)).toEqual([kept, tapped]);
   });
 
-  test('is read anew where the instants of what waits were put right', async () => {
+  test('is read again when the instants of waiting entries were corrected', async () => {
     const { academy, store } = opened();
     const fact = rep(1);
     await keepFact(academy, id, { is: 'reps', fact }, clock);

@@ -26,7 +26,7 @@ export class SessionStore {
   readonly standing = () => this.log.standing();
   readonly session = () => this.kept;
 
-  /** Reads what the device has; anew where instants that waited were put right. */
+  /** Reads what the device has; again when waiting instants were corrected. */
   readonly read = async (): Promise<void> => {
     const log = new SessionLog();
     const come: SomeFacts[] = [];

@@ -15,7 +15,7 @@ export function useSyncState(): SyncState {
   return useSyncExternalStore(outbox.subscribe, outbox.current);
 }
 
-/** How many entries the device could not store; whoever only asks this is not disturbed by the rest. */
+/** How many entries the device could not store; readers of this number are not disturbed by the rest. */
 export function useUnkept(): number {
   const outbox = useOutbox();
   return useSyncExternalStore(outbox.subscribe, () => outbox.current().unkept);

@@ -80,7 +80,7 @@ export default function Account() {
 }
 
 function NewPassword({ changed }: { changed: () => void }) {
-  // A form that was sent is begun anew: nothing of a password stays in it.
+  // A sent form starts empty: no password stays in it.
   const [round, setRound] = useState(0);
   return (
     <Panel>

@@ -45,7 +45,7 @@ export function ChangeRules({
   kept: (next: HouseRules) => void;
 }) {
   const [rules, setRules] = useState<RuleSet>(told.rules);
-  // Fields of numbers hold what is typed: from a template they begin anew.
+  // Number fields hold what is typed: a template resets them.
   const [round, setRound] = useState(0);
   // The lines as they are typed: an empty one is no grade yet.
   const [ladder, setLadder] = useState(told.rules.ladder.join('\n'));

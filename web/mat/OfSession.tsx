@@ -45,7 +45,7 @@ function Open({ id, children }: { id: string; children: (opened: Opened) => Reac
   const kit = useKit();
   const inKit = kit.data?.techniques.find(({ technique }) => technique.id === session?.technique);
   const sameEdition = inKit?.breakdown.edition === session?.edition;
-  // An edition that is no longer the latest is asked for by itself.
+  // An edition that is no longer the latest is fetched separately.
   const older = useApi(
     endpoints.technique,
     session && kit.data && !sameEdition ? { params: { id: session.technique } } : null,

@@ -36,7 +36,7 @@ const AtHand = styled.div`
   }
 `;
 
-/** What is done with several people at once: each by itself, so that one who is refused costs no other; and taken back by one press. */
+/** Actions on several people: each on its own, so that a refused one costs no other; and undone by one press. */
 export default function ManyAtOnce({
   chosen,
   rules,
@@ -45,7 +45,7 @@ export default function ManyAtOnce({
 }: {
   chosen: readonly Student[];
   rules: RuleSet;
-  /** All of them left so long ago that the house's rules want them erased. */
+  /** All of them left longer ago than the rules keep leavers. */
   leftLongAgo: boolean;
   done: () => void;
 }) {

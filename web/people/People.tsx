@@ -62,14 +62,14 @@ const isOf: Readonly<Record<Who, (student: Student, day: string, leftBefore: str
     archived && archivedOn !== null && leftBefore !== null && archivedOn < leftBefore,
 };
 
-/** The day so many months before another (ISO dates). */
+/** The day this many months before another (ISO dates). */
 function monthsBefore(day: string, months: number): string {
   const date = new Date(`${day}T00:00:00Z`);
   date.setUTCMonth(date.getUTCMonth() - months);
   return date.toISOString().slice(0, 10);
 }
 
-/** What a thumbnail of the strand says, to whoever does not see it. */
+/** The thumbnail of the strand, for a screen reader. */
 const worksOn = ({ technique, strand }: TechniqueRow, at: string | undefined): string => {
   const place = strand.findIndex(({ id }) => id === at);
   return place < 0

@@ -23,7 +23,7 @@ export default function Privacy({ student, done }: { student: Student; done: () 
       await Promise.all([mutate(addressOf(endpoints.kit)), mutate(addressOf(endpoints.students))]);
       toast(
         `${student.name} is erased; ${many(reps, 'rep')} stay without a name` +
-          (backups === 'not made anew' ? '. The backups of before are still there: see Keeping' : ''),
+          (backups === 'not remade' ? '. The backups of before are still there: see Keeping' : ''),
       );
       done();
     }, 'Nobody was erased.');

@@ -111,7 +111,7 @@ function useList(known: readonly Student[]) {
   };
 }
 
-/** A roster as it stands in a spreadsheet: pasted or read from a file, looked at, then taken; and undone as a whole. */
+/** A roster from a spreadsheet: pasted or read from a file, previewed, then taken; and undone as a whole. */
 export default function ReadList({ known, close }: { known: readonly Student[]; close: () => void }) {
   const list = useList(known);
   const { text, table, rows, asks } = list;
@@ -243,7 +243,7 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
   );
 }
 
-/** What is taken of a row; a cell that cannot be read is mended where it stands. */
+/** The fields taken from a row; an unreadable cell is fixed in place. */
 function Made({
   row,
   headOf,

@@ -22,7 +22,7 @@ const Injured = styled.div`
 
 type Injury = Student['injuries'][number];
 
-/** A month: long enough to be looked at again before it runs out by itself. */
+/** A month: long enough to be reviewed before it expires on its own. */
 const usualDays = 28;
 const inDays = (days: number): string =>
   new Date(Date.parse(`${today()}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);

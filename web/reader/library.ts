@@ -34,7 +34,7 @@ class LibraryWorker {
    */
   async critique(edits: readonly Edit[]): Promise<string> {
     this.written = edited(this.written, edits);
-    // It brings a language library along: whoever only searches does not wait for that.
+    // It brings a language library along: a search does not wait for that.
     const { critique } = await import('@ulkret/core/breakdown/critique');
     const { draft, technique } = this.written as { draft: Draft; technique: Technique };
     return JSON.stringify(critique(draft, technique, (id) => this.known.get(id) ?? null));

@@ -17,7 +17,7 @@ import { worksOn } from './works-on';
 
 type Told = OutputOf<typeof endpoints.prescriptions>;
 
-/** What stands about one student on one technique, as the server and this device know it together. */
+/** One student's decisions on one technique, as the server and this device know them together. */
 export interface Stands {
   life: Life | null;
   /** Refused by a coach: which checkpoint, why, and by whom. */
@@ -28,7 +28,7 @@ export interface Stands {
 
 const keyOf = (student: Id, technique: Id): string => `${technique} ${student}`;
 
-/** A correction as it stands from the moment it is agreed to, before the server has told of it. */
+/** A correction from the moment it is accepted, before the server has answered. */
 const begun = (step: Step & { does: { is: 'accepted' } }): Life => ({
   id: step.id,
   student: step.student,
@@ -116,7 +116,7 @@ export function useDeciding() {
   useEffect(() => onNewFacts(() => void mutate()), [mutate]);
   const { data: kit } = useKit();
   const { data: library } = useApi(endpoints.drills);
-  /** A class that runs meanwhile hears of it: what its Mat shows was agreed to when it was set up. */
+  /** A running class hears of it: its Mat shows the corrections accepted at set-up. */
   const tellClasses = useCallback(
     (step: Step) => {
       const { student, technique, does, at } = step;

@@ -73,7 +73,7 @@ const worstOf = ({ checkpoints }: Rates) =>
   checkpoints.reduce((a, b) => (b.leak.value > a.leak.value ? b : a));
 const widest = ({ rates }: Behind): Id => worstOf(rates).checkpoint;
 
-/** A knot as it is named beside a strand: "at 4 “Arm deep”". */
+/** A checkpoint named next to a strand: "at 4 “Arm deep”". */
 export function atKnot(knots: readonly { id: Id; title: string }[], id: Id): string {
   const place = knots.findIndex((knot) => knot.id === id);
   return place < 0 ? 'at a retired checkpoint' : `at ${place + 1} “${readFor(knots[place]!.title, 'right')}”`;

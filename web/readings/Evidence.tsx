@@ -137,7 +137,7 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
   );
 }
 
-/** How the coach who looks at the page would have judged somebody else's rep: kept beside it, for agreement only. */
+/** A second opinion on another coach's rep, for agreement only. */
 function SecondOpinion({ rep, breakdown, lead }: { rep: Rep; breakdown: Breakdown; lead: Side }) {
   const { coach } = useHere();
   const outbox = useOutbox();

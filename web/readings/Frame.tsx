@@ -17,7 +17,7 @@ import { WhatIsRead } from './WhatIsRead';
 import { NotPublished } from '../ui/not-published';
 import { Title } from '../ui/title';
 
-/** What every page of readings stands on. */
+/** What every page of readings needs. */
 export interface Known {
   technique: OutputOf<typeof endpoints.technique>['technique'];
   breakdown: Breakdown;
@@ -52,7 +52,7 @@ export function ReadingFrame({
   technique: string;
   settings: Settings;
   title: (known: Known) => string;
-  /** Another way to go, beside the usual ones. */
+  /** Another link, next to the usual ones. */
   also?: (known: Known) => ReactNode;
   /** What else can be set. */
   more?: ReactNode;
@@ -142,7 +142,7 @@ export function Read<T extends Pick<Answer, 'settings'>>({
   silent?: boolean;
   children: (answer: T) => ReactNode;
 }) {
-  // A squad is hundreds of cells: they are drawn in slices, so that the page answers meanwhile.
+  // A squad is hundreds of cells: they are drawn in slices, so that the page answers in between.
   const data = useDeferredValue(latest, undefined);
   // What is said of the numbers is said of those that are drawn.
   const refining = useDeferredValue(awaited);

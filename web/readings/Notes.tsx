@@ -41,14 +41,14 @@ export function Notes({ student }: { student: Student }) {
   const write = () =>
     asking(async () => {
       await put(uuidv7(), { words, seenBy });
-      // What was typed on meanwhile is the next note.
+      // Text typed since then is the next note.
       setWords((now) => (now === words ? '' : now));
     }, 'The note was not saved.');
   const takeAway = (note: PersonNote) =>
     asking(async () => {
       const params = { id: student.id, note: note.id };
       await notes.mutate(await ask(endpoints.removePersonNote, { params }), { revalidate: false });
-      // Back again it is a note of whoever brings it back.
+      // A restored note belongs to the coach who restored it.
       toast('Note deleted', note.by === coach.id ? () => put(note.id, note) : null);
     }, 'The note is still there.');
   return (

@@ -177,7 +177,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
   const lead: Side = settings.reads.slice.side ?? mainSide;
   // What to correct is said of the reading as it is now, not of half a comparison.
   const prescription = against ? null : (decisions?.get(student) ?? null);
-  /** What the panels beside the strand tell of. */
+  /** The state behind the panels next to the strand. */
   const besides =
     against &&
     (against.beside === 'second' || against.reading.finishRate.value < reading.finishRate.value
@@ -303,7 +303,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
         )}
         {notes.length > 0 && (
           <Panel>
-            <h2>What stands out</h2>
+            <h2>Findings</h2>
             <NoteList>
               {notes.map(({ checkpoint, text }) => (
                 <li key={text}>

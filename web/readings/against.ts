@@ -9,7 +9,7 @@ export interface Against {
   names: [string, string];
   /** How the second is told from the first: "it is lower …". */
   then: string;
-  /** Of which of the two the panels beside the strand tell: of the second, which is now, or of that which finishes less. */
+  /** Which of the two the panels next to the strand show: the second, which is now, or the one that finishes less. */
   beside: 'second' | 'worse';
 }
 

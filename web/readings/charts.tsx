@@ -16,7 +16,7 @@ import { percent } from '../ui/words';
 export interface Line {
   name: string;
   value: Estimate;
-  /** Its n, told beside the name. */
+  /** Its n, next to the name. */
   n?: number;
 }
 

@@ -13,7 +13,7 @@ export const Scroll = styled.div`
 
 const Rates = styled.table`
   width: 100%;
-  /* All columns alike, so that the squad’s strand stands over them. */
+  /* Equal columns, in line with the squad’s strand above them. */
   table-layout: fixed;
   th {
     font-weight: 550;

@@ -34,7 +34,7 @@ interface StrandProps {
   /** Height of a row and width of the drawing, in pixels. */
   rowHeight: number;
   width: number;
-  /** What stands beside a knot; it is what a screen reader reads. */
+  /** The text next to a knot; a screen reader reads it. */
   row: (knot: Knot, place: number) => ReactNode;
 }
 

@@ -9,7 +9,7 @@ const looks = [
   'stroke-linejoin',
 ];
 
-/** The strand's drawing as an SVG document that stands alone, with a title and the rows' text beside the knots. */
+/** The strand's drawing as an SVG document of its own, with a title and the rows' text next to the knots. */
 export function strandSvg(list: Element): { text: string; width: number; height: number } {
   const drawing = list.querySelector('svg')!;
   const copy = drawing.cloneNode(true) as SVGSVGElement;

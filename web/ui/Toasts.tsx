@@ -69,7 +69,7 @@ const Act = styled(AriaButton)`
   cursor: pointer;
 `;
 
-/** Where what was said stands for a moment: once on every page. */
+/** Where messages show for a moment: once on every page. */
 export default function Toasts() {
   useEffect(() => {
     take();

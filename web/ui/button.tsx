@@ -25,7 +25,7 @@ export const buttonLook = css<{ $quiet?: boolean | undefined; $tall?: boolean | 
   }
 `;
 
-/** A button that draws nothing by itself: for what has a look of its own. */
+/** A button without a look of its own. */
 export { AriaButton as BareButton };
 
 /** A button within a line of words. */

@@ -8,7 +8,7 @@ import { TextField } from './text-field';
 export interface Column<Row> {
   head: string;
   cell: (row: Row) => ReactNode;
-  /** What the column is sorted by; a column without it cannot be sorted. Nothing known stands last. */
+  /** The value the column is sorted by; a column without it cannot be sorted. Unknown values come last. */
   by?: (row: Row) => string | number | null;
 }
 
@@ -113,7 +113,7 @@ export function DataTable<Row>({
   /** Keys of the rows that are chosen, where several can be. */
   chosen?: ReadonlySet<string> | undefined;
   onChoose?: ((chosen: ReadonlySet<string>) => void) | undefined;
-  /** What a row is called to whoever chooses it. */
+  /** The name of a row for somebody who selects it. */
   nameOf?: (row: Row) => string;
 }) {
   const [sort, setSort] = useState<{ place: number; down: boolean } | null>(null);
@@ -125,7 +125,7 @@ export function DataTable<Row>({
   const shown = by
     ? [...found].sort((a, b) => {
         const [x, y] = [by(a), by(b)];
-        // What is not known stands last, whichever way.
+        // Unknown values come last in both directions.
         return x === null || y === null ? compare(x, y) : compare(x, y) * (sort.down ? -1 : 1);
       })
     : found;

@@ -30,8 +30,8 @@ const Face = styled(Dialog)<{ $width: string; $tall: boolean }>`
 `;
 
 /**
- * A panel over everything, until it is closed: by its own buttons, by Escape, or by pressing beside it. Where something is
- * written in it, a press beside it does nothing: a hand that slips must not throw it away.
+ * A panel over everything, until it is closed: by its own buttons, by Escape, or by a press outside. If it holds typed
+ * text, a press outside does nothing: a slip must not discard it.
  */
 export const Sheet = ({
   label,

@@ -48,9 +48,9 @@ export const LinkToScan = ({
   children,
 }: {
   address: string;
-  /** What it does, for whoever does not see the code. */
+  /** What it does, for a user who cannot see the code. */
   title: string;
-  /** What whoever has it can do with it, and until when. */
+  /** What its holder can do, and until when. */
   children: ReactNode;
 }) => (
   <Scan>

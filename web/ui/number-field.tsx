@@ -8,7 +8,7 @@ const read = (text: string): number | null =>
 const written = (value: number | null): string =>
   value === null || Number.isNaN(value) ? '' : value.toLocaleString(undefined, { useGrouping: false });
 
-/** A number; empty is not known. The unit stands in the label. */
+/** A number; empty is unknown. The unit is in the label. */
 export function NumberField({
   label,
   error,

@@ -33,7 +33,7 @@ describe('a part that is loaded when it is wanted', () => {
     await expect(failed).rejects.toThrow('no network');
     expect(page.isLoaded()).toBe(false);
     network = true;
-    // Whoever is drawn again at once is told, and does not wait for ever.
+    // A part that is drawn again at once hears of it, and does not wait forever.
     expect(page.load()).toBe(failed);
     await new Promise((resolve) => setTimeout(resolve, forgetMs + 20));
     await page.load();

@@ -1,6 +1,6 @@
 import { type ComponentType, type JSX, use, useEffect, useState } from 'react';
 
-/** How long it is known that a part could not be loaded. Without that, whoever draws it would ask for ever. */
+/** How long a failed load is remembered. Without it, a component would ask forever. */
 export const forgetMs = 500;
 
 /**
@@ -22,7 +22,7 @@ export function part<P extends object = Record<never, never>>(
         // For `use` to read without waiting.
         Object.assign(begun, { status: 'fulfilled', value });
       },
-      // Whoever waits for it now must be told; the next one who wants it asks again.
+      // Waiting callers must hear of it; the next one asks again.
       () => void setTimeout(() => (loading = null), forgetMs),
     );
     return begun;

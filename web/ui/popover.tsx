@@ -15,7 +15,7 @@ const Face = styled(Dialog)`
   overflow-y: auto;
 `;
 
-/** What opens beside the thing that was pressed, and closes by Escape or a press elsewhere. */
+/** Opens next to the pressed thing, and closes by Escape or a press elsewhere. */
 export const Popover = ({
   label,
   at,
@@ -23,7 +23,7 @@ export const Popover = ({
   children,
 }: {
   label: string;
-  /** Beside what it opens. */
+  /** Next to what it opens. */
   at: RefObject<HTMLElement | null>;
   close: () => void;
   children: ReactNode;

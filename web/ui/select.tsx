@@ -119,14 +119,14 @@ const Keyed = styled.div`
   display: contents;
 `;
 
-/** From so many on one can type to find. */
+/** From this many options on, typing filters them. */
 const many = 12;
 
 interface SelectProps<T extends string> {
   label: string;
   /** Says the label to a screen reader alone. */
   unlabelled?: boolean;
-  /** The label stands above, as in a form; or small, as on the workbench. */
+  /** The label is above, as in a form; or small, as on the workbench. */
   above?: boolean | 'small';
   options: readonly Option<NoInfer<T>>[];
   value: T;
@@ -211,7 +211,7 @@ const List = memo(function List({
   const list = (
     <ListBox
       aria-label={label}
-      // Whoever chooses what is chosen already is done as well.
+      // Choosing the current option closes it too.
       onClickCapture={({ target }) =>
         (target as Element).closest('[role=option][aria-selected=true]') && onChange(value)
       }

@@ -4,7 +4,7 @@ import { dateOf, writer } from './zone';
 export { many } from '@ulkret/core/words';
 
 /** A number and what it counts stay on one line. */
-/** Words in which no percent sign stands alone on a line. */
+/** Text that never breaks a line before a percent sign. */
 export const together = (words: string): string => words.replaceAll(' %', '\u00a0%');
 export const percent = (share: number): string => together(words.percent(share));
 export const range = (estimate: { low: number; high: number }): string => together(words.range(estimate));

@@ -1,8 +1,8 @@
 import nlp from 'compromise/two';
 
 /**
- * What the language library does not know of the trade: words that it takes for things, and that are mostly done here. Where
- * one stands after somebody or something and before what it is done to, it is the verb.
+ * Grappling verbs that the language library mistakes for nouns. After a person or a thing and before an object, each
+ * is the verb.
  */
 const done = new Set(
   (
@@ -67,7 +67,7 @@ function isVerb(terms: readonly Term[], at: number): boolean {
   if (isDone(here.text) && is(before, 'Noun') && !is(before, 'Possessive') && !is(after, 'Copula', 'Modal'))
     return (
       is(before, 'Plural') === isBare(here.text) ||
-      // "The knuckles of your hand touch", "both knees and one hand touch": who does it stands farther off, or is several.
+      // "The knuckles of your hand touch", "both knees and one hand touch": the subject is farther off, or plural.
       terms.slice(0, at).some(({ text }) => /^(of|and)$/i.test(text))
     );
   if (isDone(here.text)) return is(before, 'Pronoun', 'Adverb') && is(here, 'Verb');

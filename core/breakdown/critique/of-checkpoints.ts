@@ -5,11 +5,11 @@ import { forceIn, opinionIn, statesSomething, statesTwo } from './language';
 import type { Rule } from './rule';
 import { isEmpty, numberOf, saying } from './rule';
 
-/** A checkpoint is weighty where it is worth so many times what an equal share would be, and slight under half of that share. */
+/** A checkpoint is weighty if its weight is this many times an equal share, and slight under half of that share. */
 const weighty = 1.5;
 const slight = 0.5;
 
-/** How a checkpoint's worth stands to an equal share of the whole. */
+/** A checkpoint's weight relative to an equal share of the whole. */
 const worthOf = ({ belief }: Checkpoint, { checkpoints }: Draft): number =>
   (belief * checkpoints.length) / 100;
 

@@ -117,7 +117,7 @@ export const ofAllCheckpoints: readonly Rule<Draft>[] = [
   },
 ];
 
-/** Of so many checkpoints some go wrong in a usual way. */
+/** From this many checkpoints on, some usually go wrong. */
 const longEnough = 8;
 
 /** Mechanisms by the words that give them away, and the rule tag that an event goes by. */

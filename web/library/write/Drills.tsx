@@ -48,7 +48,7 @@ const trainsWords = ({ trains }: Drill): string =>
     ...(trains.pieces?.length ? ['shared pieces'] : []),
   ].join(', ') || 'what names it';
 
-/** Ways to practise one thing by itself: what ships, and what the room has added or changed. */
+/** Drills: the shipped ones, and those the academy added or changed. */
 export default function Drills() {
   const listed = useApi(endpoints.drills);
   const [edited, setEdited] = useState<Drill | null>(null);

@@ -7,7 +7,7 @@ import { type Knot, Strand } from '../../strand/Strand';
 import { useSame } from './fields';
 
 const KnotRow = styled.div`
-  /* Laid out and painted by itself: a new title moves nothing else. */
+  /* Laid out and painted on its own: a new title moves nothing else. */
   contain: size layout style;
   isolation: isolate;
   height: calc(var(--row-height) - 2px);

@@ -4,7 +4,7 @@ import { useApi } from '../../api/use-api';
 /** The id of the list of positions that fields suggest. */
 export const positionList = 'positions';
 
-/** What the academy calls its positions, as suggestions; other words can be written all the same. */
+/** The academy's names of positions, as suggestions; other words are allowed. */
 export function PositionList() {
   const { data } = useApi(endpoints.positions);
   return (

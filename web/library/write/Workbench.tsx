@@ -75,7 +75,7 @@ function useStable<A extends unknown[]>(task: (...args: A) => void): (...args: A
   return useCallback((...args: A) => latest.current(...args), []);
 }
 
-/** What is written, where it stands, and what can be done with all of it. */
+/** The strand of the draft, and the actions on all of it. */
 const BenchHead = memo(function BenchHead({
   technique: { id, name },
   edition,
@@ -154,7 +154,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
     setChosen(id);
     fresh.current = id;
   };
-  // What a new checkpoint is called is typed next, wherever its form stands: else a space would press the button once more.
+  // The title of a new checkpoint is typed next: else a space would press the button once more.
   const fresh = useRef<string | null>(null);
   useEffect(() => {
     if (place < 0 || chosen !== fresh.current) return;

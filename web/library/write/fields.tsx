@@ -10,7 +10,7 @@ export type Path = readonly (string | number)[];
 export type Set = (path: Path, value: unknown) => void;
 
 const Label = styled.label`
-  /* Painted by itself: what is typed in one field has no other painted anew. */
+  /* Own stacking context, so typing repaints only this field. */
   isolation: isolate;
   display: grid;
   gap: 0.15rem;
@@ -42,7 +42,7 @@ const Alone = styled.form`
 
 /** How long a pause in typing is, after which the rest of the page is told. */
 const pauseMs = 300;
-/** After so long the page has come to all that was told: what it shows then is what holds. */
+/** After this long the page has caught up: it then shows the current state. */
 const settleMs = 1500;
 
 /** Tells the page what was typed and not told yet. */

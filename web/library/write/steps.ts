@@ -61,7 +61,7 @@ export function unpackSteps<T>(text: string | null, present: T): Steps<T> {
     if (changesBetween(JSON.parse(kept.present), present).length === 0)
       return { past: works(kept.past), present, future: works(kept.future) };
   } catch {
-    // Begins anew.
+    // Starts again.
   }
   return { past: [], present, future: [] };
 }

@@ -26,7 +26,7 @@ const nothing: Told = { cause: null, words: null };
 /** How many open questions are asked at once, until all are wanted. */
 const atOnce = 8;
 
-/** Why each stop of a class stopped, asked afterwards of those of which nobody has said; and what was said in words. */
+/** Asks for the cause of each untagged stop after class, and lists the free text. */
 export function Questions({
   untagged,
   reps,

@@ -11,7 +11,7 @@ import { useAct, useMatLate, useMatStore } from './use-mat';
 import { useWatchNext } from './use-watch-next';
 import { useWhose } from './use-whose';
 
-/** Where there is no room for what was said, it stands here for a moment. */
+/** If there is no room for a message, it shows here for a moment. */
 const saidHere = `
     .said:not(:empty) {
       display: inline;
@@ -137,7 +137,7 @@ const Line = styled.div`
   }
 `;
 
-/** How long something that was said stands in the place of the advice. */
+/** How long a message takes the place of the advice. */
 const saidForMs = 4000;
 
 /** What was just said about the open pair, for a moment. */

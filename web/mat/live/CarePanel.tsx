@@ -47,8 +47,8 @@ const daysOn = (days: number): string =>
   new Date(Date.parse(`${today()}T12:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
 
 /**
- * What went wrong, after a stop for safety that stands on record already. Only pain and worse keep somebody off: which
- * region, and for how long, the coach says. Whatever is changed is a new note in the old one’s place.
+ * What went wrong, after a recorded stop for safety. Only pain and worse keep somebody off: which region, and for how
+ * long, is up to the coach. Each change is a new note in the place of the old one.
  */
 export default function CarePanel({ close }: { close: () => void }) {
   const over = useMat(({ state }) => state.over);

@@ -34,7 +34,7 @@ const below = `
     }
 `;
 
-/** The causes of the last stop, in the lane beside its knot, or in a row below all knots where the device stands. */
+/** The causes of the last stop, in the lane next to its knot, or in a row below all knots on an upright device. */
 export const Chips = styled.div`
   position: absolute;
   z-index: 2;
@@ -86,7 +86,7 @@ export interface Asker {
 /** How long a stop asks for its cause. */
 const askForMs = 7000;
 
-/** That checkpoint's mistakes and defences, for a second tap, in the lane beside it; a few seconds, and then no more. */
+/** That checkpoint's mistakes and defences, for a second tap, in the lane next to it; for a few seconds. */
 export function Causes({
   rowHeight,
   onTag,
@@ -96,7 +96,7 @@ export function Causes({
   rowHeight: number;
   onTag: (rep: string, cause: Id) => void;
   ref: Ref<Asker>;
-  /** What stands there while nothing is asked. */
+  /** What shows there while nothing is asked. */
   children?: ReactNode;
 }) {
   const [asked, setAsked] = useState<CauseAsked | null>(null);

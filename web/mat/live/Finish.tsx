@@ -96,7 +96,7 @@ const Endings = styled.div`
   }
 `;
 
-/** The big closing ring: one tap is one finish. Beside it the two rarer endings, which first ask for a knot. */
+/** The big closing ring: one tap is one finish. Next to it the two rarer endings, which first ask for a knot. */
 export function Finish() {
   const act = useAct();
   const { actions } = useDoingHere();

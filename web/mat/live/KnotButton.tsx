@@ -126,7 +126,7 @@ export const KnotButton = memo(function KnotButton({
   failed: boolean;
   /** The way that holds for the two here; empty where it is done as it is written. */
   way: string;
-  /** Where the sign-off test of the attacker stands, if this is what they work on. */
+  /** The attacker's sign-off test, if this is their correction. */
   worksOn: string | null;
   /** What a tap says, for a screen reader. */
   asks: string;

@@ -27,9 +27,9 @@ interface KnotsProps {
   soft: ReadonlySet<string>;
   failed: ReadonlySet<string>;
   unseen: ReadonlySet<string>;
-  /** The ways that hold for the two: each stands at its checkpoint. */
+  /** The variants of this pair: each is shown at its checkpoint. */
   ways: readonly WayAt[];
-  /** What the attacker works on, or -1; and where its sign-off test stands. */
+  /** The place of the attacker's correction, or -1; and the state of its sign-off test. */
   workPlace: number;
   workWords: string;
   rowHeight: number;

@@ -201,7 +201,7 @@ export function LogBar() {
   const act = useAct();
   const now = useMatLate((one) => one);
   const current = useMemo(() => stepsShown(now, store.isOwn), [now, store]);
-  // Under a pointer the list stays as it is: what others enter meanwhile must not move an Undo to another rep.
+  // The list does not move under a pointer: entries of others must not move an Undo to another rep.
   const [held, setHeld] = useState<typeof current | null>(null);
   const said = isSaidHere(now) ? now.state.said : null;
   // A screen reader says the same words again.

@@ -15,7 +15,7 @@ const Face = styled.section`
   position: relative;
   overflow-y: auto;
   padding: 3px;
-  /* The right-hand lane belongs to the causes, so that they never come up under a finger that means a knot; where the device stands, the room below the knots does. */
+  /* The right-hand lane belongs to the causes, so that they never come up under a finger that means a knot; on an upright device the space below the knots does. */
   > div:first-child {
     padding-right: var(--lane);
   }

@@ -1,6 +1,6 @@
 /** How the device is held: a phone on its side, or a page at 200 %, which has as little height. Said last, it counts most. */
 export const sideways = '@media (max-height: 520px) and (orientation: landscape)';
-/** A tablet or a phone that stands. */
+/** An upright tablet or phone. */
 export const upright = '@media (max-width: 1000px) and (orientation: portrait)';
 /** As narrow as a phone. */
 export const narrow = '@media (max-width: 760px)';

@@ -25,7 +25,7 @@ import { thisDevice } from '../../device/this-device';
 import { dateOf } from '../../ui/zone';
 import { keepState, recalled } from './kept-state';
 
-/** What the Mat knows beside the facts of its class: the roster, the library, the rules, the day. */
+/** What the Mat knows besides the facts of its class: the roster, the library, the rules, the day. */
 export type Known = Omit<Common, 'log' | 'now' | 'turning'> & {
   coach: string;
   nameOf(id: string): string;
@@ -83,7 +83,7 @@ export class MatStore {
   /** Follows the facts of the class; the answer ends it. */
   readonly follow = (): (() => void) => this.work.store.subscribe(() => this.changed());
 
-  /** A class that this device opens for the first time begins at the pair that stands first once its facts are here. */
+  /** A class that this device opens for the first time starts at the first pair once its facts are here. */
   readonly begin = (): void => {
     const before = this.state;
     this.state = this.begun();
@@ -102,7 +102,7 @@ export class MatStore {
     this.changed();
   };
 
-  /** What is known beside the facts of the class. */
+  /** What is known besides the facts of the class. */
   readonly knows = (): Known => this.known;
 
   /** Looks at the clock: by it sides and roles may have changed. */

@@ -40,7 +40,7 @@ const isSilent = (): boolean => {
 const toggledTapping = (state: MatState, key: string | undefined, tapping: 'forced' | 'not judged') =>
   state.begun.get(key ?? '')?.tapping === tapping ? 'stop' : tapping;
 
-/** Keys, sounds and the question for a cause, beside the store of the Mat. */
+/** Keys, sounds and the question for a cause, next to the store of the Mat. */
 export function useDoing(): Doing {
   const store = useMatStore();
   const asker = useRef<Asker>(null);

@@ -15,7 +15,7 @@ export function useWatchNext(): Watched | null {
     if (watched.length === 0) return;
     const timer = setTimeout(() => {
       const { log, common } = store.now();
-      // Whoever may not go on is not to be watched.
+      // Students who may not go on are not watched.
       const turns = views
         .filter(({ stopped, permit }) => !stopped && permit.verdict !== 'not allowed')
         .map(({ turn }) => turn.student);

@@ -111,7 +111,10 @@ function Person({
   );
 }
 
-/** Who works with whom, in the order in which the coach walks; who stands first attacks first. Each press is one change of it. */
+/**
+ * Who works with whom, in the order in which the coach walks; the first of a pair attacks first. Each press is one
+ * change of it.
+ */
 export function PairEditor({
   groups: { pairs, waiting },
   onChange,
