@@ -187,7 +187,7 @@ describe('a whole academy', () => {
     const before = await takeOut(quay);
     const refused = async (archive: Buffer) =>
       ((await bring(quay, archive).expect(422)).body as { error: string; todo: string }).error;
-    expect(await refused(out)).toMatch(/people on its roster already/);
+    expect(await refused(out)).toMatch(/already has people on its roster/);
     for (const table of [
       'cause_tags',
       'second_looks',

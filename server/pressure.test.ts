@@ -39,7 +39,7 @@ describe('a database that is held up', () => {
       const answers = await Promise.all(held);
       expect(new Set(answers.map(({ status }) => status))).toEqual(new Set([503]));
       for (const { body, headers } of answers) {
-        expect((body as { error: string }).error).toMatch(/too much to do/);
+        expect((body as { error: string }).error).toMatch(/busy/);
         expect(Number(headers['retry-after'])).toBeGreaterThan(0);
       }
       await hill.get('/api/health').expect(200);

@@ -219,7 +219,7 @@ describe('what a batch is checked against', () => {
     const rep = aRep({ id: factId(8800), student: 'newcomer' });
     expect(await send(rep)).toMatchObject({
       answer: 'refused',
-      reason: 'student: nobody on the roster is "newcomer"',
+      reason: 'student: "newcomer" is not on the roster',
     });
     await hill.put('/api/students/newcomer').send(aStudent('newcomer')).expect(200);
     expect(await send(rep)).toMatchObject({ answer: 'accepted' });

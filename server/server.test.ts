@@ -92,7 +92,7 @@ describe('access', () => {
     await assistant.post('/api/session').send({ email: 'assistant@roles.example', password }).expect(200);
     const set = { units: 'lb and ft' };
     const { body } = await assistant.put('/api/academy').send(set).expect(403);
-    expect(body.error).toMatch(/head coach/);
+    expect(body.error).toMatch(/Head coach/);
     expect((await head.get('/api/session')).body.academy.units).toBe('kg and cm');
     expect((await head.put('/api/academy').send(set).expect(200)).body.academy).toMatchObject(set);
     expect((await assistant.get('/api/session')).body.academy.units).toBe('lb and ft');
@@ -205,7 +205,7 @@ describe('when it cannot answer', () => {
     const { body } = await supertest(away).get('/api/health').expect(503);
     expect(body).toEqual({
       error: 'The database cannot be reached.',
-      todo: expect.stringMatching(/stays on the device/),
+      todo: expect.stringMatching(/safe on this device/),
     });
     await close();
   });
@@ -715,7 +715,7 @@ describe('the contract', () => {
     const cut = `/api/sessions/${factId(1).slice(0, -3)}`;
     const { body } = await hill.get(cut).expect(404);
     expect(body).toEqual({
-      error: 'Page not found.',
+      error: 'There is nothing at this address.',
       todo: expect.stringContaining('from its list'),
     });
     expect((await hill.put(cut).send({}).expect(400)).body.error).toMatch(/address.*UUID/);

@@ -158,7 +158,7 @@ describe('facts', () => {
     });
     expect(forged).toHaveLength(4);
     for (const told of forged)
-      expect(told).toMatch(/^refused observer: .* cannot send what "coach" has noted$/);
+      expect(told).toMatch(/^refused observer: .* cannot send the entries of "coach"$/);
     expect(await sent(assistant, { reps: [aRep({ ...fact(10, own) })] })).toEqual(['accepted ']);
     const { rows } = await database.pool.query('select sent_by from reps where id = $1', [factId(10)]);
     expect(rows).toEqual([{ sent_by: own }]);
@@ -173,7 +173,7 @@ describe('facts', () => {
       steps: [step(20, assistant!)],
       overrides: overrides(21, assistant!),
     });
-    for (const one of told) expect(one).toMatch(/^refused observer: .* is for a coach to make/);
+    for (const one of told) expect(one).toMatch(/^refused observer: .* is for coaches/);
     const allowed = await sent(by.get('coach')!, {
       steps: [step(20, coach!)],
       overrides: overrides(21, coach!),
@@ -205,14 +205,14 @@ describe('facts', () => {
     expect(await held()).toBe(true);
     const cleared = { why: 'cleared', replaces: factId(30), words: 'the club’s doctor' };
     expect((await sent(by.get('assistant')!, { notes: [note(31, assistant!, cleared)] }))[0]).toMatch(
-      /for a coach/,
+      /only a coach records/,
     );
     const coachs = by.get('coach')!;
     expect((await sent(coachs, { notes: [note(32, coach!, { ...cleared, words: ' ' })] }))[0]).toMatch(
       /say who/,
     );
     expect((await sent(coachs, { notes: [note(33, coach!, { ...cleared, replaces: null })] }))[0]).toMatch(
-      /which note/,
+      /name the note/,
     );
     expect(await sent(coachs, { notes: [note(34, coach!, cleared)] })).toEqual(['accepted ']);
   });
@@ -304,7 +304,7 @@ describe('a sign-in', () => {
     await enter({ email: 'leaving@harbour.example', password }).expect(200);
     const { error } = (await head.put('/api/access/coach').send({ role: 'coach', open: true }).expect(409))
       .body;
-    expect(error).toMatch(/nobody would be left/);
+    expect(error).toMatch(/needs a head coach/);
   });
 });
 

@@ -188,7 +188,7 @@ describe('a draft', () => {
       .send({ format: 'ulkret.breakdown/2', techniques: [{ technique, editions: [came] }] })
       .expect(200);
     const refused = await hill.post(`${address}/publish`).send({ revision }).expect(409);
-    expect(refused.body.error).toContain(`Edition ${came.edition} has come in since`);
+    expect(refused.body.error).toContain(`Edition ${came.edition} was published after you started`);
     // What is said is which one; another one that comes in after that is told again.
     await hill.post(`${address}/publish`).send({ revision, over: base.edition }).expect(409);
     const { body } = await hill.post(`${address}/publish`).send({ revision, over: came.edition }).expect(200);

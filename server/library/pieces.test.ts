@@ -87,7 +87,7 @@ describe('a shared piece', () => {
     expect(again).toMatchObject({ pieces: [{ id: 'four', is: 'same' }] });
     const nothing = { techniques: [], drafts: [], drills: [], pieces: ['four'] };
     const back = (await hill.post('/api/import/breakdown/back').send(nothing).expect(200)).body;
-    expect(back).toMatchObject({ gone: 0, stays: [{ reason: 'one-lock, two-lock still has it' }] });
+    expect(back).toMatchObject({ gone: 0, stays: [{ reason: 'one-lock, two-lock still uses it' }] });
   });
 
   test('is followed by drafts where its words stand; what is published stays as it was', async () => {

@@ -25,7 +25,7 @@ const put = (id: string, fields: object) =>
 test('two people of one name are told apart: the second one is asked about, whatever its capitals', async () => {
   await put('mo-1', { name: 'Mo Tan', namesake: false }).expect(200);
   const refused = await put('mo-2', { name: ' mo TAN', namesake: false }).expect(409);
-  expect(refused.body.error).toBe('Mo Tan is on the roster already.');
+  expect(refused.body.error).toBe('Mo Tan is already on the roster.');
   await put('mo-2', { name: ' mo TAN', namesake: true }).expect(200);
   // Who is already here is changed without being asked again, and who is archived is in nobody's way.
   await put('mo-2', { name: 'mo tan', massKg: 71 }).expect(200);
@@ -254,7 +254,7 @@ test('all that is kept about a person is told to them, and erased for good: from
     .send({ reps: [aRep({ ...told(711), student: 'wrenlow', partner: null })] });
   expect(late.body.items[0]).toMatchObject({
     answer: 'refused',
-    reason: expect.stringMatching(/nobody on the roster/),
+    reason: expect.stringMatching(/not on the roster/),
   });
   await keeper.close();
   await rm(folder, { recursive: true, force: true });

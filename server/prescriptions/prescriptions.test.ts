@@ -106,10 +106,10 @@ describe('a correction that is followed', () => {
       'terms: edition 1 of test-lock has no checkpoint "c9"',
     ]);
     expect(await send({ steps: [{ ...nowhere, id: ids(), student: 'nobody' }] })).toEqual([
-      'student: nobody on the roster is "nobody"',
+      'student: "nobody" is not on the roster',
     ]);
     expect(await send({ steps: [{ ...nowhere, id: ids(), edition: 7 }] })).toEqual([
-      'edition: there is no edition 7 of "test-lock"',
+      'edition: "test-lock" has no edition 7',
     ]);
     const [reason] = await send({
       steps: [step(1, { is: 'declined', checkpoint: 'c3', reason: ' ' })],
