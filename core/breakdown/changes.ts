@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import type { FieldPath } from './field-path';
 import type { Id } from './ids';
 
@@ -14,20 +15,10 @@ const isThing = (value: unknown): value is Thing =>
   value !== null && typeof value === 'object' && !Array.isArray(value);
 const hasIds = (list: unknown[]): list is { id: Id }[] =>
   list.length > 0 && list.every((one) => isThing(one) && typeof one['id'] === 'string');
-/** Do two values of JSON say the same? A field that is not there says what one that is undefined says. */
-export const same = (a: unknown, b: unknown): boolean =>
-  JSON.stringify(sorted(a)) === JSON.stringify(sorted(b));
-const sorted = (value: unknown): unknown =>
-  Array.isArray(value)
-    ? value.map(sorted)
-    : isThing(value)
-      ? Object.fromEntries(
-          Object.entries(value)
-            .filter(([, one]) => one !== undefined)
-            .sort(([a], [b]) => (a < b ? -1 : 1))
-            .map(([key, one]) => [key, sorted(one)]),
-        )
-      : value;
+/** Are two values equal as JSON? A missing field equals an undefined one. */
+export const same = (a: unknown, b: unknown): boolean => dequal(asJson(a), asJson(b));
+const asJson = (value: unknown): unknown =>
+  isThing(value) || Array.isArray(value) ? JSON.parse(JSON.stringify(value)) : value;
 
 /** Everything that differs between two values of the same shape, field by field; lists of things with ids by id. */
 export function changesBetween(before: unknown, after: unknown, path: FieldPath = []): FieldChange[] {

@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import type { z } from 'zod';
 import { RuleTag } from '../breakdown';
 import { gradeWords } from './ladder';
@@ -52,7 +53,7 @@ const monthsWords = (months: number | null): string => (months === null ? 'never
 export function rulesChanged(before: RuleSet, after: RuleSet): string[] {
   const told: string[] = [];
   const tell = (what: string, was: unknown, is: unknown) => {
-    if (JSON.stringify(was) !== JSON.stringify(is)) told.push(`${what}: ${String(was)} to ${String(is)}`);
+    if (!dequal(was, is)) told.push(`${what}: ${String(was)} to ${String(is)}`);
   };
   const named = new Map(before.restrictions.map((one) => [one.name, one]));
   for (const one of after.restrictions) {

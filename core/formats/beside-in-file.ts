@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { type Id, Piece } from '../breakdown';
+import { type Id, Piece, same } from '../breakdown';
 import { Drill, drillCalled } from '../drills';
 import type { FileFault, TechniqueInFile } from './technique-in-file';
 
@@ -92,7 +92,7 @@ export function readBeside<L extends BesideList>(
       tell('new');
       read.keep.push(parsed.data);
       there.set(id, parsed.data);
-    } else if (JSON.stringify(schema.parse(old)) === JSON.stringify(parsed.data)) tell('same');
+    } else if (same(schema.parse(old), parsed.data)) tell('same');
     else tell('stays', 'This id already exists with other content; the existing one stays.');
   });
   return read;

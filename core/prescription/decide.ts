@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import { z } from 'zod';
 import { type Breakdown, Id } from '../breakdown';
 import { defaultHalfLifeDays, everything, type SquadReading, usualWeeks } from '../reading';
@@ -33,7 +34,7 @@ export function decide(
   knownOf: (student: Id) => Known,
 ): Decision[] {
   const { method, slice } = decidedBy;
-  if (reading.method !== method || JSON.stringify(reading.slice) !== JSON.stringify(slice))
+  if (reading.method !== method || !dequal(reading.slice, slice))
     throw new RangeError('a decision is made from the full reading of all reps');
   return reading.students.map((one) => ({
     student: one.student!,

@@ -1,4 +1,4 @@
-import type { Id } from '@ulkret/core/breakdown';
+import { type Id, same } from '@ulkret/core/breakdown';
 import { type FactList, type FactOf, type RepFacts, standing } from '@ulkret/core/facts';
 import type { ItemAnswer } from '@ulkret/contract';
 import { sql, type SQL } from 'drizzle-orm';
@@ -44,13 +44,6 @@ export async function addFacts<K extends FactList>(
     returning id`);
   return new Set(added.map(({ id }) => id));
 }
-
-const sortedKeys = (_: string, value: unknown): unknown =>
-  value && typeof value === 'object' && !Array.isArray(value)
-    ? Object.fromEntries(Object.entries(value).sort(([x], [y]) => (x < y ? -1 : 1)))
-    : value;
-const same = (a: object, b: object): boolean =>
-  JSON.stringify(a, sortedKeys) === JSON.stringify(b, sortedKeys);
 
 /** Every form in which the facts of these ids may rightly come again. */
 async function formsOf<K extends FactList>(

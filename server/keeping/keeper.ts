@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { chmod, mkdir, readdir, rm, stat, statfs } from 'node:fs/promises';
 import path from 'node:path';
+import { Cron } from 'croner';
 import type { Logger } from 'pino';
 import pg from 'pg';
 import { BackupFault, makeBackup, restoreBackup, type Store, sweep } from './backup';
@@ -24,8 +25,8 @@ export interface KeepingState {
 }
 
 const dayMs = 86_400_000;
-/** How often it is looked whether a day has passed. */
-const lookMs = 15 * 60_000;
+/** How often to check that the daily backup is there. */
+const checkEvery = '*/15 * * * *';
 const shape = /^ulkret-(\d{4}-\d{2}-\d{2})T(\d{2})-(\d{2})-(\d{2})Z\.backup$/;
 
 const nameAt = (at: string): string => `ulkret-${at.slice(0, 19).replaceAll(':', '-')}Z.backup`;
@@ -34,7 +35,7 @@ const nameAt = (at: string): string => `ulkret-${at.slice(0, 19).replaceAll(':',
 export class Keeper {
   private trouble: string | null = null;
   private busy: Promise<unknown> = Promise.resolve();
-  private timer: ReturnType<typeof setInterval> | undefined;
+  private job: Cron | undefined;
 
   constructor(
     private readonly store: Store,
@@ -44,16 +45,15 @@ export class Keeper {
     private readonly log: Logger | null,
   ) {}
 
-  /** Starts to look once in a while; the first time at once. */
+  /** Makes the daily backup when it is due; checks at once, then every quarter of an hour. */
   open(): void {
-    const look = () => void this.daily().catch(() => undefined);
-    this.timer = setInterval(look, lookMs);
-    this.timer.unref();
-    look();
+    const check = () => this.daily().catch(() => undefined);
+    this.job = new Cron(checkEvery, { protect: true, unref: true }, check);
+    void check();
   }
 
   async close(): Promise<void> {
-    clearInterval(this.timer);
+    this.job?.stop();
     await this.busy.catch(() => undefined);
   }
 

@@ -20,6 +20,7 @@ import {
   weekOf,
 } from '@ulkret/core/reading';
 import { rulesOf } from '../care/rules';
+import { LRUCache } from 'lru-cache';
 import type { Db } from '../db/connect';
 import { latestEdition, latestEditions, technique as techniqueOf } from '../library/techniques';
 import { mainSidesOf, roster } from '../people/roster';
@@ -71,30 +72,27 @@ export async function cellsOf(db: Db, academyId: Id, window: Window, technique?:
 }
 
 /** Values by name, up to a limit: the least recently used one goes. A failed value is not kept. */
-class Kept<T> {
-  private readonly values = new Map<string, Promise<T>>();
-  private readonly there = new Set<Promise<T>>();
-  constructor(private readonly most: number) {}
-
-  of(name: string, make: () => Promise<T>): Promise<T> {
-    const value = this.values.get(name) ?? make();
-    this.values.delete(name);
-    this.values.set(name, value);
-    value.then(
-      () => this.there.add(value),
-      () => this.values.delete(name),
-    );
-    for (const [old, gone] of [...this.values].slice(0, -this.most)) {
-      this.values.delete(old);
-      this.there.delete(gone);
-    }
-    return value;
+class Cache<T> {
+  private readonly values: LRUCache<string, { value: Promise<T>; ready: boolean }>;
+  constructor(max: number) {
+    this.values = new LRUCache({ max });
   }
 
-  /** Is it here, so that nobody has to wait for it? */
+  of(name: string, make: () => Promise<T>): Promise<T> {
+    const known = this.values.get(name);
+    if (known) return known.value;
+    const made = { value: make(), ready: false };
+    this.values.set(name, made);
+    made.value.then(
+      () => (made.ready = true),
+      () => this.values.delete(name),
+    );
+    return made.value;
+  }
+
+  /** Can it be answered without waiting? */
   has(name: string): boolean {
-    const value = this.values.get(name);
-    return value !== undefined && this.there.has(value);
+    return this.values.peek(name)?.ready ?? false;
   }
 }
 
@@ -108,8 +106,8 @@ const mostReadings = 60;
  * made again.
  */
 export class Reader {
-  private readonly posteriors = new Kept<Posterior>(mostPosteriors);
-  private readonly readings = new Kept<Made>(mostReadings);
+  private readonly posteriors = new Cache<Posterior>(mostPosteriors);
+  private readonly readings = new Cache<Made>(mostReadings);
 
   constructor(private readonly db: Db) {}
 

@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import { type Breakdown, readFor, withTokens } from '@ulkret/core/breakdown';
 import { type Drill, nearness } from '@ulkret/core/drills';
 import { minutesOf, Terms } from '@ulkret/core/prescription';
@@ -45,7 +46,7 @@ export function ChangeTerms({
     value: id,
     text: `${i + 1} ${readFor(title, terms.first)}`,
   }));
-  const written = JSON.stringify(terms) !== JSON.stringify(before);
+  const written = !dequal(terms, before);
   const sound = Terms.safeParse(terms).success;
   return (
     <Sheet label={`Change what ${name} drills`} written={written} close={close}>

@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import type { Checkpoint, Draft } from '../breakdown';
 import { placeOf } from '../causes';
 import { isRelation, type Measured, unitsOf } from '../proof';
@@ -241,8 +242,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
     severity: 'warning',
     *find({ variants }) {
       for (const [k, { when, criterion }] of variants.entries()) {
-        const same = JSON.stringify(when);
-        const other = variants.findIndex((one) => JSON.stringify(one.when) === same);
+        const other = variants.findIndex((one) => dequal(one.when, when));
         if (other < k && (criterion ?? '') !== (variants[other]!.criterion ?? ''))
           yield [
             ['variants', k, 'when'],

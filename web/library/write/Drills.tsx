@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import { endpoints } from '@ulkret/contract';
 import { CheckpointKind, readFor } from '@ulkret/core/breakdown';
 import { type Drill, Drill as DrillSchema, DrillKind } from '@ulkret/core/drills';
@@ -128,7 +129,7 @@ function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }
   const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
   const put = (part: Partial<Drill>) => setDrill({ ...drill, ...part });
   const read = DrillSchema.safeParse(drill);
-  const written = JSON.stringify(drill) !== JSON.stringify(before);
+  const written = !dequal(drill, before);
   const keep = async (kept: Drill, words: string) => {
     try {
       await ask(endpoints.saveDrill, { params: { id: kept.id }, body: kept });
