@@ -34,7 +34,7 @@ const floors = {
     ['device'],
     ['reader'],
     ['strand'],
-    ['correct', 'data', 'house', 'library', 'mat', 'people', 'readings', 'today'],
+    ['academy', 'correct', 'data', 'library', 'mat', 'people', 'readings', 'today'],
     ['app'],
   ],
 };
@@ -88,7 +88,7 @@ export default {
     never(
       // The Mat's knots and tiles must paint in the frame of the tap: they are its own.
       'controls come from the kit',
-      { path: '^web/(app|correct|data|house|library|people|readings|strand|today)/' },
+      { path: '^web/(academy|app|correct|data|library|people|readings|strand|today)/' },
       npm('react-aria-components'),
     ),
   ],

@@ -46,11 +46,11 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   demo,
 }) => {
   await enterDemo(page, demo.url);
-  await page.getByRole('link', { name: 'Decide for tonight' }).click();
+  await page.getByRole('link', { name: 'Decide for tonight' }).first().click();
   await expect(page.getByRole('heading', { name: 'What to correct tonight' })).toBeVisible();
   await select(page, /^Technique:/, 'Rear strangle');
   await expect(cards(page).first()).toBeVisible();
-  await expect(page.getByText(/share it: one demonstration serves them all/).first()).toBeVisible();
+  await expect(page.getByText(/students share this: show it once/).first()).toBeVisible();
 
   // Why this one?, with what each would have brought.
   const amara = card(page, 'Amara');
@@ -81,7 +81,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
     .toContainEqual(expect.objectContaining({ student: name.toLowerCase(), reason: 'a sore elbow' }));
   await page.reload();
   await expect(amara).toHaveAccessibleName('Amara: agreed');
-  // It is respected: neutral asked about that checkpoint again.
+  // It is respected: no coach is asked about that checkpoint again.
   await expect(cards(page).filter({ hasText: 'a sore elbow' })).toHaveCount(0);
 
   // Another rung, another drill: the coach's choice counts.
@@ -106,7 +106,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   await page.reload();
   await expect(amara).toContainText('Thumb behind the ear.');
   await elsewhere.close();
-  await page.getByRole('link', { name: /whether it worked/ }).click();
+  await page.getByRole('link', { name: /past corrections and results/ }).click();
   await expect(page.getByRole('row', { name: /Amara.*accepted/ })).toContainText(
     'Not enough reps yet to say',
   );
@@ -178,7 +178,7 @@ test('the demo tells what became of corrections: one worked, one did not, one la
   const row = (name: string, stands: string) =>
     page.getByRole('row', { name: new RegExp(`${name}.*${stands}`) });
   await expect(row('Amara', 'kept')).toContainText('It fell');
-  await expect(row('Mireille', 'stepped back')).toContainText('No sign that it did');
+  await expect(row('Mireille', 'stepped back')).toContainText('No sign of a drop');
   await expect(row('Leif', 'lapsed')).toBeVisible();
   await expect(row('Ilmari', 'recheck due')).toContainText('due since');
   await row('Leif', 'lapsed').getByRole('button', { name: 'History' }).click();
@@ -200,7 +200,7 @@ test('where the partner ends it and no answer is recorded, that is said; who has
   await page.goto(`${demo.url}/correct?technique=rear-strangle`);
   // Story 6: the hand is peeled off, and the breakdown has no answer to it.
   const amara = card(page, 'Amara');
-  await expect(amara).toContainText('Peels the hand behind the head. No answer is recorded yet');
+  await expect(amara).toContainText('Peels the hand behind the head. No answer recorded');
   await expect(amara).toContainText('Cue:');
   await expect(amara).not.toContainText('Answer:');
   // Story 11: of the newcomer nothing is claimed.
@@ -251,7 +251,7 @@ test('the drills library is searched, added to and retired from', async ({ page,
   await expect(page.getByRole('button', { name: 'Wall walk (retired)' })).toBeVisible();
 });
 
-test('a card is opened by its link on a phone without a sign-in, shows one student, and dies when it is undone', async ({
+test('a card is opened by its link on a phone without a sign-in, shows one student, and dies when it is revoked', async ({
   page,
   browser,
   demo,

@@ -87,15 +87,15 @@ test('story 5: what a heavier partner does to Chiara', async ({ page, demo }) =>
 });
 
 test('story 7: the coach gives the knees two fifths, the reps a tenth', async ({ page, demo }) => {
-  await page.goto(`${demo.url}/readings/guard-armlock/beliefs`);
+  await page.goto(`${demo.url}/readings/guard-armlock/weights`);
   const told = page.getByTestId('belief');
-  await expect(told).toContainText(/We give 7 Knees together 40 of 100; the reps give it \d+ \(\d+–\d+\)/);
+  await expect(told).toContainText(/You give 7 Knees together 40 of 100; the reps give it \d+ \(\d+–\d+\)/);
   expect(Number(/give it (\d+)/.exec((await told.textContent()) ?? '')![1])).toBeLessThan(13);
   await expect(page.getByText(/Kendall’s τ-b/)).toBeVisible();
 });
 
 test('story 8: two coaches do not mean the same by one criterion', async ({ page, demo }) => {
-  await page.goto(`${demo.url}/readings/rear-strangle/beliefs`);
+  await page.goto(`${demo.url}/readings/rear-strangle/weights`);
   await expect(page.getByTestId('suspect')).toHaveCount(1);
   await expect(page.getByTestId('suspect')).toContainText(
     /7 Elbows drawn together: of \d+ reps that two coaches saw, they judged \d+ differently \(κ -?0\.\d+\)\. The criterion is suspect, not the student/,
@@ -108,7 +108,7 @@ test('story 11: of the newcomer nothing is claimed, and it says how much more to
 }) => {
   await page.goto(`${demo.url}/readings/rear-strangle/rosalba`);
   await expect(page.getByTestId('prescription')).toContainText(/^Watch \d+ more reps? of Rosalba at rung \d/);
-  await expect(page.getByTestId('prescription')).toContainText('Not enough yet to say');
+  await expect(page.getByTestId('prescription')).toContainText('Not enough reps yet');
   await page.getByRole('link', { name: 'The squad', exact: true }).click();
   const row = page.getByRole('row', { name: /Rosalba/ });
   await expect(row.getByRole('link', { name: /^not enough yet, .*of \d+$/ })).toHaveCount(8);
@@ -176,7 +176,7 @@ test('one student is read on everything they drill, and the defences that cost m
   // A knot is marked where it is the one to correct first, and none where nobody can say yet.
   const ringed = (name: RegExp) => page.getByRole('link', { name }).locator('circle[stroke="var(--stop)"]');
   await expect(ringed(/^Rear strangle.*first: at 6/)).toHaveCount(1);
-  await expect(ringed(/Not enough yet to say/)).toHaveCount(0);
+  await expect(ringed(/Not enough reps yet/)).toHaveCount(0);
   await expect(page.getByText('Not enough reps yet to say what to correct first.')).toBeVisible();
   await page.getByRole('link', { name: /^Rear strangle.*first: at 6 “Back of the hand/ }).click();
   await expect(page.getByTestId('prescription')).toContainText('Amara: correct 6');
@@ -231,15 +231,15 @@ test('a strand and a table can be taken home', async ({ page, demo }) => {
 });
 
 test('a coach says how another’s rep looked, and it counts for agreement only', async ({ page, demo }) => {
-  await page.goto(`${demo.url}/readings/guard-armlock/beliefs`);
-  await expect(page.getByText('Nobody has looked at another coach’s rep yet.')).toBeVisible();
+  await page.goto(`${demo.url}/readings/guard-armlock/weights`);
+  await expect(page.getByText('No second opinions yet.')).toBeVisible();
   await page.goto(`${demo.url}/readings/guard-armlock/squad?checkpoint=hips-turned`);
   const before = await page.getByTestId('evidence').textContent();
   await page.getByRole('button', { name: 'Add a second opinion' }).click();
   await select(page, /^Your second opinion:/, 'finished');
   await expect(page.getByText('saved')).toBeVisible();
   expect(await page.getByTestId('evidence').textContent()).toBe(before);
-  await page.goto(`${demo.url}/readings/guard-armlock/beliefs`);
+  await page.goto(`${demo.url}/readings/guard-armlock/weights`);
   await expect(page.getByText(/From 1 second opinion/)).toBeVisible();
 });
 
@@ -382,7 +382,7 @@ test('a file with bad rows is read as far as it is good, and the report can be t
   expect(await csvRows()).toBe(before);
   await page.getByRole('button', { name: 'Keep 1 rep' }).click();
   await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep kept, 2 rows refused' })).toBeVisible();
-  await expect(page.getByRole('row', { name: /3 student "Nobody" is nobody on the roster/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /3 student "Nobody" is unknown or ambiguous/ })).toBeVisible();
   await expect(page.getByRole('row', { name: /4 rung/ })).toBeVisible();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
@@ -425,7 +425,7 @@ test('an address that leads nowhere says so', async ({ page, demo }) => {
     `readings/${id}/squad`,
   ]) {
     await page.goto(`${demo.url}/${address}`);
-    await expect(page.getByRole('heading', { name: /^Nothing is published/ })).toBeVisible();
+    await expect(page.getByRole('heading', { name: /^Not published yet/ })).toBeVisible();
   }
   await page.goto(`${demo.url}/library/${id}/editions`);
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Written only');

@@ -13,7 +13,7 @@ let cookie = '';
 const begin = async () => {
   server = await started(['--port', String(port), '--empty'], { DATABASE_URL: database.url });
 };
-/** The power is cut: nothing is ended, and neutral told. */
+/** The power is cut: nothing is ended, and nobody hears of it. */
 const cut = () => ended(server, 'SIGKILL');
 const address = (path: string) => `http://127.0.0.1:${port}${path}`;
 async function ask<T = unknown>(method: string, path: string, body?: object): Promise<T> {

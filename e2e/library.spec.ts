@@ -183,7 +183,7 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
     [/"right" will not turn round for the other side: write \{right\}/, /^Proof 1/],
     [/It starts at 8 and shows at 2/, /^Starts at/],
     [/It closes \(1\) before it opens \(4\)/, /^Closes once this holds/],
-    [/nothing is said about safety/, /^Safety note/],
+    [/without a safety note/, /^Safety note/],
     [/has no criterion: say one thing/, /^Criterion: one/],
   ];
   for (const [finding] of wanted) await expect(critique.getByRole('button', { name: finding })).toBeVisible();

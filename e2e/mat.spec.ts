@@ -241,9 +241,9 @@ test('at the cap the tile says so; a stop for safety waits for what went wrong, 
   await note.getByRole('button', { name: 'neck' }).click();
   await note.getByRole('textbox', { name: 'In your words' }).fill('stiff on the left');
   await note.getByRole('button', { name: 'Save' }).click();
-  await expect(advice(page)).toContainText('Ben is kept off the neck until the end of');
+  await expect(advice(page)).toContainText('Ben rests the neck until');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('status')).toContainText('Not logged: Ben is kept off the neck');
+  await expect(page.getByRole('status')).toContainText('Not logged: Ben rests the neck');
   await expect(page.getByRole('list', { name: 'Last entries' }).getByRole('listitem')).toHaveCount(5);
   await allSaved(page);
   const reps = (await csvOf(page)).length;
@@ -251,7 +251,7 @@ test('at the cap the tile says so; a stop for safety waits for what went wrong, 
   // Another class on the same day: refused, unless a coach writes why.
   await page.goto(`${empty.url}/mat/new`);
   await page.getByRole('button', { name: /^Repeat/ }).click();
-  await expect(page.getByText(/Ada and Ben wait\..*Ben is kept off the neck until the end of/)).toBeVisible();
+  await expect(page.getByText(/Ada and Ben wait\..*Ben rests the neck until/)).toBeVisible();
   const start = page.getByRole('button', { name: /^Start with/ });
   await expect(start).toBeDisabled();
   await page.getByLabel('To override, write why').fill('cleared by the club’s own physio');
@@ -281,7 +281,7 @@ test('a minor is let through by nobody', async ({ page, empty }) => {
   await expect(
     page.getByText(/Ben cannot be paired.*Ben is a minor: no locks on the knee and ankle/),
   ).toBeVisible();
-  await expect(page.getByLabel(/To let them drill/)).toHaveCount(0);
+  await expect(page.getByLabel(/To override, write why/)).toHaveCount(0);
   await expect(page.getByRole('button', { name: /^Start with/ })).toBeDisabled();
 });
 
@@ -326,7 +326,7 @@ test('after the class: what was drilled, who was not seen, causes tagged late, n
   await page.getByRole('button', { name: 'Enter 4 reps' }).click();
   await expect(page.getByText('4 reps entered.')).toBeVisible();
   await line.fill('44f2!');
-  await expect(page.getByText('These reps are entered already')).toBeVisible();
+  await expect(page.getByText('Already entered.')).toBeVisible();
   await line.fill('');
   await page.getByRole('link', { name: 'Back' }).click();
   await expect(page.getByText('8 reps: 2 finishes, 5 stops, 1 forced')).toBeVisible();

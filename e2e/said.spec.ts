@@ -133,7 +133,7 @@ test('a reaction drill: the partner plays what is called, and one tap says that 
   await expect(answer).toHaveText(/^✗ /);
   const called = /Defence ([12])/.exec((await answer.textContent())!)![1]!;
   await finish(page);
-  await expect(page.getByText('The answer did not work: tap the knot where')).not.toHaveCount(0);
+  await expect(page.getByText('The answer failed: tap the checkpoint where')).not.toHaveCount(0);
   await knot(page, Number(called)).click();
   await allSaved(page);
   const rows = await csvOf(page);
@@ -208,7 +208,7 @@ test('a pair switches to another lock and back: one line in the log, one undo, a
   await expect(page.getByTestId('sequence')).toHaveText(
     /^Test lock finishes on its own 14\s%, with follow-ups 29\s%\.$/,
   );
-  await expect(page.getByText('gone on to 2 times, finished 1.')).toBeVisible();
+  await expect(page.getByText('switched 2 times, finished 1.')).toBeVisible();
   await page.getByRole('button', { name: '2 reps' }).click();
   await expect(page.getByRole('listitem').filter({ hasText: 'Ada on Ben' })).toHaveCount(2);
 });
@@ -234,7 +234,7 @@ test('two schools are logged by one tap and compared', async ({ page, empty }) =
   await allSaved(page);
   expect((await csvOf(page)).filter((row) => /,(high|low),/.test(row))).toHaveLength(12);
 
-  await page.goto(`${empty.url}/readings/test-lock/ways`);
+  await page.goto(`${empty.url}/readings/test-lock/variants`);
   await expect(page.getByTestId('ways')).toContainText('“The high way” holds better than “The low way”');
   await expect(page.getByText('held 6 of 6, of one student')).toBeVisible();
   await page.getByRole('button', { name: '6 reps' }).first().click();

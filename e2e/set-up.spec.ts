@@ -45,7 +45,7 @@ test('an empty academy leads to its first class, step by step, and takes what sh
   await expect(step(2)).toContainText(/\d+ breakdowns can be drilled/);
   await step(3).getByRole('link', { name: 'Set up a class' }).click();
   // A line of help is understood once, on this device, and can be had again.
-  const help = page.getByText(/^How much the partner resists is a rung/);
+  const help = page.getByText(/^Rung = how much the partner resists/);
   await expect(help).toBeVisible();
   await page.getByRole('button', { name: 'Understood' }).click();
   await expect(help).toHaveCount(0);

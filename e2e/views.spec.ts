@@ -25,7 +25,7 @@ const pages = {
     `${readings}/hana?against=sides`,
     `${readings}/at/arm-under-chin`,
     `${readings}/at/hand-behind-head`,
-    `${readings}/beliefs`,
+    `${readings}/weights`,
   ],
   'the library': [
     '/library',
@@ -35,8 +35,8 @@ const pages = {
     '/library/new',
     '/library/import',
   ],
-  people: ['/people', '/people/amara', '/who-may', '/mat', '/mat/new'],
-  'the house': ['/data', '/rules', '/who-looked', '/keeping', '/account'],
+  people: ['/people', '/people/amara', '/access', '/mat', '/mat/new'],
+  'the house': ['/data', '/rules', '/access-log', '/backups', '/account'],
 } as const;
 
 const axeFile = createRequire(import.meta.url).resolve('axe-core/axe.min.js');

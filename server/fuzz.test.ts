@@ -21,7 +21,7 @@ test('whatever is sent, the answer is one of the contract, nothing breaks, and w
   expect(found.accepted).toBeGreaterThan(0);
 }, 240_000);
 
-test('nor where each role sends it, in turn: neutral answered what is not for them', async () => {
+test('nor where each role sends it, in turn: nobody gets what is not for them', async () => {
   const own = await freshDatabase();
   const as = [...roles, null];
   const found = await fuzz(own.db, settingsOf(own.db), { seed: 20_261_128, runs: 2 * as.length, as });

@@ -82,7 +82,7 @@ describe('the full reading', () => {
     expect(asked.map(({ student }) => student)).toEqual(['ada']);
   });
 
-  test('of neutral sound', () => {
+  test('of nobody is sound', () => {
     const nobody = full([]);
     expect(nobody.students).toEqual([]);
     expect(nobody.squad.checkpoints.every(({ hazard }) => Number.isFinite(hazard.value))).toBe(true);

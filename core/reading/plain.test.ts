@@ -244,7 +244,7 @@ describe('the plain reading', () => {
     expect(more.enough).toBe(true);
   });
 
-  test('of neutral sound: no reps, a finish rate from the prior, nothing that is not a number', () => {
+  test('of nobody is sound: no reps, a finish rate from the prior, nothing that is not a number', () => {
     const { squad, students } = read([]);
     expect(students).toEqual([]);
     expect(squad.finishedShare).toBeNull();

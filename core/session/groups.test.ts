@@ -69,7 +69,7 @@ describe('who works with whom', () => {
     ]);
   });
 
-  test('neutral ever in two places, and neutral lost but who went home', () => {
+  test('nobody is ever in two places, and only those who went home are lost', () => {
     const who = fc.constantFrom('ada', 'ben', 'cleo', 'dan', 'eve', 'finn');
     const people = fc.uniqueArray(who, { minLength: 1, maxLength: 3 });
     const change: fc.Arbitrary<GroupChange> = fc.oneof(

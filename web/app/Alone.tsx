@@ -7,8 +7,8 @@ import { useApi } from '../api/use-api';
 import { useAsking } from '../api/use-asking';
 import { forgetAnswers } from '../api/store';
 import { OwnCard } from '../correct/OwnCard';
-import Account from '../house/Account';
-import Keeping from '../house/Keeping';
+import Account from '../academy/Account';
+import Backups from '../academy/Backups';
 import { Button } from '../ui/button';
 import { Page } from '../ui/frame';
 import { Loaded, Refused } from '../ui/states';
@@ -48,7 +48,7 @@ export default function Alone({ here }: { here: Here }) {
       <BrowserRouter>
         <Bar aria-label="Ulkret">
           <strong>{here.academy.name}</strong>
-          <Link to="/">{here.coach.role === 'student' ? 'Your card' : 'Keeping'}</Link>
+          <Link to="/">{here.coach.role === 'student' ? 'Your card' : 'Backups'}</Link>
           <Link to="/account">Your account</Link>
           <Button $quiet onPress={() => void leave()}>
             Sign out
@@ -57,7 +57,7 @@ export default function Alone({ here }: { here: Here }) {
         <Refused by={refusal} />
         <Routes>
           <Route path="/account" element={<Account />} />
-          <Route path="*" element={here.coach.role === 'student' ? <Card /> : <Keeping />} />
+          <Route path="*" element={here.coach.role === 'student' ? <Card /> : <Backups />} />
         </Routes>
       </BrowserRouter>
     </HereContext>

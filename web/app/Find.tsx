@@ -26,11 +26,11 @@ const places: Findable[] = [
   { kind: 'page', name: 'Readings', more: 'where reps end, the squad', to: '/readings' },
   { kind: 'page', name: 'People', more: 'roster, students', to: '/people' },
   { kind: 'page', name: 'Your account', more: 'password, devices', to: '/account' },
-  { kind: 'page', name: 'Who may sign in', more: 'roles, invitations, access', to: '/who-may' },
+  { kind: 'page', name: 'Who may sign in', more: 'roles, invitations, access', to: '/access' },
   { kind: 'page', name: 'Academy rules', more: 'caps, restrictions, minors', to: '/rules' },
-  { kind: 'page', name: 'Keeping', more: 'backups', to: '/keeping' },
+  { kind: 'page', name: 'Backups', more: 'restore, disk', to: '/backups' },
   { kind: 'page', name: 'Data', more: 'files in and out, export, import', to: '/data' },
-  { kind: 'page', name: 'Unsent entries', more: 'waiting, refused, outbox', to: '/waiting' },
+  { kind: 'page', name: 'Unsent entries', more: 'waiting, refused, outbox', to: '/unsent' },
 ];
 
 /** All that can be gone to, as far as this device knows it. */

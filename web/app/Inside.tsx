@@ -9,6 +9,7 @@ import { OutboxContext, useOutbox } from '../device/use-outbox';
 import { Broken } from './Broken';
 import { findAnything } from './find-anything';
 import { part } from '../ui/part';
+import { movedTo } from './moved';
 import { Live, liveAt, pageAt, pages } from './pages';
 import { useScroll } from './use-scroll';
 import { toastSaid } from '../ui/toast';
@@ -54,7 +55,9 @@ function Alone({ children }: { children: ReactNode }) {
 
 /** Every place has an address that can be shared and reloaded. On the Mat, which is opened on slow tablets, no other is read. */
 function Addresses() {
-  const { pathname } = useLocation();
+  const { pathname, search, hash } = useLocation();
+  const now = movedTo(pathname);
+  if (now !== null) return <Navigate to={`${now}${search}${hash}`} replace />;
   if (pageAt(pathname) === Live)
     return (
       <Routes>
@@ -82,7 +85,6 @@ function Addresses() {
             }
           />
         ))}
-        <Route path="/today" element={<Navigate to="/" replace />} />
         <Route path="*" element={<Nowhere />} />
       </Route>
     </Routes>

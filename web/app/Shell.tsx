@@ -7,7 +7,7 @@ import { BareButton } from '../ui/button';
 import { Page } from '../ui/frame';
 import { Loading } from '../ui/states';
 import { findAnything } from './find-anything';
-import type { HouseMenuProps } from './HouseMenu';
+import type { HouseMenuProps } from './AcademyMenu';
 import { part } from '../ui/part';
 import { useNarrow } from '../ui/use-narrow';
 
@@ -155,7 +155,7 @@ const House = styled(BareButton)`
   }
 `;
 
-const HouseMenu = part<HouseMenuProps>(() => import('./HouseMenu'));
+const AcademyMenu = part<HouseMenuProps>(() => import('./AcademyMenu'));
 
 /** The academy's name; its menu is loaded when opened. */
 function HouseDoor() {
@@ -177,7 +177,7 @@ function HouseDoor() {
         <span className="name">{academy.name}</span>
         <span className="more">More</span>
       </House>
-      <Suspense>{open && <HouseMenu at={door} close={() => setOpen(false)} />}</Suspense>
+      <Suspense>{open && <AcademyMenu at={door} close={() => setOpen(false)} />}</Suspense>
     </>
   );
 }

@@ -16,7 +16,7 @@ import { toast } from '../ui/toast';
 import { many } from '../ui/words';
 import { ChangeTerms } from './ChangeTerms';
 import { DeclineSheet } from './DeclineSheet';
-import { LookAgain } from './LookAgain';
+import { Rechecks } from './Rechecks';
 import { One } from './One';
 import { type Row, useTonight } from './use-tonight';
 
@@ -171,7 +171,7 @@ export function Tonight({
                 </Panel>
               );
             })}
-            <LookAgain lives={lives} breakdown={breakdown} students={students} />
+            <Rechecks lives={lives} breakdown={breakdown} students={students} />
             {alone.length > 0 && (
               <Panel>
                 <h2>Still being drilled, no longer the priority</h2>

@@ -46,7 +46,7 @@ class Server {
     const body = JSON.parse(options.body) as Server['batches'][number] & { id: string; pairs: string[][] };
     if (address.startsWith('/api/sessions/')) {
       if (body.pairs.flat().includes('stranger'))
-        return Response.json({ error: 'neutral "stranger"', todo: 'Set it up again.' }, { status: 400 });
+        return Response.json({ error: 'unknown: "stranger"', todo: 'Set it up again.' }, { status: 400 });
       this.sessions.push(body.id);
       return Response.json(body);
     }
@@ -181,7 +181,7 @@ describe('the outbox', () => {
     Reflect.deleteProperty(globalThis, 'localStorage');
   });
 
-  test('keeps entries while neutral signed in, and says so', async () => {
+  test('keeps entries while nobody is signed in, and says so', async () => {
     server.signedIn = false;
     await outbox.record(session, rep());
     expect(await settled()).toMatchObject({ waiting: 1, held: 'signed out' });
@@ -302,7 +302,7 @@ describe('the outbox', () => {
     expect(server.sessions).toEqual([session]);
     expect((await keptSession(`academy-${made}`, session))?.state).toBe('saved');
     await outbox.keepSession(setUp([['ada', 'stranger']]));
-    expect((await settled()).refused).toMatchObject([{ id: session, reason: 'neutral "stranger"' }]);
+    expect((await settled()).refused).toMatchObject([{ id: session, reason: 'unknown: "stranger"' }]);
   });
 
   test('puts right what a clock that is a day off has stamped, before it is first sent, in the order of the taps', async () => {

@@ -113,7 +113,7 @@ function Everybody({
           <p>
             You give it {Math.round(belief)} of 100; the reps give it {Math.round(evidence)} (
             {Math.round(low)}–{Math.round(high)}) of all that fixing would gain.{' '}
-            <Link to={settings.to(`/readings/${breakdown.technique}/beliefs`)}>All checkpoints</Link>
+            <Link to={settings.to(`/readings/${breakdown.technique}/weights`)}>All checkpoints</Link>
           </p>
           <Causes at={squad} breakdown={breakdown} lead="right" />
         </Panel>

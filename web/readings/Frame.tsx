@@ -91,9 +91,9 @@ export function ReadingFrame({
                           The squad
                         </NavLink>
                         {also?.(known)}
-                        <NavLink to={settings.to(`/readings/${id}/ways`)}>Ways</NavLink>
+                        <NavLink to={settings.to(`/readings/${id}/variants`)}>Variants</NavLink>
                         <NavLink to={settings.to(`/readings/${id}/answers`)}>Answers</NavLink>
-                        <NavLink to={settings.to(`/readings/${id}/beliefs`)}>Your weights</NavLink>
+                        <NavLink to={settings.to(`/readings/${id}/weights`)}>Your weights</NavLink>
                         <NavLink to={settings.to('/readings')} end>
                           All techniques
                         </NavLink>

@@ -16,7 +16,7 @@ import { Strand } from '../strand/Strand';
 import type { Answer } from '../reader/asking';
 import { useDecisions, useReading } from '../reader/use-reading';
 import { type Against, againstOf } from './against';
-import { Agreed } from './Agreed';
+import { Accepted } from './Accepted';
 import { AgainstPick } from './AgainstPick';
 import { Causes } from './Causes';
 import { Bars } from './charts';
@@ -380,7 +380,7 @@ function Prescribed({
       <p>{why}</p>
       {how && <p>{how}</p>}
       {prescription.kind === 'correct' && <Caution note={caution} />}
-      <Agreed student={student} breakdown={breakdown} lead={lead} />
+      <Accepted student={student} breakdown={breakdown} lead={lead} />
     </Told>
   );
 }

@@ -332,7 +332,7 @@ function SyncWords() {
   const words = `${offline && state.held !== 'no network' ? 'no network, ' : ''}${syncWords(state)}`;
   return (
     <span data-testid="sync" data-waiting={state.waiting} title={state.trouble ?? undefined}>
-      {state.refused.length > 0 ? <Link to="/waiting">{words}</Link> : words}
+      {state.refused.length > 0 ? <Link to="/unsent">{words}</Link> : words}
     </span>
   );
 }

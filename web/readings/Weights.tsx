@@ -37,7 +37,7 @@ const Legend = styled.p`
 const nameOf = (breakdown: Breakdown, i: number) =>
   `${i + 1} ${readFor(breakdown.checkpoints[i]!.title, 'right')}`;
 
-export default function BeliefsPage() {
+export default function WeightsPage() {
   const { technique: id = '' } = useParams();
   const settings = useSettings();
   // Asked for along with the breakdown and the roster, not after them.
@@ -47,7 +47,7 @@ export default function BeliefsPage() {
       {(known) => (
         <Columns $shares="minmax(0, 1fr) minmax(0, 1fr)">
           <Believed known={known} settings={settings} />
-          <Agreed breakdown={known.breakdown} />
+          <Accepted breakdown={known.breakdown} />
         </Columns>
       )}
     </ReadingFrame>
@@ -108,7 +108,7 @@ function Believed({ known: { breakdown }, settings }: { known: Known; settings: 
 }
 
 /** Where two coaches who saw the same reps judged them differently. */
-function Agreed({ breakdown }: { breakdown: Breakdown }) {
+function Accepted({ breakdown }: { breakdown: Breakdown }) {
   const agreement = useApi(endpoints.agreement, { query: { technique: breakdown.technique } });
   return (
     <Panel>

@@ -14,7 +14,7 @@ import { type Known, ReadingFrame } from './Frame';
 import { useSettings } from './settings';
 
 /** Which way of meeting a checkpoint holds better in this room. */
-export default function WaysPage() {
+export default function VariantsPage() {
   const { technique: id = '' } = useParams();
   const settings = useSettings();
   const choices = useApi(endpoints.choices, { query: choicesQuery(id, settings) });

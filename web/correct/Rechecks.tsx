@@ -5,7 +5,7 @@ import { Panel, Quiet } from '../ui/frame';
 import { dayOf, many } from '../ui/words';
 
 /** What was signed off a while ago and is looked at again tonight: it rides on whatever is drilled. */
-export function LookAgain({
+export function Rechecks({
   lives,
   breakdown,
   students,

@@ -20,7 +20,7 @@ function sized(bytes: number): string {
 }
 
 /** How the data are kept: the backups, the room that is left, and whether one of them would come back. Of people nothing. */
-export default function Keeping() {
+export default function Backups() {
   const keeping = useApi(endpoints.keeping);
   const { asking, refusal, busy } = useAsking();
   const [tried, setTried] = useState<ReadonlyMap<string, number>>(new Map());
@@ -38,7 +38,7 @@ export default function Keeping() {
     <Page>
       <Head>
         <div>
-          <Title>Keeping</Title>
+          <Title>Backups</Title>
           <Quiet>What this server does so that nothing is lost.</Quiet>
         </div>
       </Head>

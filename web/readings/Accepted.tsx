@@ -5,7 +5,15 @@ import { useDeciding } from '../reader/use-deciding';
 import { Quiet } from '../ui/frame';
 
 /** What a coach has agreed to for this student, or declined; and the way to decide. */
-export function Agreed({ student, breakdown, lead }: { student: string; breakdown: Breakdown; lead: Side }) {
+export function Accepted({
+  student,
+  breakdown,
+  lead,
+}: {
+  student: string;
+  breakdown: Breakdown;
+  lead: Side;
+}) {
   const { technique } = breakdown;
   const { life, declined } = useDeciding().of(student, technique);
   const point = (id: string) => {

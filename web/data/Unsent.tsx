@@ -17,7 +17,7 @@ import { Title } from '../ui/title';
 import { toast } from '../ui/toast';
 
 /** What this device still holds: what waits, and what the server did not take, each with its reason and a way to fix it. */
-export default function Waiting() {
+export default function Unsent() {
   const sync = useSyncState();
   const outbox = useOutbox();
   const { academy } = useHere();

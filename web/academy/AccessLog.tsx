@@ -15,7 +15,7 @@ import { dayOf, many, timeOf } from '../ui/words';
 type Accesses = OutputOf<typeof endpoints.accesses>;
 
 /** Who looked at, changed or took out what is personal; for the head coach. */
-export default function WhoLooked() {
+export default function AccessLog() {
   const { coach } = useHere();
   if (coach.role !== 'head')
     return (

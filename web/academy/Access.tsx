@@ -23,7 +23,7 @@ const forGrown = roles.flatMap((role) =>
 const options = roles.map((role) => ({ value: role, text: `${role}: ${roleWords[role]}` }));
 
 /** Who may sign in, in which role; invitations that are open; for the head coach. */
-export default function WhoMay() {
+export default function SignInAccess() {
   const { coach } = useHere();
   if (coach.role !== 'head')
     return (

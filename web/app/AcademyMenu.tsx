@@ -29,7 +29,7 @@ export interface HouseMenuProps {
 const named = (day: Weekday): string => day[0]!.toUpperCase() + day.slice(1);
 
 /** The menu behind the academy's name: the look, files, and signing out. */
-export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | null>; close: () => void }) {
+export default function AcademyMenu({ at, close }: { at: RefObject<HTMLElement | null>; close: () => void }) {
   const { coach, academy } = useHere();
   const sync = useSyncState();
   const [theme, setTheme] = useState<Theme>(readTheme);
@@ -67,7 +67,7 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
         </Quiet>
       </div>
       {(sync.waiting > 0 || sync.refused.length > 0) && (
-        <ButtonLink to="/waiting" $quiet onClick={close}>
+        <ButtonLink to="/unsent" $quiet onClick={close}>
           Unsent entries
         </ButtonLink>
       )}
@@ -160,14 +160,14 @@ export default function HouseMenu({ at, close }: { at: RefObject<HTMLElement | n
       </ButtonLink>
       {coach.role === 'head' && (
         <>
-          <ButtonLink to="/who-may" $quiet onClick={close}>
+          <ButtonLink to="/access" $quiet onClick={close}>
             Who may sign in
           </ButtonLink>
-          <ButtonLink to="/who-looked" $quiet onClick={close}>
+          <ButtonLink to="/access-log" $quiet onClick={close}>
             Access log
           </ButtonLink>
-          <ButtonLink to="/keeping" $quiet onClick={close}>
-            Keeping: backups
+          <ButtonLink to="/backups" $quiet onClick={close}>
+            Backups
           </ButtonLink>
         </>
       )}
