@@ -257,7 +257,7 @@ test('a reading page tells the plain numbers at once and refines them where they
   await page.goto(`${demo.url}/readings/rear-strangle?weeks=13&halfLife=56`);
   const amara = page.getByRole('row', { name: /Amara/ });
   await expect(amara).toBeVisible();
-  await expect(page.getByTestId('reading-state')).toHaveText(/By count so far/);
+  await expect(page.getByTestId('reading-state')).toHaveText(/Counted so far/);
   const before = await amara.boundingBox();
   letGo();
   await expect(page.getByTestId('reading-state')).toHaveText('Full reading.');

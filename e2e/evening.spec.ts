@@ -103,7 +103,7 @@ test('an evening with three devices: every rep is of the pair that was on the ta
   await expect(advice(twin.page)).toContainText('undid your rep: Eve stopped at 5.');
   await advice(twin.page).getByRole('button', { name: 'Got it' }).click();
   await twin.page.keyboard.press('u');
-  await expect(twin.page.getByRole('status')).toContainText('Nothing that was logged on this device');
+  await expect(twin.page.getByRole('status')).toContainText('Nothing left to undo on this device');
   await expect(tileOf(page, 'Eve')).toContainText('2 of 10');
 
   // Another coach’s rep is undone after a question; its coach hears of it and can restore it.

@@ -356,7 +356,7 @@ test('two who write the same draft lose nothing: other fields merge by themselve
   await expect(title(other)).toBeVisible();
   await savedOf(page, () => title(page).fill('Chest above both shoulders'));
   await criterion(other).fill('Your breastbone lies above the far shoulder.');
-  await expect(other.getByText('both edits are in', { exact: false })).toBeVisible();
+  await expect(other.getByText('Both changes are saved', { exact: false })).toBeVisible();
   await expect(title(other)).toHaveValue('Chest above both shoulders');
   await saved(other);
   // Now both change the title.

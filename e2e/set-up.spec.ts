@@ -263,7 +263,7 @@ test('a page that breaks breaks alone: the rail stays, and it says what is kept'
   await page.context().route('**/assets/Library-*.js', (route) => route.abort());
   await page.getByRole('navigation', { name: 'Places' }).getByRole('link', { name: 'Library' }).click();
   await expect(page.getByRole('alert')).toContainText('This page has stopped working.');
-  await expect(page.getByRole('alert')).toContainText('Nothing that was entered is lost');
+  await expect(page.getByRole('alert')).toContainText('Your entries are safe');
   await expect(page.getByRole('navigation', { name: 'Places' })).toBeVisible();
   await page.context().unroute('**/assets/Library-*.js');
   await page.getByRole('button', { name: 'Open it again' }).click();
