@@ -1,6 +1,6 @@
 import type { Id } from '../breakdown';
 import { type Estimate, logit, normalCdf, normalQuantile, tails } from '../math';
-import { reachedForGap } from './read';
+import { reachedForGap } from './sight';
 import type { CheckpointReading, Reading } from './reading';
 
 /** One checkpoint in two readings of the same student: before and after, right and left, rung against rung. */

@@ -22,7 +22,8 @@ import {
 } from '../math';
 import { rungs } from '../rep';
 import { type Tallied, partnerOfBand, partners } from './tallied';
-import { drawCount, type Sight, type Question, reachedForGap, readSquad } from './read';
+import { type Question, readSquad } from './read';
+import { drawCount, reachedForGap, type Sight } from './sight';
 import type { Partner, Slice, SquadReading } from './reading';
 import type { Cell } from './tally';
 

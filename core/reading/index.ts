@@ -12,6 +12,7 @@ export * from './practice';
 export * from './read';
 export * from './reading';
 export * from './settings';
+export * from './sight';
 export * from './survival';
 export * from './tally';
 export * from './week';

@@ -1,6 +1,6 @@
 import { type Breakdown, otherSide, placeOf, readFor, type Side } from '../breakdown';
 import { percent, sure } from '../words';
-import { sideGapAbove } from './read';
+import { sideGapAbove } from './sight';
 import type { CheckpointReading, Partner, Reading } from './reading';
 
 /** A difference in hold rates that one would notice on the mat. */

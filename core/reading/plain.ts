@@ -2,7 +2,8 @@ import { type Id, otherSide, type Side } from '../breakdown';
 import { type Beta, betaDraws, betaEstimate, drawsOf, finished } from '../math';
 import type { Tallied } from './tallied';
 import { talliedOf } from './tallied';
-import { drawCount, type Sight, type Question, reachedForGap, readSquad, seedOf } from './read';
+import { type Question, readSquad, seedOf } from './read';
+import { drawCount, reachedForGap, type Sight } from './sight';
 import type { Slice, SquadReading } from './reading';
 import type { Tally } from './tally';
 

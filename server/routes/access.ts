@@ -35,13 +35,11 @@ import type { Settings } from './settings';
 /** Does this machine ask itself? Nobody else can come from such an address. */
 const isHere = ({ ip = '' }: Request): boolean => /^(127\.|::1$|::ffff:127\.)/.test(ip);
 
-export function accessRoutes(
-  router: Router,
-  db: Db,
-  { demoSignIn, firstCode, starter }: Settings,
-  limits: Limits,
-): void {
-  const signedIn = async (coach: SignedInCoach | null): Promise<SignedIn> => ({
+const now = () => new Date().toISOString();
+
+/** What a device is told of who is signed in on it. */
+async function signedInAs(db: Db, { demoSignIn }: Settings, coach: SignedInCoach | null): Promise<SignedIn> {
+  return {
     coach: coach && { id: coach.id, name: coach.name, role: coach.role },
     academy: coach && {
       id: coach.academyId,
@@ -53,10 +51,22 @@ export function accessRoutes(
     firstCoachWanted: !coach && !(await anyCoach(db)),
     codeWanted: false,
     demoSignIn: !coach && demoSignIn && (await anyDemo(db)) ? demoSignIn : null,
-  });
+  };
+}
+
+export function accessRoutes(router: Router, db: Db, settings: Settings, limits: Limits): void {
+  signInRoutes(router, db, settings, limits);
+  deviceRoutes(router, db);
+  roleRoutes(router, db);
+  invitationRoutes(router, db, settings, limits);
+  firstCoachRoute(router, db, settings, limits);
+}
+
+function signInRoutes(router: Router, db: Db, settings: Settings, limits: Limits): void {
+  const signedIn = (coach: SignedInCoach | null) => signedInAs(db, settings, coach);
   const current = async (request: Request): Promise<SignedIn> => {
     const told = await signedIn(await coachOf(db, request));
-    return { ...told, codeWanted: told.firstCoachWanted && firstCode !== null && !isHere(request) };
+    return { ...told, codeWanted: told.firstCoachWanted && settings.firstCode !== null && !isHere(request) };
   };
 
   answer(router, db, endpoints.session, (_, { request }) => current(request));
@@ -95,7 +105,9 @@ export function accessRoutes(
     await signIn(db, request, response, coach);
     return signedIn(coach);
   });
+}
 
+function deviceRoutes(router: Router, db: Db): void {
   const devices = async ({ academyId, id }: SignedInCoach, request: Request) => ({
     devices: await devicesOf(db, academyId, id, hereHash(request)),
   });
@@ -108,8 +120,9 @@ export function accessRoutes(
     await signOutDevice(db, coach.academyId, coach.id, hereHash(request));
     return devices(coach, request);
   });
+}
 
-  const now = () => new Date().toISOString();
+function roleRoutes(router: Router, db: Db): void {
   const whoMay = async (academyId: string) => ({
     people: await accessOf(db, academyId),
     invitations: await invitationsOf(db, academyId, now()),
@@ -146,6 +159,9 @@ export function accessRoutes(
     await withdraw(db, academyId, params.id);
     return whoMay(academyId);
   });
+}
+
+function invitationRoutes(router: Router, db: Db, settings: Settings, limits: Limits): void {
   const opensNothing = () =>
     new Refused(404, 'This link is no longer valid.', 'Ask your head coach for a new one.');
   const opened = (request: Request, secret: string) =>
@@ -170,9 +186,12 @@ export function accessRoutes(
       throw new Refused(409, 'That email is taken.', 'Use another one; the link still works.');
     await signIn(db, request, response, made);
     const coach = await coachByEmail(db, email);
-    return signedIn(coach);
+    return signedInAs(db, settings, coach);
   });
+}
 
+function firstCoachRoute(router: Router, db: Db, settings: Settings, limits: Limits): void {
+  const { firstCode, starter } = settings;
   answer(router, db, endpoints.firstCoach, async ({ body }, { request, response }) => {
     await limits.code(async () => {
       if (firstCode !== null && !isHere(request) && body.code.trim().toUpperCase() !== firstCode)
@@ -204,7 +223,7 @@ export function accessRoutes(
         'Sign in, or ask that coach for access.',
       );
     await signIn(db, request, response, { academyId, id: coach.id });
-    return signedIn({
+    return signedInAs(db, settings, {
       ...coach,
       academyId,
       academy: body.academy,

@@ -70,6 +70,14 @@ function editedOrNull({ technique: one, draft }: z.infer<typeof Writing>, edits:
 }
 
 export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings, 'starter'>): void {
+  techniqueRoutes(router, db, starter);
+  draftRoutes(router, db);
+  positionRoutes(router, db);
+  pieceRoutes(router, db);
+  fileRoutes(router, db);
+}
+
+function techniqueRoutes(router: Router, db: Db, starter: Settings['starter']): void {
   answer(router, db, endpoints.techniques, async (_, { coach: { academyId } }) => {
     const [rows, called] = await Promise.all([library(db, academyId), positionNamer(db, academyId)]);
     return {
@@ -108,7 +116,9 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     const added = await addMissing(db, coach.academyId, starter);
     return { added, there: starter.length - added.length };
   });
+}
 
+function draftRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.draft, async ({ params }, { coach }) => ({
     draft: await draftOf(db, coach.academyId, params.id),
   }));
@@ -163,7 +173,9 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
       throw savedInBetween();
     return { edition };
   });
+}
 
+function positionRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.positions, async (_, { coach }) => ({
     positions: await positionsOf(db, coach.academyId),
   }));
@@ -183,7 +195,9 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
     if (!parted) throw notFound(`merged position "${params.id}"`);
     return parted;
   });
+}
 
+function pieceRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.pieces, async (_, { coach }) => ({
     pieces: await listedPieces(db, coach.academyId),
   }));
@@ -202,7 +216,9 @@ export function libraryRoutes(router: Router, db: Db, { starter }: Pick<Settings
       );
     return { removed: await removePiece(db, coach.academyId, id) };
   });
+}
 
+function fileRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.breakdownSchema, async () => breakdownJsonSchema());
 
   answer(router, db, endpoints.exportBreakdowns, async ({ query }, { coach, response }) => {

@@ -14,6 +14,12 @@ import { notesOn, removeNote, saveNote } from '../people/notes';
 import { namesFor, pageOf } from '../people/person-page';
 
 export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 'keeper'>): void {
+  rosterRoutes(router, db);
+  noteRoutes(router, db);
+  everythingRoutes(router, db, keeper);
+}
+
+function rosterRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.students, async (_, { coach }) => ({
     students: await roster(db, coach.academyId),
   }));
@@ -47,7 +53,9 @@ export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 
     if (!(await person(db, coach.academyId, id))) throw notFound(`student "${id}" on the roster`);
     return attendanceOf(db, coach.academyId, id);
   });
+}
 
+function noteRoutes(router: Router, db: Db): void {
   const notesFor = async ({ academyId, role }: { academyId: Id; role: Role }, id: Id) => {
     if (!(await person(db, academyId, id))) throw notFound(`student "${id}" on the roster`);
     const eyes = notesSeenBy.filter((one) => one !== 'coaches' || mayAsk(role, 'coach'));
@@ -68,7 +76,9 @@ export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 
       throw notFound('such note of yours');
     return notesFor(coach, id);
   });
+}
 
+function everythingRoutes(router: Router, db: Db, keeper: Settings['keeper']): void {
   answer(router, db, endpoints.everything, async ({ params: { id } }, { coach, response }) => {
     const told = await everythingOf(db, coach.academyId, id);
     if (!told) throw notFound(`student "${id}" on the roster`);

@@ -48,12 +48,18 @@ function weekEntryOf(life: Life, work: Work | null): WeekEntry {
 }
 
 export function prescriptionRoutes(router: Router, db: Db, limits: Limits): void {
-  const known = async (academyId: Id, student: Id): Promise<Student> => {
-    const found = await person(db, academyId, student);
-    if (!found) throw notFound(`student "${student}" on the roster`);
-    return found;
-  };
+  correctionRoutes(router, db);
+  cardRoutes(router, db, limits);
+  drillRoutes(router, db);
+}
 
+async function known(db: Db, academyId: Id, student: Id): Promise<Student> {
+  const found = await person(db, academyId, student);
+  if (!found) throw notFound(`student "${student}" on the roster`);
+  return found;
+}
+
+function correctionRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.prescriptions, async ({ query }, { coach: { academyId } }) => {
     const asOf = new Date().toISOString();
     const [found, coaches] = await Promise.all([
@@ -88,7 +94,7 @@ export function prescriptionRoutes(router: Router, db: Db, limits: Limits): void
 
   answer(router, db, endpoints.exportWeeks, async ({ query: { student } }, { coach, response }) => {
     const { academyId } = coach;
-    const whose = await known(academyId, student);
+    const whose = await known(db, academyId, student);
     const now = new Date().toISOString();
     const [found, drills] = await Promise.all([
       followed(db, academyId, { student }, now),
@@ -103,14 +109,16 @@ export function prescriptionRoutes(router: Router, db: Db, limits: Limits): void
       now,
     );
   });
+}
 
+function cardRoutes(router: Router, db: Db, limits: Limits): void {
   answer(router, db, endpoints.cardLinks, async ({ params: { id } }, { coach: { academyId } }) => {
-    await known(academyId, id);
+    await known(db, academyId, id);
     return { links: await cardLinksOf(db, academyId, id, new Date().toISOString()) };
   });
 
   answer(router, db, endpoints.makeCardLink, async ({ params: { id }, body: { days } }, { coach }) => {
-    await known(coach.academyId, id);
+    await known(db, coach.academyId, id);
     const of = { student: id, by: coach, days, now: new Date().toISOString() };
     return makeCardLink(db, coach.academyId, of);
   });
@@ -134,7 +142,9 @@ export function prescriptionRoutes(router: Router, db: Db, limits: Limits): void
       return card;
     }),
   );
+}
 
+function drillRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.drills, async (_, { coach: { academyId } }) => ({
     drills: await drillsOf(db, academyId),
   }));
