@@ -108,7 +108,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   await elsewhere.close();
   await page.getByRole('link', { name: /past corrections and results/ }).click();
   await expect(page.getByRole('row', { name: /Amara.*accepted/ })).toContainText(
-    'Not enough reps yet to say',
+    'Not enough reps yet',
   );
 });
 

@@ -53,7 +53,6 @@ export function ChangeRules({
   const put = (part: Partial<RuleSet>) => setRules({ ...rules, ...part });
   const putAt = (at: number, part: Partial<Restriction>) =>
     put({ restrictions: rules.restrictions.map((one, i) => (i === at ? { ...one, ...part } : one)) });
-  const { caps, fast, keep } = rules;
   const sound = RuleSetShape.safeParse(rules).success;
   const changes = rulesChanged(told.rules, rules);
   const hold = () =>
@@ -63,9 +62,6 @@ export function ChangeRules({
       toast('Rules saved. They apply on every Mat.');
       kept(next);
     }, 'The rules did not change.');
-  const months = (label: string, value: number | null, set: (value: number | null) => void): ReactNode => (
-    <NumberField label={label} value={value} onChange={set} />
-  );
   return (
     <Sheet label="Change the academy rules" width="62rem" written={changes.length > 0} close={close}>
       <h2>Change the academy rules</h2>
@@ -106,77 +102,15 @@ export function ChangeRules({
       />
       <div key={round}>
         {rules.restrictions.map((one, i) => (
-          <Fields key={i}>
-            <legend>{one.name || 'New restriction'}</legend>
-            <TextField label="Name" value={one.name} maxLength={80} onChange={(name) => putAt(i, { name })} />
-            {months('Months to learn', one.months.learn, (learn) =>
-              putAt(i, { months: { ...one.months, learn: learn ?? 0 } }),
-            )}
-            {months('Months to drill', one.months.drill, (drill) =>
-              putAt(i, { months: { ...one.months, drill: drill ?? 0 } }),
-            )}
-            {months('Months to spar (blank = never)', one.months.spar, (spar) =>
-              putAt(i, { months: { ...one.months, spar } }),
-            )}
-            {months('Or grade to drill', one.grades.drill, (drill) =>
-              putAt(i, { grades: { ...one.grades, drill } }),
-            )}
-            {months('Or grade to spar', one.grades.spar, (spar) =>
-              putAt(i, { grades: { ...one.grades, spar } }),
-            )}
-            <Select
-              above
-              label="Minors"
-              options={(['allowed', 'with care', 'not allowed'] as const).map((value) => ({
-                value,
-                text: value,
-              }))}
-              value={one.minors}
-              onChange={(minors) => putAt(i, { minors })}
-            />
-            {months('Minimum age', one.fromAge, (fromAge) => putAt(i, { fromAge }))}
-            <Select
-              above
-              label="Attire"
-              options={Attire.options.map((value) => ({ value, text: value }))}
-              value={one.attire}
-              onChange={(attire) => putAt(i, { attire })}
-            />
-            <Select
-              above
-              label="Applies to"
-              options={[
-                { value: String(none), text: about(one) || 'nothing yet' },
-                ...RuleTag.options.map((value) => ({ value: `tag ${value}`, text: value })),
-                ...Region.options.map((value) => ({
-                  value: `region ${value}`,
-                  text: `loads on the ${value}`,
-                })),
-              ]}
-              value={String(none)}
-              onChange={(chosen) => {
-                const tag = RuleTag.safeParse(chosen.replace(/^tag /, '')).data;
-                const region = Region.safeParse(chosen.replace(/^region /, '')).data;
-                const turned = <T,>(list: readonly T[], value: T) =>
-                  list.includes(value) ? list.filter((each) => each !== value) : [...list, value];
-                if (chosen.startsWith('tag ') && tag) putAt(i, { tags: turned(one.tags, tag) });
-                if (chosen.startsWith('region ') && region)
-                  putAt(i, { regions: turned(one.regions, region) });
-              }}
-            />
-            <Checkbox isSelected={one.consent} onChange={(consent) => putAt(i, { consent })}>
-              Both must consent
-            </Checkbox>
-            <Button
-              $quiet
-              onPress={() => {
-                put({ restrictions: rules.restrictions.filter((_, at) => at !== i) });
-                setRound(round + 1);
-              }}
-            >
-              Delete restriction
-            </Button>
-          </Fields>
+          <RestrictionFields
+            key={i}
+            of={one}
+            put={(part) => putAt(i, part)}
+            remove={() => {
+              put({ restrictions: rules.restrictions.filter((_, at) => at !== i) });
+              setRound(round + 1);
+            }}
+          />
         ))}
         <Row style={{ marginTop: '0.8rem' }}>
           <Button
@@ -190,35 +124,7 @@ export function ChangeRules({
             Add a restriction
           </Button>
         </Row>
-        <Fields>
-          <legend>In one class, on one person</legend>
-          {months('Finishes on the neck', caps.neck, (neck) => put({ caps: { ...caps, neck: neck ?? 0 } }))}
-          {months('Finishes on a joint', caps.joint, (joint) =>
-            put({ caps: { ...caps, joint: joint ?? 0 } }),
-          )}
-          {months('Finishes with a fast lock', caps.fast, (one) =>
-            put({ caps: { ...caps, fast: one ?? 0 } }),
-          )}
-          {months('Share in sparring, %', Math.round(caps.fastSparShare * 100), (share) =>
-            put({ caps: { ...caps, fastSparShare: (share ?? 0) / 100 } }),
-          )}
-          {months('Fast locks: months to spar', fast.sparMonths, (sparMonths) =>
-            put({ fast: { ...fast, sparMonths: sparMonths ?? 0 } }),
-          )}
-          {months('Fast locks: care until, months', fast.careUnderMonths, (careUnderMonths) =>
-            put({ fast: { ...fast, careUnderMonths: careUnderMonths ?? 0 } }),
-          )}
-          {months('Weight ratio', rules.massRatio, (massRatio) => put({ massRatio: massRatio ?? 1 }))}
-        </Fields>
-        <Fields>
-          <legend>How long records are kept</legend>
-          {months('Keep access log (months)', keep.accessMonths, (accessMonths) =>
-            put({ keep: { ...keep, accessMonths: accessMonths ?? 0 } }),
-          )}
-          {months('Keep leavers (months, blank = forever)', keep.leftMonths, (leftMonths) =>
-            put({ keep: { ...keep, leftMonths } }),
-          )}
-        </Fields>
+        <LimitFields rules={rules} put={put} />
         <TextArea
           label="Grades, one per line, lowest first (blank = numbers)"
           value={ladder}
@@ -257,5 +163,117 @@ export function ChangeRules({
         </Button>
       </Row>
     </Sheet>
+  );
+}
+
+const months = (label: string, value: number | null, set: (value: number | null) => void): ReactNode => (
+  <NumberField label={label} value={value} onChange={set} />
+);
+
+/** Who may do a group of techniques, from when on. */
+function RestrictionFields({
+  of: one,
+  put,
+  remove,
+}: {
+  of: Restriction;
+  put: (part: Partial<Restriction>) => void;
+  remove: () => void;
+}) {
+  return (
+    <Fields>
+      <legend>{one.name || 'New restriction'}</legend>
+      <TextField label="Name" value={one.name} maxLength={80} onChange={(name) => put({ name })} />
+      {months('Months to learn', one.months.learn, (learn) =>
+        put({ months: { ...one.months, learn: learn ?? 0 } }),
+      )}
+      {months('Months to drill', one.months.drill, (drill) =>
+        put({ months: { ...one.months, drill: drill ?? 0 } }),
+      )}
+      {months('Months to spar (blank = never)', one.months.spar, (spar) =>
+        put({ months: { ...one.months, spar } }),
+      )}
+      {months('Or grade to drill', one.grades.drill, (drill) => put({ grades: { ...one.grades, drill } }))}
+      {months('Or grade to spar', one.grades.spar, (spar) => put({ grades: { ...one.grades, spar } }))}
+      <Select
+        above
+        label="Minors"
+        options={(['allowed', 'with care', 'not allowed'] as const).map((value) => ({
+          value,
+          text: value,
+        }))}
+        value={one.minors}
+        onChange={(minors) => put({ minors })}
+      />
+      {months('Minimum age', one.fromAge, (fromAge) => put({ fromAge }))}
+      <Select
+        above
+        label="Attire"
+        options={Attire.options.map((value) => ({ value, text: value }))}
+        value={one.attire}
+        onChange={(attire) => put({ attire })}
+      />
+      <Select
+        above
+        label="Applies to"
+        options={[
+          { value: String(none), text: about(one) || 'nothing yet' },
+          ...RuleTag.options.map((value) => ({ value: `tag ${value}`, text: value })),
+          ...Region.options.map((value) => ({
+            value: `region ${value}`,
+            text: `loads on the ${value}`,
+          })),
+        ]}
+        value={String(none)}
+        onChange={(chosen) => {
+          const tag = RuleTag.safeParse(chosen.replace(/^tag /, '')).data;
+          const region = Region.safeParse(chosen.replace(/^region /, '')).data;
+          const turned = <T,>(list: readonly T[], value: T) =>
+            list.includes(value) ? list.filter((each) => each !== value) : [...list, value];
+          if (chosen.startsWith('tag ') && tag) put({ tags: turned(one.tags, tag) });
+          if (chosen.startsWith('region ') && region) put({ regions: turned(one.regions, region) });
+        }}
+      />
+      <Checkbox isSelected={one.consent} onChange={(consent) => put({ consent })}>
+        Both must consent
+      </Checkbox>
+      <Button $quiet onPress={remove}>
+        Delete restriction
+      </Button>
+    </Fields>
+  );
+}
+
+/** Caps of a class, fast locks, and how long records are kept. */
+function LimitFields({ rules, put }: { rules: RuleSet; put: (part: Partial<RuleSet>) => void }) {
+  const { caps, fast, keep } = rules;
+  return (
+    <>
+      <Fields>
+        <legend>In one class, on one person</legend>
+        {months('Finishes on the neck', caps.neck, (neck) => put({ caps: { ...caps, neck: neck ?? 0 } }))}
+        {months('Finishes on a joint', caps.joint, (joint) => put({ caps: { ...caps, joint: joint ?? 0 } }))}
+        {months('Finishes with a fast lock', caps.fast, (one) => put({ caps: { ...caps, fast: one ?? 0 } }))}
+        {months('Share in sparring, %', Math.round(caps.fastSparShare * 100), (share) =>
+          put({ caps: { ...caps, fastSparShare: (share ?? 0) / 100 } }),
+        )}
+        {months('Fast locks: months to spar', fast.sparMonths, (sparMonths) =>
+          put({ fast: { ...fast, sparMonths: sparMonths ?? 0 } }),
+        )}
+        {months('Fast locks: care until, months', fast.careUnderMonths, (careUnderMonths) =>
+          put({ fast: { ...fast, careUnderMonths: careUnderMonths ?? 0 } }),
+        )}
+        {months('Weight ratio', rules.massRatio, (massRatio) => put({ massRatio: massRatio ?? 1 }))}
+      </Fields>
+      <Fields>
+        <legend>How long records are kept</legend>
+        {months('Keep access log (months)', keep.accessMonths, (accessMonths) =>
+          put({ keep: { ...keep, accessMonths: accessMonths ?? 0 } }),
+        )}
+        {months('Keep leavers (months, blank = forever)', keep.leftMonths, (leftMonths) =>
+          put({ keep: { ...keep, leftMonths } }),
+        )}
+      </Fields>
+    </>
   );
 }

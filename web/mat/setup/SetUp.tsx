@@ -68,27 +68,8 @@ const offered = (list: readonly number[], now: number) =>
 
 function SetUp({ kit }: { kit: Kit }) {
   const live = useSetUp(kit);
-  const {
-    setUp,
-    step,
-    set,
-    last,
-    chosen,
-    roster,
-    here,
-    held,
-    going,
-    unpairable,
-    trouble,
-    prescribed,
-    deciding,
-    permitOf,
-    nameOf,
-  } = live;
-  const { present, rung, span } = setUp;
-  const { breakdown } = chosen;
+  const { last, chosen, here, going, trouble, nameOf } = live;
   const rules = rulesOf(kit);
-  const lastGrip = lastGripOf(breakdown);
   const narrow = useNarrow();
   const start = (
     <Button $tall isDisabled={going.length === 0} onPress={() => void live.begin()}>
@@ -113,188 +94,17 @@ function SetUp({ kit }: { kit: Kit }) {
       </Head>
       <OfflineNotice />
       <OpenClasses sessions={kit.sessions} here={here} nameOf={nameOf} techniques={kit.techniques} />
-      {(held.length > 0 || unpairable.length > 0 || live.byHand.length > 0 || live.tooMuch.length > 0) && (
-        <ul role="status">
-          {held.map(({ pair, why }) => (
-            <li key={pair.join()}>
-              <strong>{pair.map(nameOf).join(' and ')} wait.</strong> {why} Change partners, the rung or the
-              technique; the others can start.
-            </li>
-          ))}
-          {unpairable.map(({ id, why }) => (
-            <li key={id}>
-              <strong>{nameOf(id)} cannot be paired.</strong> {why}
-            </li>
-          ))}
-          {live.byHand.length > 0 && (
-            <li>
-              <strong>Pair by hand:</strong> {live.byHand.join('; ')}.
-            </li>
-          )}
-          <TooMuch
-            of={live.tooMuch}
-            repsPerSide={setUp.repsPerSide}
-            nameOf={nameOf}
-            onDose={(repsPerSide) => set({ repsPerSide })}
-            onEntry={() => set({ span: 'entry' })}
-          />
-        </ul>
-      )}
+      <Waiting live={live} />
       {trouble && <p role="alert">{trouble}</p>}
       <Hint name="rungs">
         Rung = how much the partner resists: {rungs.map((one) => `${one} ${rungNames[one]}`).join(', ')}.
       </Hint>
       <Panel>
-        <Row>
-          <Select
-            label="Technique"
-            value={chosen.technique.id}
-            options={kit.techniques
-              .map((one) => ({ value: one.technique.id, text: one.technique.name }))
-              .sort((a, b) => a.text.localeCompare(b.text))}
-            onChange={(technique) => set({ technique })}
-          />
-          <Choice
-            label="Span"
-            value={span}
-            options={[
-              { value: 'whole', text: 'Whole' },
-              {
-                value: 'entry',
-                text: 'Entry alone',
-                title: `Entry alone, up to ${readFor(lastGrip.title, 'right')}`,
-              },
-              { value: 'from', text: 'From …', title: 'From a checkpoint on' },
-            ]}
-            onChange={(next) => set({ span: next })}
-          />
-          {span === 'from' && (
-            <Select
-              label="From"
-              value={startOf(setUp, breakdown)}
-              options={breakdown.checkpoints.map(({ id, title }, i) => ({
-                value: id,
-                text: `${i + 1} ${readFor(title, 'right')}`,
-              }))}
-              onChange={(from) => set({ from })}
-            />
-          )}
-          <Choice
-            label={`Rung: ${rungNames[rung]}`}
-            value={String(rung)}
-            options={rungs.map((value) => ({
-              value: `${value}`,
-              text: `${value}`,
-              title: `${value} ${rungNames[value]}`,
-            }))}
-            onChange={(value) => set({ rung: Number(value) as Rung })}
-          />
-        </Row>
-        <Row style={{ marginTop: '0.6rem' }}>
-          <Choice
-            label="Sides and roles change"
-            value={setUp.turns}
-            options={[
-              { value: 'reps', text: 'by count' },
-              { value: 'minutes', text: 'by the clock' },
-            ]}
-            onChange={(turns) => set({ turns })}
-          />
-          {setUp.turns === 'reps' && (
-            <Select
-              label="Reps a side"
-              value={String(setUp.repsPerSide)}
-              options={offered(perSide, setUp.repsPerSide)}
-              onChange={(n) => set({ repsPerSide: Number(n) })}
-            />
-          )}
-          <Select
-            label="Minutes a round"
-            value={String(setUp.roundMinutes)}
-            options={offered(minutes, setUp.roundMinutes)}
-            onChange={(n) => set({ roundMinutes: Number(n) })}
-          />
-          <Select
-            label="Rounds"
-            value={String(setUp.rounds)}
-            options={offered(roundCounts, setUp.rounds)}
-            onChange={(n) => set({ rounds: Number(n) })}
-          />
-          <Select
-            label="Rest, seconds"
-            value={String(setUp.restSeconds)}
-            options={offered(rests, setUp.restSeconds)}
-            onChange={(n) => set({ restSeconds: Number(n) })}
-          />
-          <Select
-            label="Attacks first"
-            value={setUp.attacks}
-            options={[
-              { value: 'as paired', text: 'as paired' },
-              { value: 'lighter', text: 'lighter student' },
-              { value: 'heavier', text: 'heavier student' },
-              { value: 'less experienced', text: 'newer student' },
-            ]}
-            onChange={(attacks) => set({ attacks })}
-          />
-        </Row>
+        <WhatRow kit={kit} live={live} />
+        <DoseRow live={live} />
       </Panel>
-      <Panel>
-        <Head>
-          <h2>Who is here{here.length > 0 && `: ${here.length}`}</h2>
-          <Row>
-            {roster.length > 0 && (
-              <Button
-                $quiet
-                onPress={() =>
-                  step({
-                    do: 'present',
-                    ids: here.length === roster.length ? [] : roster.map(({ id }) => id),
-                  })
-                }
-              >
-                {here.length === roster.length ? 'Nobody' : 'Everybody'}
-              </Button>
-            )}
-            <GuestField onAdd={(name) => void live.addGuest(name)} />
-          </Row>
-        </Head>
-        <Row style={{ marginTop: '0.6rem' }}>
-          {roster.map(({ id, guest: visits }) => (
-            <Chip
-              key={id}
-              isSelected={present.includes(id)}
-              onChange={(on) => step({ do: on ? 'comes' : 'goes', id })}
-            >
-              {nameOf(id)}
-              {visits && ' (guest)'}
-            </Chip>
-          ))}
-          {roster.length === 0 && (
-            <Quiet>
-              The roster is empty: add your students under <Link to="/people">People</Link>, or a guest here.
-            </Quiet>
-          )}
-        </Row>
-      </Panel>
-      <Panel style={{ display: 'grid', gap: '0.6rem' }}>
-        <Row>
-          <h2>Who works with whom</h2>
-          {deciding && <Quiet>Loading corrections. Start now and this class won’t have them.</Quiet>}
-          {prescribed.length > 0 && (
-            <Quiet>{many(prescribed.length, 'person has', 'people have')} a correction here.</Quiet>
-          )}
-        </Row>
-        <PairEditor
-          groups={live.groups}
-          onChange={(change) => step({ do: 'group', changes: [change] })}
-          nameOf={nameOf}
-          permitOf={permitOf}
-          reasons={setUp.reasons}
-          onReason={(pair, words) => step({ do: 'reason', pair, words })}
-          onPairThem={live.pairThem}
-        />
-      </Panel>
+      <WhoIsHere live={live} />
+      <WhoWithWhom live={live} />
       <Panel>
         <p>
           <strong>Rule:</strong> {rules.tap} {rules.note}
@@ -303,5 +113,220 @@ function SetUp({ kit }: { kit: Kit }) {
       </Panel>
       {narrow && <InReach>{start}</InReach>}
     </>
+  );
+}
+
+type SetUpNow = ReturnType<typeof useSetUp>;
+
+/** Why some cannot start as they are, and what would help. */
+function Waiting({ live }: { live: SetUpNow }) {
+  const { held, unpairable, byHand, tooMuch, setUp, set, nameOf } = live;
+  return (
+    (held.length > 0 || unpairable.length > 0 || byHand.length > 0 || tooMuch.length > 0) && (
+      <ul role="status">
+        {held.map(({ pair, why }) => (
+          <li key={pair.join()}>
+            <strong>{pair.map(nameOf).join(' and ')} wait.</strong> {why} Change partners, the rung or the
+            technique; the others can start.
+          </li>
+        ))}
+        {unpairable.map(({ id, why }) => (
+          <li key={id}>
+            <strong>{nameOf(id)} cannot be paired.</strong> {why}
+          </li>
+        ))}
+        {byHand.length > 0 && (
+          <li>
+            <strong>Pair by hand:</strong> {byHand.join('; ')}.
+          </li>
+        )}
+        <TooMuch
+          of={tooMuch}
+          repsPerSide={setUp.repsPerSide}
+          nameOf={nameOf}
+          onDose={(repsPerSide) => set({ repsPerSide })}
+          onEntry={() => set({ span: 'entry' })}
+        />
+      </ul>
+    )
+  );
+}
+
+/** What is drilled, from where to where, at which rung. */
+function WhatRow({ kit, live }: { kit: Kit; live: SetUpNow }) {
+  const { setUp, set, chosen } = live;
+  const { rung, span } = setUp;
+  const { breakdown } = chosen;
+  const lastGrip = lastGripOf(breakdown);
+  return (
+    <Row>
+      <Select
+        label="Technique"
+        value={chosen.technique.id}
+        options={kit.techniques
+          .map((one) => ({ value: one.technique.id, text: one.technique.name }))
+          .sort((a, b) => a.text.localeCompare(b.text))}
+        onChange={(technique) => set({ technique })}
+      />
+      <Choice
+        label="Span"
+        value={span}
+        options={[
+          { value: 'whole', text: 'Whole' },
+          {
+            value: 'entry',
+            text: 'Entry alone',
+            title: `Entry alone, up to ${readFor(lastGrip.title, 'right')}`,
+          },
+          { value: 'from', text: 'From …', title: 'From a checkpoint on' },
+        ]}
+        onChange={(next) => set({ span: next })}
+      />
+      {span === 'from' && (
+        <Select
+          label="From"
+          value={startOf(setUp, breakdown)}
+          options={breakdown.checkpoints.map(({ id, title }, i) => ({
+            value: id,
+            text: `${i + 1} ${readFor(title, 'right')}`,
+          }))}
+          onChange={(from) => set({ from })}
+        />
+      )}
+      <Choice
+        label={`Rung: ${rungNames[rung]}`}
+        value={String(rung)}
+        options={rungs.map((value) => ({
+          value: `${value}`,
+          text: `${value}`,
+          title: `${value} ${rungNames[value]}`,
+        }))}
+        onChange={(value) => set({ rung: Number(value) as Rung })}
+      />
+    </Row>
+  );
+}
+
+/** How much, and who attacks first. */
+function DoseRow({ live }: { live: SetUpNow }) {
+  const { setUp, set } = live;
+  return (
+    <Row style={{ marginTop: '0.6rem' }}>
+      <Choice
+        label="Sides and roles change"
+        value={setUp.turns}
+        options={[
+          { value: 'reps', text: 'by count' },
+          { value: 'minutes', text: 'by the clock' },
+        ]}
+        onChange={(turns) => set({ turns })}
+      />
+      {setUp.turns === 'reps' && (
+        <Select
+          label="Reps a side"
+          value={String(setUp.repsPerSide)}
+          options={offered(perSide, setUp.repsPerSide)}
+          onChange={(n) => set({ repsPerSide: Number(n) })}
+        />
+      )}
+      <Select
+        label="Minutes a round"
+        value={String(setUp.roundMinutes)}
+        options={offered(minutes, setUp.roundMinutes)}
+        onChange={(n) => set({ roundMinutes: Number(n) })}
+      />
+      <Select
+        label="Rounds"
+        value={String(setUp.rounds)}
+        options={offered(roundCounts, setUp.rounds)}
+        onChange={(n) => set({ rounds: Number(n) })}
+      />
+      <Select
+        label="Rest, seconds"
+        value={String(setUp.restSeconds)}
+        options={offered(rests, setUp.restSeconds)}
+        onChange={(n) => set({ restSeconds: Number(n) })}
+      />
+      <Select
+        label="Attacks first"
+        value={setUp.attacks}
+        options={[
+          { value: 'as paired', text: 'as paired' },
+          { value: 'lighter', text: 'lighter student' },
+          { value: 'heavier', text: 'heavier student' },
+          { value: 'less experienced', text: 'newer student' },
+        ]}
+        onChange={(attacks) => set({ attacks })}
+      />
+    </Row>
+  );
+}
+
+function WhoIsHere({ live }: { live: SetUpNow }) {
+  const { setUp, step, roster, here, nameOf } = live;
+  const { present } = setUp;
+  return (
+    <Panel>
+      <Head>
+        <h2>Who is here{here.length > 0 && `: ${here.length}`}</h2>
+        <Row>
+          {roster.length > 0 && (
+            <Button
+              $quiet
+              onPress={() =>
+                step({
+                  do: 'present',
+                  ids: here.length === roster.length ? [] : roster.map(({ id }) => id),
+                })
+              }
+            >
+              {here.length === roster.length ? 'Nobody' : 'Everybody'}
+            </Button>
+          )}
+          <GuestField onAdd={(name) => void live.addGuest(name)} />
+        </Row>
+      </Head>
+      <Row style={{ marginTop: '0.6rem' }}>
+        {roster.map(({ id, guest: visits }) => (
+          <Chip
+            key={id}
+            isSelected={present.includes(id)}
+            onChange={(on) => step({ do: on ? 'comes' : 'goes', id })}
+          >
+            {nameOf(id)}
+            {visits && ' (guest)'}
+          </Chip>
+        ))}
+        {roster.length === 0 && (
+          <Quiet>
+            The roster is empty: add your students under <Link to="/people">People</Link>, or a guest here.
+          </Quiet>
+        )}
+      </Row>
+    </Panel>
+  );
+}
+
+function WhoWithWhom({ live }: { live: SetUpNow }) {
+  const { setUp, step, prescribed, deciding, permitOf, nameOf } = live;
+  return (
+    <Panel style={{ display: 'grid', gap: '0.6rem' }}>
+      <Row>
+        <h2>Who works with whom</h2>
+        {deciding && <Quiet>Loading corrections. Start now and this class won’t have them.</Quiet>}
+        {prescribed.length > 0 && (
+          <Quiet>{many(prescribed.length, 'person has', 'people have')} a correction here.</Quiet>
+        )}
+      </Row>
+      <PairEditor
+        groups={live.groups}
+        onChange={(change) => step({ do: 'group', changes: [change] })}
+        nameOf={nameOf}
+        permitOf={permitOf}
+        reasons={setUp.reasons}
+        onReason={(pair, words) => step({ do: 'reason', pair, words })}
+        onPairThem={live.pairThem}
+      />
+    </Panel>
   );
 }
