@@ -200,7 +200,7 @@ test('the settings are in the address: another rung counts other reps, and the r
     `${demo.url}/readings/rear-strangle/jomo?checkpoint=hooks-inside&rung=3&partner=lighter&method=plain`,
   );
   await page
-    .getByRole('button', { name: 'Rung 3 · both sides · lighter partners · 26 weeks · by count' })
+    .getByRole('button', { name: 'Rung 3 · both sides · lighter partners · 26 weeks · counted' })
     .click();
   await expect(page.getByRole('radio', { name: '3 positional sparring' })).toBeChecked();
   const { failed, reached } = await countsOf(page, 'Jomo', 1);

@@ -123,7 +123,7 @@ test('and by touch: added, moved by its grip, split, joined, retired and brought
   await list.nth(2).getByRole('button').first().tap();
   await page.getByRole('button', { name: 'Merge with previous' }).tap();
   await expect(list).toHaveCount(3);
-  await page.getByRole('button', { name: 'Retire' }).tap();
+  await page.getByRole('button', { name: 'Archive' }).tap();
   await expect(list).toHaveCount(2);
   await page.getByRole('button', { name: 'Technique' }).tap();
   await page.getByRole('button', { name: 'Bring “Hips low” back' }).tap();
@@ -247,7 +247,7 @@ test('published, drilled, edited and published again: old reps still count at th
   const list = page.getByRole('list', { name: 'Checkpoints' });
   // The second is retired, so the arm under the chin is the third from now on; its title changes as well.
   await list.getByRole('button', { name: /^2 Hooks/ }).click();
-  await page.getByRole('button', { name: 'Retire' }).click();
+  await page.getByRole('button', { name: 'Archive' }).click();
   await list.getByRole('button', { name: /^3 Arm deep/ }).click();
   await page.getByLabel('Title, as a short order').fill('Arm right under');
   await page.getByLabel('Title, as a short order').fill('Arm deep below the chin');

@@ -41,7 +41,7 @@ describe('a change in words', () => {
   test('of a retired checkpoint is told by the name that it had', () => {
     const words = wordsOf(retireCheckpoint(before, 'c2'));
     expect(words).toContain('Checkpoint “Point 2”: deleted');
-    expect(words.some((one) => one.startsWith('Retired checkpoints: '))).toBe(true);
+    expect(words.some((one) => one.startsWith('Archived checkpoints: '))).toBe(true);
   });
 
   test('of the order names what moved, and nothing that only made room', () => {

@@ -62,7 +62,7 @@ export function changeWords({ path, is }: FieldChange, before: Draft, after: Dra
     }
     if (list === 'mistakes' || list === 'defences')
       return `${list === 'mistakes' ? 'Mistake' : 'Defence'} “${found(after, list) ?? found(before, list) ?? id}”`;
-    if (list === 'retired') return 'Retired checkpoints';
+    if (list === 'retired') return 'Archived checkpoints';
     return fields[list ?? ''] ?? list ?? 'the breakdown';
   };
   if (id === undefined || !['checkpoints', 'mistakes', 'defences'].includes(list!))

@@ -82,8 +82,6 @@ export function StudentForm({
   done: () => void;
   cancel: () => void;
 }) {
-  const { academy } = useHere();
-  const rules = rulesOf(useKit().data);
   const [start] = useState(() => student ?? newStudent({ id: `s-${uuidv7()}` }));
   const [namesake, setNamesake] = useState(false);
   const { control, submit, refusal } = useAskingForm(Student, start, async (values) => {
@@ -106,35 +104,103 @@ export function StudentForm({
           )}
         />
       </fieldset>
+      <SideAndMobility control={control} />
+      <CareAndConsents control={control} />
+      <ExperienceAndMeasures control={control} />
+      <Refused by={refusal} />
+      {refusal?.status === 409 && (
+        <Checkbox isSelected={namesake} onChange={setNamesake}>
+          Different person, same name
+        </Checkbox>
+      )}
       <Row>
+        <Button type="submit">{student ? 'Save' : 'Add to the roster'}</Button>
+        <Button $quiet onPress={cancel}>
+          Cancel
+        </Button>
+        {student && (
+          <Button
+            $quiet
+            onPress={() => {
+              void archive(student, !student.archived).then(done);
+            }}
+          >
+            {student.archived ? 'Restore' : 'Archive'}
+          </Button>
+        )}
+      </Row>
+      {student && <ForTheirData student={student} done={done} />}
+    </Fields>
+  );
+}
+
+/** A measure of the body in the academy's units; what is kept is kilograms and centimetres. */
+function Measure({
+  control,
+  units,
+  name,
+  label,
+  of,
+}: {
+  control: Control<Student, unknown, Student>;
+  units: Units;
+  name: (typeof measures)[number]['name'];
+  label: string;
+  of: Measured;
+}) {
+  return (
+    <Controller
+      name={name}
+      control={control}
+      render={({ field: { value, onChange }, fieldState: { error } }) => (
+        <NumberField
+          label={`${label}, ${unitOf(units, of)}`}
+          value={value === null ? null : entered(units, of, value)}
+          onChange={(typed) => onChange(typed === null ? null : stored(units, of, typed))}
+          error={error?.message}
+        />
+      )}
+    />
+  );
+}
+
+function SideAndMobility({ control }: { control: Control<Student> }) {
+  return (
+    <Row>
+      <Controller
+        name="mainSide"
+        control={control}
+        render={({ field: { value, onChange } }) => (
+          <Choice label="Main side" value={value} options={rightOrLeft} onChange={onChange} />
+        )}
+      />
+      {mobilities.map(({ name, label }) => (
         <Controller
-          name="mainSide"
+          key={name}
+          name={name}
           control={control}
           render={({ field: { value, onChange } }) => (
-            <Choice label="Main side" value={value} options={rightOrLeft} onChange={onChange} />
+            <Choice
+              label={label}
+              value={value ?? ''}
+              options={[
+                { value: '', text: 'Not known' },
+                { value: 'low', text: 'Low' },
+                { value: 'middle', text: 'Middle' },
+                { value: 'high', text: 'High' },
+              ]}
+              onChange={(chosen) => onChange(chosen || null)}
+            />
           )}
         />
-        {mobilities.map(({ name, label }) => (
-          <Controller
-            key={name}
-            name={name}
-            control={control}
-            render={({ field: { value, onChange } }) => (
-              <Choice
-                label={label}
-                value={value ?? ''}
-                options={[
-                  { value: '', text: 'Not known' },
-                  { value: 'low', text: 'Low' },
-                  { value: 'middle', text: 'Middle' },
-                  { value: 'high', text: 'High' },
-                ]}
-                onChange={(chosen) => onChange(chosen || null)}
-              />
-            )}
-          />
-        ))}
-      </Row>
+      ))}
+    </Row>
+  );
+}
+
+function CareAndConsents({ control }: { control: Control<Student> }) {
+  return (
+    <>
       <Controller
         name="injuries"
         control={control}
@@ -169,121 +235,74 @@ export function StudentForm({
           </div>
         )}
       />
-      <fieldset>
-        <Controller
-          name="experienceMonths"
-          control={control}
-          render={({ field: { value, onChange }, fieldState: { error } }) => (
+    </>
+  );
+}
+
+function ExperienceAndMeasures({ control }: { control: Control<Student> }) {
+  const { academy } = useHere();
+  const rules = rulesOf(useKit().data);
+  return (
+    <fieldset>
+      <Controller
+        name="experienceMonths"
+        control={control}
+        render={({ field: { value, onChange }, fieldState: { error } }) => (
+          <NumberField label="Experience, months" value={value} onChange={onChange} error={error?.message} />
+        )}
+      />
+      <Controller
+        name="grade"
+        control={control}
+        render={({ field: { value, onChange }, fieldState: { error } }) =>
+          rules.ladder.length > 0 ? (
+            <Select
+              above
+              label="Grade"
+              options={[
+                { value: noGrade, text: 'not known' },
+                ...rules.ladder.map((text, grade) => ({ value: String(grade), text })),
+                ...(value !== null && value >= rules.ladder.length
+                  ? [{ value: String(value), text: gradeWords(rules, value) }]
+                  : []),
+              ]}
+              value={value === null ? noGrade : String(value)}
+              onChange={(chosen) => onChange(chosen === noGrade ? null : Number(chosen))}
+            />
+          ) : (
             <NumberField
-              label="Experience, months"
+              label="Grade, steps above beginner"
               value={value}
               onChange={onChange}
               error={error?.message}
             />
-          )}
-        />
-        <Controller
-          name="grade"
-          control={control}
-          render={({ field: { value, onChange }, fieldState: { error } }) =>
-            rules.ladder.length > 0 ? (
-              <Select
-                above
-                label="Grade"
-                options={[
-                  { value: noGrade, text: 'not known' },
-                  ...rules.ladder.map((text, grade) => ({ value: String(grade), text })),
-                  ...(value !== null && value >= rules.ladder.length
-                    ? [{ value: String(value), text: gradeWords(rules, value) }]
-                    : []),
-                ]}
-                value={value === null ? noGrade : String(value)}
-                onChange={(chosen) => onChange(chosen === noGrade ? null : Number(chosen))}
-              />
-            ) : (
-              <NumberField
-                label="Grade, steps above beginner"
-                value={value}
-                onChange={onChange}
-                error={error?.message}
-              />
-            )
-          }
-        />
-        {measures.map(({ name, label, of }) => (
-          <Measure key={name} control={control} units={academy.units} {...{ name, label, of }} />
-        ))}
-      </fieldset>
-      <Refused by={refusal} />
-      {refusal?.status === 409 && (
-        <Checkbox isSelected={namesake} onChange={setNamesake}>
-          Different person, same name
-        </Checkbox>
-      )}
-      <Row>
-        <Button type="submit">{student ? 'Save' : 'Add to the roster'}</Button>
-        <Button $quiet onPress={cancel}>
-          Cancel
-        </Button>
-        {student && (
-          <Button
-            $quiet
-            onPress={() => {
-              void archive(student, !student.archived).then(done);
-            }}
-          >
-            {student.archived ? 'Restore' : 'Archive'}
-          </Button>
-        )}
-      </Row>
-      {student && (
-        <Fold says="On the roster twice?">
-          {() => (
-            <Suspense>
-              <MergeDouble student={student} done={done} />
-            </Suspense>
-          )}
-        </Fold>
-      )}
-      {student && (
-        <Fold says="Export or erase data">
-          {() => (
-            <Suspense>
-              <Privacy student={student} done={done} />
-            </Suspense>
-          )}
-        </Fold>
-      )}
-    </Fields>
+          )
+        }
+      />
+      {measures.map(({ name, label, of }) => (
+        <Measure key={name} control={control} units={academy.units} {...{ name, label, of }} />
+      ))}
+    </fieldset>
   );
 }
 
-/** A measure of the body in the academy's units; what is kept is kilograms and centimetres. */
-function Measure({
-  control,
-  units,
-  name,
-  label,
-  of,
-}: {
-  control: Control<Student, unknown, Student>;
-  units: Units;
-  name: (typeof measures)[number]['name'];
-  label: string;
-  of: Measured;
-}) {
+function ForTheirData({ student, done }: { student: Student; done: () => void }) {
   return (
-    <Controller
-      name={name}
-      control={control}
-      render={({ field: { value, onChange }, fieldState: { error } }) => (
-        <NumberField
-          label={`${label}, ${unitOf(units, of)}`}
-          value={value === null ? null : entered(units, of, value)}
-          onChange={(typed) => onChange(typed === null ? null : stored(units, of, typed))}
-          error={error?.message}
-        />
-      )}
-    />
+    <>
+      <Fold says="On the roster twice?">
+        {() => (
+          <Suspense>
+            <MergeDouble student={student} done={done} />
+          </Suspense>
+        )}
+      </Fold>
+      <Fold says="Export or erase data">
+        {() => (
+          <Suspense>
+            <Privacy student={student} done={done} />
+          </Suspense>
+        )}
+      </Fold>
+    </>
   );
 }

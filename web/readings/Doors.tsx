@@ -76,7 +76,9 @@ const widest = ({ rates }: Behind): Id => worstOf(rates).checkpoint;
 /** A checkpoint named next to a strand: "at 4 “Arm deep”". */
 export function atKnot(knots: readonly { id: Id; title: string }[], id: Id): string {
   const place = knots.findIndex((knot) => knot.id === id);
-  return place < 0 ? 'at a retired checkpoint' : `at ${place + 1} “${readFor(knots[place]!.title, 'right')}”`;
+  return place < 0
+    ? 'at an archived checkpoint'
+    : `at ${place + 1} “${readFor(knots[place]!.title, 'right')}”`;
 }
 
 const WidestLoss = ({ row, rates }: Behind) => {

@@ -199,26 +199,11 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
   const ropeWidth = narrow ? 116 : 184;
   const list = useRef<HTMLDivElement>(null);
   const strand = () => list.current!.querySelector('ol')!;
-  const file = `${breakdown.technique}-${student}`;
   const notes = student === squad || against ? [] : notesOf(breakdown, reading, name, mainSide);
   return (
     <Columns>
       <Panel ref={list}>
-        <p style={{ marginBottom: '0.8rem' }}>
-          {compared ? (
-            <>
-              {against.names[0]}, {percent(reading.finishRate.value)} finish ({many(reading.reps, 'rep')});{' '}
-              {against.names[1]}, the dashed outline, {percent(against.reading.finishRate.value)} (
-              {many(against.reading.reps, 'rep')}).
-            </>
-          ) : (
-            <>
-              Of 100 reps now, about <strong>{Math.round(reading.finishRate.value * 100)}</strong> finish (
-              {range(reading.finishRate)}). Counted: {reading.finished} finishes in{' '}
-              {many(reading.reps, 'rep')}.
-            </>
-          )}
-        </p>
+        <OwnCounts reading={reading} against={against} />
         <Strand
           label={`${name}: where the reps end`}
           knots={breakdown.checkpoints}
@@ -228,29 +213,12 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           rowHeight={narrow ? 128 : against ? 92 : 78}
           width={ropeWidth}
           row={({ id }, place) => {
-            const one = reading.checkpoints[place]!;
-            const both = compared?.[place];
             return (
               <KnotLink to={linkTo(id)} replace aria-current={id === at.checkpoint ? 'true' : undefined}>
                 <strong>
                   {place + 1} {readFor(breakdown.checkpoints[place]!.title, lead)}
                 </strong>
-                <em>{percent(one.leak.value)} lost</em>
-                {both ? (
-                  <small>
-                    {percent(both.first.hazard.value)} of {both.first.reached} →{' '}
-                    {percent(both.second.hazard.value)} of {both.second.reached}
-                    {both.fell === null
-                      ? ' · not enough yet to compare'
-                      : ` · ${both.fell >= 0.5 ? 'lower' : 'higher'} ${against!.then}, chance ${sure(Math.max(both.fell, 1 - both.fell))}`}
-                  </small>
-                ) : (
-                  <small>
-                    {one.failed} of the {one.reached} that got here: {percent(one.hazard.value)},{' '}
-                    {range(one.hazard)}
-                    {!one.enough && ` · still wide, needs ${one.moreNeeded} more`}
-                  </small>
-                )}
+                <LostHere one={reading.checkpoints[place]!} both={compared?.[place]} then={against?.then} />
               </KnotLink>
             );
           }}
@@ -262,59 +230,13 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           Width is the share of reps still alive. Mistakes fray left, defences right; hatched: untagged.{' '}
           {weighed(answer.settings)}
         </Quiet>
-        <Row style={{ marginTop: '0.8rem' }}>
-          <Button $quiet onPress={() => saveFile(`${file}.svg`, strandSvg(strand()).text, 'image/svg+xml')}>
-            Strand as SVG
-          </Button>
-          <Button $quiet onPress={() => void strandPng(strand()).then((png) => saveFile(`${file}.png`, png))}>
-            Strand as PNG
-          </Button>
-          <Exports
-            name={file}
-            answer={answer}
-            columns={[
-              'checkpoint',
-              'reached',
-              'failed',
-              'hazard',
-              'hazard_low',
-              'hazard_high',
-              'leak',
-              'gain',
-            ]}
-            rows={() =>
-              reading.checkpoints.map((one) => [
-                one.checkpoint,
-                one.reached,
-                one.failed,
-                one.hazard.value,
-                one.hazard.low,
-                one.hazard.high,
-                one.leak.value,
-                one.rootGain.value,
-              ])
-            }
-          />
-        </Row>
+        <TakeHome name={`${breakdown.technique}-${student}`} {...{ answer, reading, strand }} />
       </Panel>
       <div>
         {prescription && (
           <Prescribed {...{ prescription, breakdown, student, name, lead, caution: technique.safetyNote }} />
         )}
-        {notes.length > 0 && (
-          <Panel>
-            <h2>Findings</h2>
-            <NoteList>
-              {notes.map(({ checkpoint, text }) => (
-                <li key={text}>
-                  <Link to={linkTo(checkpoint)} replace>
-                    {text}
-                  </Link>
-                </li>
-              ))}
-            </NoteList>
-          </Panel>
-        )}
+        <Findings of={notes} linkTo={linkTo} />
         <CheckpointDetail
           at={at}
           breakdown={breakdown}
@@ -324,23 +246,7 @@ function Found({ known, settings, student, answer, reading, against }: FoundProp
           more={settings.to(`/readings/${breakdown.technique}/at/${at.checkpoint}`)}
         />
         <Conditions at={at} />
-        <Panel>
-          <h2>What would fixing it give {student === squad ? 'the squad' : name}?</h2>
-          <Quiet>How much the finish rate rises if you fix this.</Quiet>
-          <Bars
-            label={`What fixing each checkpoint would add to the finish rate of ${name}`}
-            lines={[...told.checkpoints]
-              .sort((a, b) => b.rootGain.value - a.rootGain.value)
-              .filter(({ rootGain }) => rootGain.value > 0.002)
-              .map(({ checkpoint, rootGain }) => {
-                const place = placeOf(breakdown, checkpoint);
-                return {
-                  name: `${place + 1} ${readFor(breakdown.checkpoints[place]!.title, lead)}`,
-                  value: rootGain,
-                };
-              })}
-          />
-        </Panel>
+        <Gains {...{ name, student, lead, breakdown }} reading={told} />
         <Evidence
           query={evidenceQuery(
             settings,
@@ -423,6 +329,153 @@ function CheckpointDetail({
         <Link to={more}>Everybody at this checkpoint</Link>
       </p>
       <Causes at={at} breakdown={breakdown} lead={lead} />
+    </Panel>
+  );
+}
+
+/** What of 100 reps finishes, or what two readings finish. */
+function OwnCounts({ reading, against }: Pick<FoundProps, 'reading' | 'against'>) {
+  return (
+    <p style={{ marginBottom: '0.8rem' }}>
+      {against ? (
+        <>
+          {against.names[0]}, {percent(reading.finishRate.value)} finish ({many(reading.reps, 'rep')});{' '}
+          {against.names[1]}, the dashed outline, {percent(against.reading.finishRate.value)} (
+          {many(against.reading.reps, 'rep')}).
+        </>
+      ) : (
+        <>
+          Of 100 reps now, about <strong>{Math.round(reading.finishRate.value * 100)}</strong> finish (
+          {range(reading.finishRate)}). Counted: {reading.finished} finishes in {many(reading.reps, 'rep')}.
+        </>
+      )}
+    </p>
+  );
+}
+
+/** What is lost at one checkpoint, or how it differs between two readings. */
+function LostHere({
+  one,
+  both,
+  then,
+}: {
+  one: CheckpointReading;
+  both: ReturnType<typeof compare>[number] | undefined;
+  then: string | undefined;
+}) {
+  return (
+    <>
+      <em>{percent(one.leak.value)} lost</em>
+      {both ? (
+        <small>
+          {percent(both.first.hazard.value)} of {both.first.reached} → {percent(both.second.hazard.value)} of{' '}
+          {both.second.reached}
+          {both.fell === null
+            ? ' · not enough yet to compare'
+            : ` · ${both.fell >= 0.5 ? 'lower' : 'higher'} ${then}, chance ${sure(Math.max(both.fell, 1 - both.fell))}`}
+        </small>
+      ) : (
+        <small>
+          {one.failed} of the {one.reached} that got here: {percent(one.hazard.value)}, {range(one.hazard)}
+          {!one.enough && ` · still wide, needs ${one.moreNeeded} more`}
+        </small>
+      )}
+    </>
+  );
+}
+
+/** The strand as a picture, the reading as a table. */
+function TakeHome({
+  name: file,
+  answer,
+  reading,
+  strand,
+}: Pick<FoundProps, 'answer' | 'reading'> & { name: string; strand: () => Element }) {
+  return (
+    <Row style={{ marginTop: '0.8rem' }}>
+      <Button $quiet onPress={() => saveFile(`${file}.svg`, strandSvg(strand()).text, 'image/svg+xml')}>
+        Strand as SVG
+      </Button>
+      <Button $quiet onPress={() => void strandPng(strand()).then((png) => saveFile(`${file}.png`, png))}>
+        Strand as PNG
+      </Button>
+      <Exports
+        name={file}
+        answer={answer}
+        columns={['checkpoint', 'reached', 'failed', 'hazard', 'hazard_low', 'hazard_high', 'leak', 'gain']}
+        rows={() =>
+          reading.checkpoints.map((one) => [
+            one.checkpoint,
+            one.reached,
+            one.failed,
+            one.hazard.value,
+            one.hazard.low,
+            one.hazard.high,
+            one.leak.value,
+            one.rootGain.value,
+          ])
+        }
+      />
+    </Row>
+  );
+}
+
+function Findings({
+  of: notes,
+  linkTo,
+}: {
+  of: ReturnType<typeof notesOf>;
+  linkTo: (checkpoint: string) => string;
+}) {
+  return (
+    notes.length > 0 && (
+      <Panel>
+        <h2>Findings</h2>
+        <NoteList>
+          {notes.map(({ checkpoint, text }) => (
+            <li key={text}>
+              <Link to={linkTo(checkpoint)} replace>
+                {text}
+              </Link>
+            </li>
+          ))}
+        </NoteList>
+      </Panel>
+    )
+  );
+}
+
+/** How much the finish rate rises if each checkpoint is fixed. */
+function Gains({
+  name,
+  student,
+  lead,
+  breakdown,
+  reading: told,
+}: {
+  name: string;
+  student: string;
+  lead: Side;
+  breakdown: Breakdown;
+  reading: Reading;
+}) {
+  return (
+    <Panel>
+      <h2>What would fixing it give {student === squad ? 'the squad' : name}?</h2>
+      <Quiet>How much the finish rate rises if you fix this.</Quiet>
+      <Bars
+        label={`What fixing each checkpoint would add to the finish rate of ${name}`}
+        lines={[...told.checkpoints]
+          .sort((a, b) => b.rootGain.value - a.rootGain.value)
+          .filter(({ rootGain }) => rootGain.value > 0.002)
+          .map(({ checkpoint, rootGain }) => {
+            const place = placeOf(breakdown, checkpoint);
+            return {
+              name: `${place + 1} ${readFor(breakdown.checkpoints[place]!.title, lead)}`,
+              value: rootGain,
+            };
+          })}
+      />
     </Panel>
   );
 }

@@ -19,6 +19,7 @@ import {
   Check,
   ManyInput,
   OpenNumberInput,
+  type Options,
   Pane,
   Part,
   plainly,
@@ -146,10 +147,7 @@ const usualReach: Closing = { limb: 'arm', around: 'neck', lock: '', takesCm: 20
 /** What is true of the technique as a whole: what it is, what it loads, how it is entered and left. */
 export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Props) {
   const at = (...rest: (string | number)[]) => ['technique', ...rest];
-  const entries = draft.entries ?? [];
-  const exits = draft.exits ?? [];
   const points = optionsOf(draft.checkpoints);
-  const first = draft.checkpoints[0]?.id;
   return (
     <Pane>
       <TextInput label="Name, by what it does" path={at('name')} value={technique.name} set={set} />
@@ -168,43 +166,7 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
           )
         }
       />
-      <Two>
-        <SelectInput
-          label="Kind"
-          path={at('kind')}
-          value={technique.kind}
-          options={plainly(TechniqueKind.options)}
-          onChange={(kind) => set(at('kind'), kind)}
-        />
-        <SelectInput
-          label="Attire"
-          path={at('attire')}
-          value={technique.attire}
-          options={plainly(Attire.options)}
-          onChange={(attire) => set(at('attire'), attire)}
-        />
-        <TextInput
-          label="Start position"
-          path={at('startPosition')}
-          list={positionList}
-          value={technique.startPosition}
-          set={set}
-        />
-        <SelectInput
-          label="Mechanism"
-          path={at('mechanism')}
-          value={technique.mechanism}
-          options={plainly(Mechanism.options)}
-          onChange={(mechanism) => set(at('mechanism'), mechanism)}
-        />
-        <SelectInput
-          label="Speed"
-          path={at('loadSpeed')}
-          value={technique.loadSpeed}
-          options={plainly(LoadSpeed.options)}
-          onChange={(speed) => set(at('loadSpeed'), speed)}
-        />
-      </Two>
+      <WhatItIs technique={technique} set={set} />
       <ManyInput
         label="What it can hurt"
         path={at('regions')}
@@ -222,85 +184,10 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
         onChange={(list) => set(at('ruleTags'), list)}
       />
       <TextInput label="Safety note" long path={at('safetyNote')} value={technique.safetyNote} set={set} />
-      <Part title={`Other entries (${entries.length})`} open={entries.length > 0}>
-        {entries.map((entry, i) => (
-          <Pane key={entry.id} style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
-            <Two>
-              <TextInput
-                label="From"
-                path={['entries', i, 'from']}
-                list={positionList}
-                value={entry.from}
-                set={set}
-              />
-              <SelectInput
-                label="Joins at"
-                path={['entries', i, 'joinsAt']}
-                value={entry.joinsAt}
-                options={points}
-                onChange={(id) => set(['entries', i, 'joinsAt'], id)}
-              />
-            </Two>
-            <TextInput label="How" long path={['entries', i, 'how']} value={entry.how} set={set} />
-            <Small onClick={() => set(['entries'], entries.toSpliced(i, 1))}>Delete entry</Small>
-          </Pane>
-        ))}
-        {first && (
-          <Small
-            onClick={() =>
-              set(['entries'], [...entries, { id: newId('entry'), from: '', joinsAt: first, how: '' }])
-            }
-          >
-            Add an entry
-          </Small>
-        )}
-      </Part>
-      <Part title={`Exits to other techniques (${exits.length})`} open={exits.length > 0}>
-        {exits.map((exit, i) => (
-          <Pane key={exit.id} style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
-            <Two>
-              <SelectInput
-                label="From checkpoint"
-                path={['exits', i, 'at']}
-                value={exit.at}
-                options={points}
-                onChange={(id) => set(['exits', i, 'at'], id)}
-              />
-              <SelectInput
-                label="To"
-                path={['exits', i, 'technique']}
-                value={exit.technique}
-                options={rows.map((row) => ({ value: row.technique.id, text: row.technique.name }))}
-                onChange={(id) => set(['exits', i, 'technique'], id)}
-              />
-            </Two>
-            <TextInput label="How" long path={['exits', i, 'how']} value={exit.how} set={set} />
-            <Check
-              label="Unsafe for training partners"
-              value={exit.unsafe}
-              onChange={(on) => set(['exits', i, 'unsafe'], on)}
-            />
-            <Small onClick={() => set(['exits'], exits.toSpliced(i, 1))}>Delete exit</Small>
-          </Pane>
-        ))}
-        {first && rows[0] && (
-          <Small
-            onClick={() =>
-              set(
-                ['exits'],
-                [
-                  ...exits,
-                  { id: newId('exit'), at: first, technique: rows[0]!.technique.id, how: '', unsafe: false },
-                ],
-              )
-            }
-          >
-            Add an exit
-          </Small>
-        )}
-      </Part>
+      <EntriesForm {...{ draft, points, set, newId }} />
+      <ExitsForm {...{ draft, points, rows, set, newId }} />
       {(draft.retired ?? []).length > 0 && (
-        <Part title="Retired checkpoints">
+        <Part title="Archived checkpoints">
           {draft.retired!.map(({ id, title }) => (
             <Small key={id} onClick={() => edit((now) => unretireCheckpoint(now, id))}>
               Bring “{title || id}” back
@@ -309,5 +196,161 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
         </Part>
       )}
     </Pane>
+  );
+}
+
+function WhatItIs({ technique, set }: { technique: Technique; set: Set }) {
+  const at = (...rest: (string | number)[]) => ['technique', ...rest];
+  return (
+    <Two>
+      <SelectInput
+        label="Kind"
+        path={at('kind')}
+        value={technique.kind}
+        options={plainly(TechniqueKind.options)}
+        onChange={(kind) => set(at('kind'), kind)}
+      />
+      <SelectInput
+        label="Attire"
+        path={at('attire')}
+        value={technique.attire}
+        options={plainly(Attire.options)}
+        onChange={(attire) => set(at('attire'), attire)}
+      />
+      <TextInput
+        label="Start position"
+        path={at('startPosition')}
+        list={positionList}
+        value={technique.startPosition}
+        set={set}
+      />
+      <SelectInput
+        label="Mechanism"
+        path={at('mechanism')}
+        value={technique.mechanism}
+        options={plainly(Mechanism.options)}
+        onChange={(mechanism) => set(at('mechanism'), mechanism)}
+      />
+      <SelectInput
+        label="Speed"
+        path={at('loadSpeed')}
+        value={technique.loadSpeed}
+        options={plainly(LoadSpeed.options)}
+        onChange={(speed) => set(at('loadSpeed'), speed)}
+      />
+    </Two>
+  );
+}
+
+function EntriesForm({
+  draft,
+  points,
+  set,
+  newId,
+}: {
+  draft: Draft;
+  points: Options;
+  set: Set;
+  newId: (words: string) => Id;
+}) {
+  const entries = draft.entries ?? [];
+  const first = draft.checkpoints[0]?.id;
+  return (
+    <Part title={`Other entries (${entries.length})`} open={entries.length > 0}>
+      {entries.map((entry, i) => (
+        <Pane key={entry.id} style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
+          <Two>
+            <TextInput
+              label="From"
+              path={['entries', i, 'from']}
+              list={positionList}
+              value={entry.from}
+              set={set}
+            />
+            <SelectInput
+              label="Joins at"
+              path={['entries', i, 'joinsAt']}
+              value={entry.joinsAt}
+              options={points}
+              onChange={(id) => set(['entries', i, 'joinsAt'], id)}
+            />
+          </Two>
+          <TextInput label="How" long path={['entries', i, 'how']} value={entry.how} set={set} />
+          <Small onClick={() => set(['entries'], entries.toSpliced(i, 1))}>Delete entry</Small>
+        </Pane>
+      ))}
+      {first && (
+        <Small
+          onClick={() =>
+            set(['entries'], [...entries, { id: newId('entry'), from: '', joinsAt: first, how: '' }])
+          }
+        >
+          Add an entry
+        </Small>
+      )}
+    </Part>
+  );
+}
+
+function ExitsForm({
+  draft,
+  points,
+  rows,
+  set,
+  newId,
+}: {
+  draft: Draft;
+  points: Options;
+  rows: readonly TechniqueRow[];
+  set: Set;
+  newId: (words: string) => Id;
+}) {
+  const exits = draft.exits ?? [];
+  const first = draft.checkpoints[0]?.id;
+  return (
+    <Part title={`Exits to other techniques (${exits.length})`} open={exits.length > 0}>
+      {exits.map((exit, i) => (
+        <Pane key={exit.id} style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
+          <Two>
+            <SelectInput
+              label="From checkpoint"
+              path={['exits', i, 'at']}
+              value={exit.at}
+              options={points}
+              onChange={(id) => set(['exits', i, 'at'], id)}
+            />
+            <SelectInput
+              label="To"
+              path={['exits', i, 'technique']}
+              value={exit.technique}
+              options={rows.map((row) => ({ value: row.technique.id, text: row.technique.name }))}
+              onChange={(id) => set(['exits', i, 'technique'], id)}
+            />
+          </Two>
+          <TextInput label="How" long path={['exits', i, 'how']} value={exit.how} set={set} />
+          <Check
+            label="Unsafe for training partners"
+            value={exit.unsafe}
+            onChange={(on) => set(['exits', i, 'unsafe'], on)}
+          />
+          <Small onClick={() => set(['exits'], exits.toSpliced(i, 1))}>Delete exit</Small>
+        </Pane>
+      ))}
+      {first && rows[0] && (
+        <Small
+          onClick={() =>
+            set(
+              ['exits'],
+              [
+                ...exits,
+                { id: newId('exit'), at: first, technique: rows[0]!.technique.id, how: '', unsafe: false },
+              ],
+            )
+          }
+        >
+          Add an exit
+        </Small>
+      )}
+    </Part>
   );
 }

@@ -1,4 +1,4 @@
-import { endpoints, type TechniqueRow } from '@ulkret/contract';
+import type { TechniqueRow } from '@ulkret/contract';
 import {
   addCheckpoint,
   type Breakdown,
@@ -16,10 +16,9 @@ import {
 } from '@ulkret/core/breakdown';
 import { memo, useCallback, useEffect, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
-import { ApiRefusal, ask } from '../../api/ask';
 import { Button } from '../../ui/button';
 import { Head, Panel, Quiet, Row } from '../../ui/frame';
 import { MarkIcon } from '../../strand/marks';
@@ -27,7 +26,7 @@ import { useCritique } from '../../reader/use-library';
 import { CausesForm } from './CausesForm';
 import { CheckpointForm, optionsOf } from './CheckpointForm';
 import { CritiquePane, focusField } from './CritiquePane';
-import { Small, useSame } from './fields';
+import { type Options, Small, useSame } from './fields';
 import { MeetingPanel } from './MeetingPanel';
 import { Points } from './Points';
 import { PositionList } from './PositionList';
@@ -36,9 +35,9 @@ import { PublishPanel } from './PublishPanel';
 import { TechniqueForm } from './TechniqueForm';
 import { type Saying, useSaying } from './saying';
 import { type beginFrom, type DraftState, useDraft } from './use-draft';
+import { usePublishing } from './use-publishing';
 import { Hint } from '../../ui/hint';
 import { Title } from '../../ui/title';
-import { toast } from '../../ui/toast';
 
 const Bench = styled.div`
   display: grid;
@@ -126,14 +125,11 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const state = useDraft(start);
   const { work, set, edit, undo, redo } = state;
   const { draft } = work;
-  const navigate = useNavigate();
   const [chosen, setChosen] = useState<Id | null>(draft.checkpoints[0]?.id ?? technique);
   const [locked, setLocked] = useState<ReadonlySet<Id>>(new Set());
   const [publishing, setPublishing] = useState(false);
   const [ranking, setRanking] = useState(false);
-  const [trouble, setTrouble] = useState<ApiRefusal | null>(null);
-  /** The edition that has come in since the draft was begun, once that was said. */
-  const [over, setOver] = useState<number | null>(null);
+  const { trouble, over, publish, discard } = usePublishing(state, latest);
   const findings = useCritique(draft, work.technique, rows);
   const points = useSame(optionsOf(draft.checkpoints));
   const place = chosen === technique || chosen === null ? -1 : placeOf(draft, chosen);
@@ -162,17 +158,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
     focusField(['checkpoints', place, 'title']);
   });
 
-  useEffect(() => {
-    const keys = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || !['z', 'y'].includes(event.key.toLowerCase())) return;
-      event.preventDefault();
-      // What is being typed counts first.
-      if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
-      setTimeout(event.key.toLowerCase() === 'y' || event.shiftKey ? redo : undo);
-    };
-    window.addEventListener('keydown', keys);
-    return () => window.removeEventListener('keydown', keys);
-  });
+  useUndoKeys(undo, redo);
 
   const goTo = useStable(({ path }: Finding) => {
     const [list, index] = path;
@@ -186,61 +172,6 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
     flushSync(() => setChosen(list! in there ? there[list as keyof typeof there] : technique));
     focusField(path);
   });
-
-  const publish = async () => {
-    setTrouble(null);
-    const revision = await state.save();
-    if (revision === null) return;
-    try {
-      await ask(endpoints.publish, {
-        params: { id: work.technique.id },
-        body: { revision, ...(over !== null && { over }) },
-      });
-      state.forget();
-      await state.refreshLists();
-      await navigate(`/library/${work.technique.id}`);
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      setTrouble(error);
-      // Another edition may have come in: what it is has to be known before this one follows it.
-      if (error.status === 409) {
-        const { editions } = await ask(endpoints.technique, { params: { id: work.technique.id } });
-        setOver(editions.at(-1)?.edition ?? null);
-        await state.refreshLists();
-      }
-    }
-  };
-  const discard = async () => {
-    const { technique, draft } = work;
-    const { id } = technique;
-    setTrouble(null);
-    try {
-      await ask(endpoints.discardDraft, { params: { id } });
-    } catch (error) {
-      if (!(error instanceof ApiRefusal)) throw error;
-      return setTrouble(error);
-    }
-    state.forget();
-    // The lists follow: on a slow line nobody waits for them here.
-    const lists = state.refreshLists();
-    const back = async () => {
-      // One that was never published went with its draft.
-      if (!latest) await ask(endpoints.addTechnique, { body: technique });
-      await ask(endpoints.saveDraft, {
-        params: { id },
-        body: {
-          revision: latest ? 0 : 1,
-          edition: latest?.edition ?? 0,
-          edits: [{ path: [], value: { technique, draft } }],
-        },
-      });
-      await state.refreshLists();
-      await navigate(`/library/${id}?edit=1`);
-    };
-    toast(`Draft of ${technique.name || 'the technique'} discarded`, back);
-    await navigate(latest ? `/library/${work.technique.id}` : '/library');
-    await lists;
-  };
 
   return (
     <>
@@ -264,21 +195,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
         />
       )}
       <Bench>
-        <Panel>
-          <Row style={{ marginBottom: '0.5rem' }}>
-            <Small onClick={() => setChosen(technique)}>Technique</Small>
-          </Row>
-          <Points draft={draft} chosen={chosen} choose={setChosen} edit={edit} />
-          <Row style={{ marginTop: '0.6rem' }}>
-            <Small onClick={add}>Add a checkpoint</Small>
-            <Small disabled={draft.checkpoints.length < 2} onClick={() => setRanking(true)}>
-              Rank by importance …
-            </Small>
-          </Row>
-          <Hint name="workbench">
-            Left arcs: dependencies. Right bars: when a defence is open (dashed: only under load).
-          </Hint>
-        </Panel>
+        <StrandPane {...{ draft, chosen, edit, add }} choose={setChosen} rank={() => setRanking(true)} />
         <Panel aria-label="Anatomy">
           {chosen === technique ? (
             <TechniqueForm
@@ -292,54 +209,123 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
           ) : place < 0 ? (
             <p>Choose a checkpoint, or add the first one.</p>
           ) : (
-            <>
-              <Row style={{ marginBottom: '0.6rem' }}>
-                <MarkIcon kind={draft.checkpoints[place]!.kind} size={26} />
-                <h2>Checkpoint {place + 1}</h2>
-                <Small onClick={() => edit((now) => splitCheckpoint(now, chosen!, newId('point')))}>
-                  Split
-                </Small>
-                <Small
-                  disabled={place === 0}
-                  onClick={() => (
-                    edit((now) => joinWithBefore(now, chosen!)),
-                    setChosen(draft.checkpoints[place - 1]!.id)
-                  )}
-                >
-                  Merge with previous
-                </Small>
-                <Small
-                  disabled={draft.checkpoints.length < 2}
-                  onClick={() => (
-                    edit((now) => retireCheckpoint(now, chosen!)),
-                    setChosen((draft.checkpoints[place - 1] ?? draft.checkpoints[place + 1])?.id ?? null)
-                  )}
-                >
-                  Retire
-                </Small>
-              </Row>
-              <CheckpointForm
-                key={chosen}
-                checkpoint={draft.checkpoints[place]!}
-                {...{ points, place, set, edit, locked, lock, newId }}
-              />
-              <CausesForm
-                key={`${chosen} causes`}
-                mistakes={draft.mistakes}
-                defences={draft.defences}
-                points={points}
-                checkpoint={chosen!}
-                rows={rows}
-                set={set}
-                newId={newId}
-              />
-            </>
+            <OpenCheckpoint {...{ draft, place, points, rows, locked, lock, set, edit }} choose={setChosen} />
           )}
         </Panel>
         <CritiquePane findings={findings} goTo={goTo} />
       </Bench>
       <PositionList />
       {ranking && <RankPanel draft={draft} edit={edit} close={() => setRanking(false)} />}
+    </>
+  );
+}
+
+/** Ctrl-Z and its like work on the whole draft. */
+function useUndoKeys(undo: () => void, redo: () => void): void {
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || !['z', 'y'].includes(event.key.toLowerCase())) return;
+      event.preventDefault();
+      // What is being typed counts first.
+      if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+      setTimeout(event.key.toLowerCase() === 'y' || event.shiftKey ? redo : undo);
+    };
+    window.addEventListener('keydown', keys);
+    return () => window.removeEventListener('keydown', keys);
+  });
+}
+
+interface Bound {
+  draft: Draft;
+  edit: DraftState['edit'];
+  choose: (id: Id | null) => void;
+}
+
+/** The strand of the draft: choose a checkpoint, move it, add one. */
+function StrandPane({
+  draft,
+  chosen,
+  edit,
+  choose,
+  add,
+  rank,
+}: Bound & { chosen: Id | null; add: () => void; rank: () => void }) {
+  return (
+    <Panel>
+      <Row style={{ marginBottom: '0.5rem' }}>
+        <Small onClick={() => choose(technique)}>Technique</Small>
+      </Row>
+      <Points draft={draft} chosen={chosen} choose={choose} edit={edit} />
+      <Row style={{ marginTop: '0.6rem' }}>
+        <Small onClick={add}>Add a checkpoint</Small>
+        <Small disabled={draft.checkpoints.length < 2} onClick={rank}>
+          Rank by importance …
+        </Small>
+      </Row>
+      <Hint name="workbench">
+        Left arcs: dependencies. Right bars: when a defence is open (dashed: only under load).
+      </Hint>
+    </Panel>
+  );
+}
+
+/** The checkpoint at a place, with its causes. */
+function OpenCheckpoint({
+  draft,
+  place,
+  points,
+  rows,
+  locked,
+  lock,
+  set,
+  edit,
+  choose,
+}: Bound & {
+  place: number;
+  points: Options;
+  rows: readonly TechniqueRow[];
+  locked: ReadonlySet<Id>;
+  lock: (id: Id) => void;
+  set: DraftState['set'];
+}) {
+  const { id } = draft.checkpoints[place]!;
+  return (
+    <>
+      <Row style={{ marginBottom: '0.6rem' }}>
+        <MarkIcon kind={draft.checkpoints[place]!.kind} size={26} />
+        <h2>Checkpoint {place + 1}</h2>
+        <Small onClick={() => edit((now) => splitCheckpoint(now, id, newId('point')))}>Split</Small>
+        <Small
+          disabled={place === 0}
+          onClick={() => (edit((now) => joinWithBefore(now, id)), choose(draft.checkpoints[place - 1]!.id))}
+        >
+          Merge with previous
+        </Small>
+        <Small
+          disabled={draft.checkpoints.length < 2}
+          onClick={() => (
+            edit((now) => retireCheckpoint(now, id)),
+            choose((draft.checkpoints[place - 1] ?? draft.checkpoints[place + 1])?.id ?? null)
+          )}
+        >
+          Archive
+        </Small>
+      </Row>
+      <CheckpointForm
+        key={id}
+        checkpoint={draft.checkpoints[place]!}
+        {...{ points, place, set, edit, locked, lock, newId }}
+      />
+      <CausesForm
+        key={`${id} causes`}
+        mistakes={draft.mistakes}
+        defences={draft.defences}
+        points={points}
+        checkpoint={id}
+        rows={rows}
+        set={set}
+        newId={newId}
+      />
     </>
   );
 }

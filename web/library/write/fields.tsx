@@ -241,6 +241,9 @@ export const SelectInput = <T extends string>({
 
 const plain = new WeakMap<readonly string[], readonly { value: string; text: string }[]>();
 
+/** The choices of a select. */
+export type Options = readonly { value: string; text: string }[];
+
 /** Options that are called what they are; the same list for the same list. */
 export function plainly<T extends string>(list: readonly T[]): readonly { value: T; text: string }[] {
   let options = plain.get(list);
