@@ -107,9 +107,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
   await expect(amara).toContainText('Thumb behind the ear.');
   await elsewhere.close();
   await page.getByRole('link', { name: /past corrections and results/ }).click();
-  await expect(page.getByRole('row', { name: /Amara.*accepted/ })).toContainText(
-    'Not enough reps yet',
-  );
+  await expect(page.getByRole('row', { name: /Amara.*accepted/ })).toContainText('Not enough reps yet');
 });
 
 test('what is agreed to is on the Mat with its cue, also while the class runs, and is signed off over two classes by tapping', async ({

@@ -380,8 +380,8 @@ test('a file with bad rows is read as far as it is good, and the report can be t
   await expect(page.getByRole('heading', { name: 'paper.csv: 1 new rep, 2 rows refused' })).toBeVisible();
   await expect(page.getByRole('row', { name: /Quang Rear strangle 1/ })).toBeVisible();
   expect(await csvRows()).toBe(before);
-  await page.getByRole('button', { name: 'Keep 1 rep' }).click();
-  await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep kept, 2 rows refused' })).toBeVisible();
+  await page.getByRole('button', { name: 'Import 1 rep' }).click();
+  await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep saved, 2 rows refused' })).toBeVisible();
   await expect(page.getByRole('row', { name: /3 student "Nobody" is unknown or ambiguous/ })).toBeVisible();
   await expect(page.getByRole('row', { name: /4 rung/ })).toBeVisible();
   const [download] = await Promise.all([
@@ -394,12 +394,12 @@ test('a file with bad rows is read as far as it is good, and the report can be t
   await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep undone' })).toBeVisible();
   expect(await csvRows()).toBe(before);
   await page.getByRole('button', { name: 'Restore' }).click();
-  await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep kept, 2 rows refused' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'paper.csv: 1 rep saved, 2 rows refused' })).toBeVisible();
   await read();
   await expect(
-    page.getByRole('heading', { name: 'paper.csv: 0 new reps, 1 known already, 2 rows refused' }),
+    page.getByRole('heading', { name: 'paper.csv: 0 new reps, 1 already here, 2 rows refused' }),
   ).toBeVisible();
-  await expect(page.getByRole('button', { name: /^Keep/ })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: /^Import \d/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Cancel' }).click();
   expect(await csvRows()).toBe(before + 1);
 });

@@ -22,7 +22,7 @@ test('a large file shows how far it has come, is stopped on the way, and what wa
   await chooser.setFiles({ name: 'year.csv', mimeType: 'text/csv', buffer: Buffer.from(file, 'latin1') });
   await expect(page.getByRole('progressbar', { name: /^Reading year\.csv/ })).toBeVisible();
   // Fifteen thousand rows are looked at one by one.
-  await expect(page.getByRole('button', { name: 'Keep 15,000 reps' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('button', { name: 'Import 15,000 reps' })).toBeVisible({ timeout: 60_000 });
   // A slow line, on which it takes a quarter of a minute.
   const line = await page.context().newCDPSession(page);
   const sending = (bytesPerSecond: number) =>
@@ -33,12 +33,12 @@ test('a large file shows how far it has come, is stopped on the way, and what wa
       uploadThroughput: bytesPerSecond,
     });
   await sending(60_000);
-  await page.getByRole('button', { name: 'Keep 15,000 reps' }).click();
+  await page.getByRole('button', { name: 'Import 15,000 reps' }).click();
   await expect.poll(async () => (await csvOf(page)).length).toBeGreaterThan(500);
   await page.getByRole('button', { name: 'Stop' }).click();
   await expect(page.getByRole('heading', { name: 'year.csv: stopped halfway' })).toBeVisible();
   await page.getByRole('button', { name: 'Continue' }).click();
-  await expect(page.getByRole('progressbar', { name: /^Keeping year\.csv/ })).toBeVisible();
+  await expect(page.getByRole('progressbar', { name: /^Importing year\.csv/ })).toBeVisible();
   await page.getByRole('button', { name: 'Stop' }).click();
   await sending(-1);
   await page.getByRole('button', { name: 'Undo what was saved' }).click();

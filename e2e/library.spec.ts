@@ -125,7 +125,7 @@ test('and by touch: added, moved by its grip, split, joined, retired and brought
   await expect(list).toHaveCount(3);
   await page.getByRole('button', { name: 'Archive' }).tap();
   await expect(list).toHaveCount(2);
-  await page.getByRole('button', { name: 'Technique' }).tap();
+  await page.getByRole('button', { name: 'Technique', exact: true }).tap();
   await page.getByRole('button', { name: 'Bring “Hips low” back' }).tap();
   await expect(list).toHaveCount(3);
   await saved(page);
@@ -174,7 +174,7 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
   await unfold(/^Defences/);
   await select(page, /^Closes once this holds:/, /^1 /);
   // 6: no safety note on a fast lock.
-  await page.getByRole('button', { name: 'Technique' }).click();
+  await page.getByRole('button', { name: 'Technique', exact: true }).click();
   await page.getByLabel('Safety note').fill('');
   await page.getByLabel('Name, by what it does').click();
   // What is folded is unfolded where a finding leads there.
@@ -315,8 +315,8 @@ test('a file with three faults is read as far as it is good, and the three reaso
   await expect(page.getByText('techniques[0].technique.kind')).toBeVisible();
   await expect(page.getByText(/there is no checkpoint "nowhere"/)).toBeVisible();
   await expect(page.getByText('techniques[2].editions[0].checkpoints[0].belief')).toBeVisible();
-  await page.getByRole('button', { name: 'Keep 1 technique' }).click();
-  await expect(page.getByRole('heading', { name: /kept$/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Import 1 technique' }).click();
+  await expect(page.getByRole('heading', { name: /saved$/ })).toBeVisible();
   await page.goto(`${demo.url}/library/brand-new`);
   await expect(page.getByRole('heading', { name: 'Brand new' })).toBeVisible();
   // It was the wrong file after all.
@@ -332,7 +332,7 @@ test('a file with three faults is read as far as it is good, and the three reaso
     mimeType: 'application/json',
     buffer: Buffer.from(JSON.stringify({ ...file, techniques: [four] })),
   });
-  await page.getByRole('button', { name: 'Keep 1 technique' }).click();
+  await page.getByRole('button', { name: 'Import 1 technique' }).click();
   await page.getByRole('button', { name: 'Undo import' }).click();
   await expect(page.getByRole('heading', { name: 'wrong.json: 1 thing undone' })).toBeVisible();
   await page.goto(`${demo.url}/library`);

@@ -33,17 +33,7 @@ export default function AcademyMenu({ at, close }: { at: RefObject<HTMLElement |
   const { coach, academy } = useHere();
   const sync = useSyncState();
   const [theme, setTheme] = useState<Theme>(readTheme);
-  const { mutate } = useSession();
   const { asking, refusal } = useAsking();
-  type Changed = InputOf<typeof endpoints.saveAcademy>['body'];
-  const put = async (body: Changed) =>
-    mutate(await ask(endpoints.saveAcademy, { body }), { revalidate: false });
-  /** Keeps it, and says so once it is kept, with the way back. */
-  const save = (body: Changed, saved?: () => void) =>
-    asking(async () => {
-      await put(body);
-      saved?.();
-    }, 'Not changed.');
   const [asked, setAsked] = useState(false);
   const signOut = async () => {
     // Unsent entries stay on the device for their coach: the user hears of it before signing out, not after.
@@ -98,6 +88,45 @@ export default function AcademyMenu({ at, close }: { at: RefObject<HTMLElement |
           applyTheme(value);
         }}
       />
+      <AcademySettings asking={asking} />
+      <Button
+        $quiet
+        onPress={() => {
+          void copy(window.location.href, 'Link copied');
+          close();
+        }}
+      >
+        Copy the link to this page
+      </Button>
+      <Pages head={coach.role === 'head'} close={close} />
+      {asked && (
+        <p role="alert">
+          {sync.waiting} not sent. They stay on this device until you sign in again; everything else is
+          removed.
+        </p>
+      )}
+      <Button $quiet onPress={() => void signOut()}>
+        {asked ? 'Sign out anyway' : 'Sign out'}
+      </Button>
+    </Popover>
+  );
+}
+
+/** Units, weeks and time zone of the academy; a head coach sets them. */
+function AcademySettings({ asking }: Pick<ReturnType<typeof useAsking>, 'asking'>) {
+  const { coach, academy } = useHere();
+  const { mutate } = useSession();
+  type Changed = InputOf<typeof endpoints.saveAcademy>['body'];
+  const put = async (body: Changed) =>
+    mutate(await ask(endpoints.saveAcademy, { body }), { revalidate: false });
+  /** Keeps it, and says so once it is kept, with the way back. */
+  const save = (body: Changed, saved?: () => void) =>
+    asking(async () => {
+      await put(body);
+      saved?.();
+    }, 'Not changed.');
+  return (
+    <>
       {coach.role === 'head' && (
         <Choice
           label="Units"
@@ -143,22 +172,20 @@ export default function AcademyMenu({ at, close }: { at: RefObject<HTMLElement |
           )}
         </>
       )}
-      <Button
-        $quiet
-        onPress={() => {
-          void copy(window.location.href, 'Link copied');
-          close();
-        }}
-      >
-        Copy the link to this page
-      </Button>
+    </>
+  );
+}
+
+function Pages({ head, close }: { head: boolean; close: () => void }) {
+  return (
+    <>
       <ButtonLink to="/data" $quiet onClick={close}>
         Data: files in and out
       </ButtonLink>
       <ButtonLink to="/rules" $quiet onClick={close}>
         Academy rules
       </ButtonLink>
-      {coach.role === 'head' && (
+      {head && (
         <>
           <ButtonLink to="/access" $quiet onClick={close}>
             Who may sign in
@@ -174,15 +201,6 @@ export default function AcademyMenu({ at, close }: { at: RefObject<HTMLElement |
       <ButtonLink to="/account" $quiet onClick={close}>
         Your account
       </ButtonLink>
-      {asked && (
-        <p role="alert">
-          {sync.waiting} not sent. They stay on this device until you sign in again; everything else is
-          removed.
-        </p>
-      )}
-      <Button $quiet onPress={() => void signOut()}>
-        {asked ? 'Sign out anyway' : 'Sign out'}
-      </Button>
-    </Popover>
+    </>
   );
 }

@@ -48,7 +48,7 @@ export function ImportReps() {
     );
   const keep = (file: File, looked: Told) =>
     doing(
-      `Keeping ${file.name}, sent`,
+      `Importing ${file.name}, sent`,
       async (ways) => {
         const told = await read(file, 'no', ways);
         await mutate(() => true);
@@ -64,7 +64,7 @@ export function ImportReps() {
     if (looked) await keep(file, looked);
   };
   const takeBack = (file: File, looked: Told, all: boolean) =>
-    doing(`Taking ${file.name} back, done`, async (ways) => {
+    doing(`Undoing ${file.name}, done`, async (ways) => {
       const left = all ? [] : (await read(file, 'yes', ways)).accepted;
       const absent = new Set(left);
       const voids = looked.accepted
@@ -111,7 +111,7 @@ export function ImportReps() {
             <Row>
               {at.looked.accepted.length > 0 && (
                 <Button isDisabled={busy !== null} onPress={() => void keep(at.file, at.looked)}>
-                  Keep {many(at.looked.accepted.length, 'rep')}
+                  Import {many(at.looked.accepted.length, 'rep')}
                 </Button>
               )}
               <Button $quiet isDisabled={busy !== null} onPress={() => setAt({ is: 'no file' })}>
@@ -141,7 +141,7 @@ export function ImportReps() {
       )}
       {at.is === 'kept' && (
         <Report
-          says={`${many(at.told.accepted.length, 'rep')} kept`}
+          says={`${many(at.told.accepted.length, 'rep')} saved`}
           {...at}
           more={
             at.told.accepted.length > 0 && (
@@ -151,11 +151,7 @@ export function ImportReps() {
                   isDisabled={busy !== null}
                   onPress={() => void takeBack(at.file, at.looked, true)}
                 >
-                  Take{' '}
-                  {at.told.accepted.length === 1
-                    ? 'it'
-                    : `all ${at.told.accepted.length.toLocaleString('en')}`}{' '}
-                  back
+                  Undo import
                 </Button>
               </Row>
             )
@@ -206,7 +202,7 @@ function Report({
   );
 }
 
-/** Whose reps a file brings, so that a wrong file is seen before it is kept. */
+/** Whose reps a file brings, so that a wrong file is seen before it is imported. */
 function Brought({ of, from, until }: NonNullable<Told['brings']>) {
   const { data: roster } = useApi(endpoints.students);
   const { data: library } = useApi(endpoints.techniques);

@@ -4,14 +4,23 @@ import {
   type Conflict,
   type Draft,
   editsBetween,
+  type Id,
   merge,
   setAt,
   type Technique,
   withAnswerIds,
 } from '@ulkret/core/breakdown';
-import { startTransition, useCallback, useEffect, useRef, useState } from 'react';
+import {
+  type Dispatch,
+  type SetStateAction,
+  startTransition,
+  useCallback,
+  useEffect,
+  useRef,
+  useState,
+} from 'react';
 import { Saying } from './saying';
-import { packSteps, redone, stepTo, undone, unpackSteps } from './steps';
+import { packSteps, redone, type Steps, stepTo, undone, unpackSteps } from './steps';
 import { useSWRConfig } from 'swr';
 import { ApiRefusal, ask } from '../../api/ask';
 
@@ -83,24 +92,7 @@ export function useDraft(start: Base) {
     latest.current = present;
   }, [present]);
 
-  const change = useCallback((next: (work: Written) => Written) => {
-    startTransition(() => setSteps((now) => stepTo(now, next(now.present))));
-  }, []);
-  const set = useCallback(
-    (path: readonly (string | number)[], value: unknown) =>
-      change((work) =>
-        path[0] === 'technique'
-          ? { ...work, technique: setAt(work.technique, path.slice(1), value) }
-          : { ...work, draft: setAt(work.draft, path, value) },
-      ),
-    [change],
-  );
-  const edit = useCallback(
-    (next: (draft: Draft) => Draft) => change((work) => ({ ...work, draft: next(work.draft) })),
-    [change],
-  );
-  const undo = useCallback(() => setSteps(undone), []);
-  const redo = useCallback(() => setSteps(redone), []);
+  const { change, set, edit, undo, redo } = useSteps(setSteps);
 
   /** Brings what is there by now together with mine. */
   const meet = useCallback(
@@ -178,27 +170,7 @@ export function useDraft(start: Base) {
     saveAgain.current = save;
     return () => clearTimeout(retry.current);
   }, [save]);
-  const forgotten = useRef(false);
-  const latestSteps = useRef(steps);
-  useEffect(() => {
-    latestSteps.current = steps;
-  }, [steps]);
-  useEffect(() => {
-    const leave = () => {
-      if (forgotten.current) return sessionStorage.removeItem(stepsKeyOf(id));
-      keep();
-      try {
-        sessionStorage.setItem(stepsKeyOf(id), packSteps(latestSteps.current));
-      } catch {
-        sessionStorage.removeItem(stepsKeyOf(id));
-      }
-    };
-    window.addEventListener('pagehide', leave);
-    return () => {
-      window.removeEventListener('pagehide', leave);
-      leave();
-    };
-  }, [id, keep]);
+  const forget = useKeptOnLeave(id, steps, keep);
 
   /** Ends a meeting with what the coach chose. */
   const settle = (chosen: Written) => {
@@ -239,8 +211,59 @@ export function useDraft(start: Base) {
     forget: () => {
       base.current = { ...base.current, work: latest.current };
       localStorage.removeItem(keyOf(id));
-      forgotten.current = true;
+      forget();
     },
   };
 }
 export type DraftState = ReturnType<typeof useDraft>;
+
+/** The ways to change a draft, each one step of its undo. */
+function useSteps(setSteps: Dispatch<SetStateAction<Steps<Written>>>) {
+  const change = useCallback((next: (work: Written) => Written) => {
+    startTransition(() => setSteps((now) => stepTo(now, next(now.present))));
+  }, []);
+  const set = useCallback(
+    (path: readonly (string | number)[], value: unknown) =>
+      change((work) =>
+        path[0] === 'technique'
+          ? { ...work, technique: setAt(work.technique, path.slice(1), value) }
+          : { ...work, draft: setAt(work.draft, path, value) },
+      ),
+    [change],
+  );
+  const edit = useCallback(
+    (next: (draft: Draft) => Draft) => change((work) => ({ ...work, draft: next(work.draft) })),
+    [change],
+  );
+  const undo = useCallback(() => setSteps(undone), []);
+  const redo = useCallback(() => setSteps(redone), []);
+  return { change, set, edit, undo, redo };
+}
+
+/** Keeps unsent text and the steps in this browser when the page is left; the function returned forgets them. */
+function useKeptOnLeave(id: Id, steps: Steps<Written>, keep: () => void): () => void {
+  const forgotten = useRef(false);
+  const latestSteps = useRef(steps);
+  useEffect(() => {
+    latestSteps.current = steps;
+  }, [steps]);
+  useEffect(() => {
+    const leave = () => {
+      if (forgotten.current) return sessionStorage.removeItem(stepsKeyOf(id));
+      keep();
+      try {
+        sessionStorage.setItem(stepsKeyOf(id), packSteps(latestSteps.current));
+      } catch {
+        sessionStorage.removeItem(stepsKeyOf(id));
+      }
+    };
+    window.addEventListener('pagehide', leave);
+    return () => {
+      window.removeEventListener('pagehide', leave);
+      leave();
+    };
+  }, [id, keep]);
+  return useCallback(() => {
+    forgotten.current = true;
+  }, []);
+}

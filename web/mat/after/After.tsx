@@ -1,6 +1,6 @@
 import { standingNotes } from '@ulkret/core/care';
 import type { Rung } from '@ulkret/core/rep';
-import { sessionNow, summaryOf, workOf, workShort } from '@ulkret/core/session';
+import { type SessionNow, sessionNow, summaryOf, workOf, workShort } from '@ulkret/core/session';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { uuidv7 } from 'uuidv7';
@@ -92,13 +92,8 @@ function After({ work, breakdown, technique, library, nameOf }: Opened) {
   const now = useMemo(() => sessionNow(session, log.changes), [session, log.changes]);
   const reps = log.all();
   const summary = useMemo(() => summaryOf(now.pairs, reps, log.wordsOf), [now.pairs, reps, log]);
-  const notes = standingNotes(log.notes);
   const made = () => ({ id: uuidv7(), session: session.id, at: stamp(), observer: coach.id });
   const change = (is: 'end' | 'go on') => add({ is: 'changes', fact: { ...made(), set: { is } } });
-  const repsOf = ({ reps: { right, left } }: (typeof summary.people)[number]) => right + left;
-  const never = summary.people.filter((one) => repsOf(one) === 0);
-  const seldom = summary.people.filter((one) => one.seldomSeen && repsOf(one) > 0);
-  const uneven = summary.people.filter(({ uneven: lopsided }) => lopsided);
   return (
     <Page>
       <Head>
@@ -127,76 +122,7 @@ function After({ work, breakdown, technique, library, nameOf }: Opened) {
       </Head>
       <Columns $shares="minmax(0, 3fr) minmax(0, 2fr)">
         <div>
-          <Panel>
-            <h2>What was drilled</h2>
-            <p>
-              {many(summary.reps, 'rep')}: {many(summary.finished, 'finish', 'finishes')},{' '}
-              {many(
-                summary.reps - summary.finished - summary.forced - summary.notJudged - summary.left,
-                'stop',
-              )}
-              , {summary.forced} forced, {summary.notJudged} not judged
-              {summary.left > 0 && `, ${summary.left} switched technique`}.
-            </p>
-            {never.length > 0 && (
-              <p>
-                <strong>No reps:</strong> {never.map(({ student }) => nameOf(student)).join(', ')}.
-              </p>
-            )}
-            {seldom.length > 0 && (
-              <p>
-                <strong>Too few reps:</strong>{' '}
-                {seldom.map((one) => `${nameOf(one.student)} (${many(repsOf(one), 'rep')})`).join(', ')}.
-              </p>
-            )}
-            {uneven.length > 0 && (
-              <p>
-                <strong>Mostly one side:</strong>{' '}
-                {uneven
-                  .map(
-                    ({ student, reps: sides }) =>
-                      `${nameOf(student)} (right ${sides.right}, left ${sides.left})`,
-                  )
-                  .join(', ')}
-                .
-              </p>
-            )}
-            <DataTable
-              label="the class"
-              rows={summary.people}
-              keyOf={({ student }) => student}
-              wordsOf={({ student }) => nameOf(student)}
-              columns={[
-                {
-                  head: 'Who',
-                  cell: ({ student }) => (
-                    <Link to={`/readings/${technique.id}/${student}`}>{nameOf(student)}</Link>
-                  ),
-                  by: ({ student }) => nameOf(student),
-                },
-                { head: 'Right', cell: ({ reps }) => reps.right, by: ({ reps }) => reps.right },
-                { head: 'Left', cell: ({ reps }) => reps.left, by: ({ reps }) => reps.left },
-                {
-                  head: 'Finished',
-                  cell: (one) => repsOf(one) > 0 && `${one.finished} of ${repsOf(one)}`,
-                  by: ({ finished }) => finished,
-                },
-                { head: 'As partner', cell: ({ asPartner }) => asPartner, by: ({ asPartner }) => asPartner },
-                {
-                  head: 'Works on',
-                  cell: ({ student }) => {
-                    const rung = Math.max(session.rung, ...log.of(student).map((rep) => rep.rung)) as Rung;
-                    const works = workOf({ breakdown, prescribed: now.prescribed, log, rung }, student);
-                    return works && `${works.place + 1}: ${workShort(works)}`;
-                  },
-                },
-                {
-                  head: 'Notes',
-                  cell: ({ student }) => <PersonNotes student={student} work={work} observerName={nameOf} />,
-                },
-              ]}
-            />
-          </Panel>
+          <Drilled {...{ work, breakdown, technique, nameOf, now, log, summary }} />
         </div>
         <div>
           <Questions
@@ -212,32 +138,7 @@ function After({ work, breakdown, technique, library, nameOf }: Opened) {
               add({ is: 'tags', fact: { ...tag, rep: rep.id, ...told } });
             }}
           />
-          <Panel>
-            <h2>Stops for safety</h2>
-            {notes.length === 0 && <Quiet>None.</Quiet>}
-            <ul>
-              {notes.map((note) => (
-                <li key={note.id}>
-                  <strong>{nameOf(note.person)}</strong>, {timeOf(note.at)}: {note.why}.{' '}
-                  {note.regions.length > 0 && `Rests ${note.regions.join(', ')} until ${note.until}. `}
-                  {note.words}
-                </li>
-              ))}
-            </ul>
-            {log.overrides.length > 0 && (
-              <>
-                <h3>Coach overrides</h3>
-                <ul>
-                  {log.overrides.map(({ id, student, partner, reason }) => (
-                    <li key={id}>
-                      {nameOf(student)}
-                      {partner && ` on ${nameOf(partner)}`}: {reason}
-                    </li>
-                  ))}
-                </ul>
-              </>
-            )}
-          </Panel>
+          <StopsAndOverrides log={log} nameOf={nameOf} />
           <Panel>
             <h2>On paper</h2>
             <p>
@@ -248,5 +149,126 @@ function After({ work, breakdown, technique, library, nameOf }: Opened) {
         </div>
       </Columns>
     </Page>
+  );
+}
+
+type Log = ReturnType<typeof useStanding>;
+
+/** Who drilled what: counts, who was left out, and a row for each student. */
+function Drilled({
+  work,
+  breakdown,
+  technique,
+  nameOf,
+  now,
+  log,
+  summary,
+}: Pick<Opened, 'work' | 'breakdown' | 'technique' | 'nameOf'> & {
+  now: SessionNow;
+  log: Log;
+  summary: ReturnType<typeof summaryOf>;
+}) {
+  const { session } = work;
+  const repsOf = ({ reps: { right, left } }: (typeof summary.people)[number]) => right + left;
+  const never = summary.people.filter((one) => repsOf(one) === 0);
+  const seldom = summary.people.filter((one) => one.seldomSeen && repsOf(one) > 0);
+  const uneven = summary.people.filter(({ uneven: lopsided }) => lopsided);
+  return (
+    <Panel>
+      <h2>What was drilled</h2>
+      <p>
+        {many(summary.reps, 'rep')}: {many(summary.finished, 'finish', 'finishes')},{' '}
+        {many(summary.reps - summary.finished - summary.forced - summary.notJudged - summary.left, 'stop')},{' '}
+        {summary.forced} forced, {summary.notJudged} not judged
+        {summary.left > 0 && `, ${summary.left} switched technique`}.
+      </p>
+      {never.length > 0 && (
+        <p>
+          <strong>No reps:</strong> {never.map(({ student }) => nameOf(student)).join(', ')}.
+        </p>
+      )}
+      {seldom.length > 0 && (
+        <p>
+          <strong>Too few reps:</strong>{' '}
+          {seldom.map((one) => `${nameOf(one.student)} (${many(repsOf(one), 'rep')})`).join(', ')}.
+        </p>
+      )}
+      {uneven.length > 0 && (
+        <p>
+          <strong>Mostly one side:</strong>{' '}
+          {uneven
+            .map(
+              ({ student, reps: sides }) => `${nameOf(student)} (right ${sides.right}, left ${sides.left})`,
+            )
+            .join(', ')}
+          .
+        </p>
+      )}
+      <DataTable
+        label="the class"
+        rows={summary.people}
+        keyOf={({ student }) => student}
+        wordsOf={({ student }) => nameOf(student)}
+        columns={[
+          {
+            head: 'Who',
+            cell: ({ student }) => <Link to={`/readings/${technique.id}/${student}`}>{nameOf(student)}</Link>,
+            by: ({ student }) => nameOf(student),
+          },
+          { head: 'Right', cell: ({ reps }) => reps.right, by: ({ reps }) => reps.right },
+          { head: 'Left', cell: ({ reps }) => reps.left, by: ({ reps }) => reps.left },
+          {
+            head: 'Finished',
+            cell: (one) => repsOf(one) > 0 && `${one.finished} of ${repsOf(one)}`,
+            by: ({ finished }) => finished,
+          },
+          { head: 'As partner', cell: ({ asPartner }) => asPartner, by: ({ asPartner }) => asPartner },
+          {
+            head: 'Works on',
+            cell: ({ student }) => {
+              const rung = Math.max(session.rung, ...log.of(student).map((rep) => rep.rung)) as Rung;
+              const works = workOf({ breakdown, prescribed: now.prescribed, log, rung }, student);
+              return works && `${works.place + 1}: ${workShort(works)}`;
+            },
+          },
+          {
+            head: 'Notes',
+            cell: ({ student }) => <PersonNotes student={student} work={work} observerName={nameOf} />,
+          },
+        ]}
+      />
+    </Panel>
+  );
+}
+
+function StopsAndOverrides({ log, nameOf }: { log: Log; nameOf: (id: string) => string }) {
+  const notes = standingNotes(log.notes);
+  return (
+    <Panel>
+      <h2>Stops for safety</h2>
+      {notes.length === 0 && <Quiet>None.</Quiet>}
+      <ul>
+        {notes.map((note) => (
+          <li key={note.id}>
+            <strong>{nameOf(note.person)}</strong>, {timeOf(note.at)}: {note.why}.{' '}
+            {note.regions.length > 0 && `Rests ${note.regions.join(', ')} until ${note.until}. `}
+            {note.words}
+          </li>
+        ))}
+      </ul>
+      {log.overrides.length > 0 && (
+        <>
+          <h3>Coach overrides</h3>
+          <ul>
+            {log.overrides.map(({ id, student, partner, reason }) => (
+              <li key={id}>
+                {nameOf(student)}
+                {partner && ` on ${nameOf(partner)}`}: {reason}
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </Panel>
   );
 }

@@ -215,63 +215,96 @@ export function PairEditor({
             <Place key={key} data-grave={permit?.verdict} aria-label={names}>
               <span aria-hidden>{at + 1}</span>
               <div>{pair.map(person)}</div>
-              <div>
-                {pair.length > 1 && (
-                  <button
-                    type="button"
-                    className="plain"
-                    aria-label={`Change who attacks first: ${names}`}
-                    title="Change who attacks first"
-                    onClick={() => together([...pair.slice(1), pair[0]!])}
-                  >
-                    ⇄
-                  </button>
-                )}
-                {at > 0 && (
-                  <button
-                    type="button"
-                    className="plain"
-                    aria-label={`Move up: ${names}`}
-                    title="Move up"
-                    onClick={() => onChange({ is: 'order', pairs: [[...pair], [...pairs[at - 1]!]] })}
-                  >
-                    ↑
-                  </button>
-                )}
-                <button
-                  type="button"
-                  className="plain"
-                  aria-label={`Split ${names}`}
-                  title="Split"
-                  onClick={() => onChange({ is: 'apart', pair: [...pair] })}
-                >
-                  ✕
-                </button>
-              </div>
-              {permit && permit.reasons.length > 0 && (
-                <ul>
-                  {permit.reasons.map(({ words, verdict }) => (
-                    <li key={words}>
-                      {verdict === 'not allowed' && <strong>Not allowed. </strong>}
-                      {words}
-                    </li>
-                  ))}
-                  {decides && permit.verdict === 'not allowed' && permit.overridable && (
-                    <li>
-                      <TextField
-                        label="To override, write why"
-                        value={reasons[key] ?? ''}
-                        maxLength={500}
-                        onChange={(words) => onReason(pair, words)}
-                      />
-                    </li>
-                  )}
-                </ul>
+              <PairButtons {...{ pair, names, onChange }} before={pairs[at - 1]} />
+              {permit && (
+                <Reasons
+                  permit={permit}
+                  reason={reasons[key] ?? ''}
+                  onReason={decides ? (words) => onReason(pair, words) : null}
+                />
               )}
             </Place>
           );
         })}
       </Pairs>
     </>
+  );
+}
+
+/** Change who attacks first, move the pair up, split it. */
+function PairButtons({
+  pair,
+  names,
+  before,
+  onChange,
+}: {
+  pair: readonly string[];
+  names: string;
+  before: readonly string[] | undefined;
+  onChange: (change: GroupChange) => void;
+}) {
+  return (
+    <div>
+      {pair.length > 1 && (
+        <button
+          type="button"
+          className="plain"
+          aria-label={`Change who attacks first: ${names}`}
+          title="Change who attacks first"
+          onClick={() => onChange({ is: 'together', pair: [...pair.slice(1), pair[0]!] })}
+        >
+          ⇄
+        </button>
+      )}
+      {before && (
+        <button
+          type="button"
+          className="plain"
+          aria-label={`Move up: ${names}`}
+          title="Move up"
+          onClick={() => onChange({ is: 'order', pairs: [[...pair], [...before]] })}
+        >
+          ↑
+        </button>
+      )}
+      <button
+        type="button"
+        className="plain"
+        aria-label={`Split ${names}`}
+        title="Split"
+        onClick={() => onChange({ is: 'apart', pair: [...pair] })}
+      >
+        ✕
+      </button>
+    </div>
+  );
+}
+
+/** What a pair may not do, and the reason that overrides it. */
+function Reasons({
+  permit,
+  reason,
+  onReason,
+}: {
+  permit: Permit;
+  reason: string;
+  onReason: ((words: string) => void) | null;
+}) {
+  return (
+    permit.reasons.length > 0 && (
+      <ul>
+        {permit.reasons.map(({ words, verdict }) => (
+          <li key={words}>
+            {verdict === 'not allowed' && <strong>Not allowed. </strong>}
+            {words}
+          </li>
+        ))}
+        {onReason && permit.verdict === 'not allowed' && permit.overridable && (
+          <li>
+            <TextField label="To override, write why" value={reason} maxLength={500} onChange={onReason} />
+          </li>
+        )}
+      </ul>
+    )
   );
 }
