@@ -81,11 +81,11 @@ test('each role through its day: an assistant logs, a student sees a card, an op
   // What is written down is for the eyes that were chosen.
   await page.goto(`${empty.url}/people`);
   await page.getByRole('link', { name: 'All readings of Ada' }).click();
-  await page.getByRole('button', { name: /^Write something down about Ada/ }).click();
+  await page.getByRole('button', { name: /^Add a note about Ada/ }).click();
   for (const [words, eyes] of [
     ['Is afraid of leg locks.', /^coaches only/],
     ['Warms up slowly.', /^assistants too/],
-    ['Well fought.', /^and for them/],
+    ['Well fought.', /^student too/],
   ] as const) {
     await page.getByLabel('The note').fill(words);
     await select(page, /^For:/, eyes);

@@ -157,7 +157,7 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
   await from.fill('');
   await from.blur();
   await expect(from).toHaveValue('');
-  const worth = page.getByLabel('Worth, of 100');
+  const worth = page.getByLabel('Weight, of 100');
   const was = await worth.inputValue();
   await worth.fill('');
   await worth.blur();
@@ -385,9 +385,9 @@ test('belief stays whole: moving one moves the rest, but not what is held', asyn
     return names.filter((share) => !Number.isNaN(share));
   };
   await page.getByRole('list', { name: 'Checkpoints' }).getByRole('button', { name: /^4 / }).click();
-  await page.getByRole('button', { name: 'Hold this worth' }).click();
+  await page.getByRole('button', { name: 'Lock weight' }).click();
   await page.getByRole('list', { name: 'Checkpoints' }).getByRole('button', { name: /^1 / }).click();
-  await page.getByLabel('Worth, of 100').fill('40');
+  await page.getByLabel('Weight, of 100').fill('40');
   await expect.poll(async () => (await shares())[0]).toBe(40);
   const now = await shares();
   expect(now[3]).toBe(22);

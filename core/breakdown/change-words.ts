@@ -10,7 +10,7 @@ const fields: Readonly<Record<string, string>> = {
   proofs: 'proofs',
   tolerance: 'tolerance',
   after: 'what must hold before',
-  belief: 'worth',
+  belief: 'weight',
   window: 'window',
   mendable: 'whether it can be fixed',
   variants: 'variants',

@@ -185,7 +185,7 @@ function Reading({ id }: { id: string }) {
                           {place + 1} {readFor(breakdown.checkpoints[place]!.title, lead)}
                         </strong>
                         <Quiet as="span">
-                          {kind}, worth {belief} %
+                          {kind}, weight {belief} %
                         </Quiet>
                       </KnotLink>
                     )}

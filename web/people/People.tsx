@@ -1,6 +1,6 @@
 import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import { readFor } from '@ulkret/core/breakdown';
-import { gradeWords } from '@ulkret/core/care';
+import { gradeWords, type RuleSet } from '@ulkret/core/care';
 import {
   estimated,
   isMinor,
@@ -81,17 +81,8 @@ export default function People() {
   const students = useApi(endpoints.students);
   const keeps = useMay('coach');
   const keepsRules = useMay('head');
-  const { academy } = useHere();
-  const techniques = useApi(endpoints.techniques);
-  const sessions = useApi(endpoints.sessions);
-  const last = sessions.data?.sessions[0]?.session.technique;
-  const drilled = techniques.data?.techniques.find(({ technique }) => technique.id === last);
-  const { data: decisions } = useDecisions(drilled?.technique.id);
-  const { data: rates } = useRates(drilled?.technique.id, decidedReads);
   const [open, setOpen] = useState<Student | 'new' | null>(null);
   const day = today();
-  const measured = (of: Measured, value: number | null) =>
-    value === null ? '–' : measuredWords(academy.units, of, value);
   const [reading, setReading] = useState(false);
   const [who, setWho] = useState<Who>('roster');
   const kit = useKit();
@@ -100,91 +91,11 @@ export default function People() {
   const { leftMonths } = rules.keep;
   const leftBefore = leftMonths === null ? null : monthsBefore(day, leftMonths);
   const [chosen, setChosen] = useState<ReadonlySet<string> | undefined>();
-  const columns: Column<Student>[] = [
-    {
-      head: 'Name',
-      cell: (student) => (
-        <NameCell>
-          {keeps ? <WordButton onPress={() => setOpen(student)}>{student.name}</WordButton> : student.name}
-          <Link to={`/people/${student.id}`} aria-label={`All readings of ${student.name}`}>
-            readings
-          </Link>
-        </NameCell>
-      ),
-      by: ({ name }) => name,
-    },
-    ...(drilled
-      ? [
-          {
-            head: `Works on: ${drilled.technique.name}`,
-            cell: ({ id }: Student) => {
-              const decided = decisions?.get(id);
-              const own = rates?.reading.students.find(({ student }) => student === id);
-              const at = decided?.kind === 'correct' ? decided.checkpoint : undefined;
-              if (!own) return '–';
-              return (
-                <Link to={`/readings/${drilled.technique.id}/${id}`} aria-label={worksOn(drilled, at)}>
-                  <RopeThumb
-                    knots={drilled.strand}
-                    checkpoints={own.checkpoints}
-                    marked={at}
-                    gap={19}
-                    full={15}
-                  />
-                </Link>
-              );
-            },
-          },
-        ]
-      : []),
-    { head: 'Main side', cell: ({ mainSide }) => mainSide, by: ({ mainSide }) => mainSide },
-    {
-      head: 'Experience',
-      cell: ({ experienceMonths }) =>
-        experienceMonths === null ? 'not known' : many(experienceMonths, 'month'),
-      by: ({ experienceMonths }) => experienceMonths,
-    },
-    ...(rules.ladder.length > 0 || students.data?.students.some(({ grade }) => grade !== null)
-      ? [
-          {
-            head: 'Grade',
-            cell: ({ grade }: Student) => (grade === null ? '–' : gradeWords(rules, grade)),
-            by: ({ grade }: Student) => grade,
-          },
-        ]
-      : []),
-    {
-      head: 'Stature',
-      cell: ({ statureCm }) => measured('length', statureCm),
-      by: ({ statureCm }) => statureCm,
-    },
-    { head: 'Mass', cell: ({ massKg }) => measured('mass', massKg), by: ({ massKg }) => massKg },
-    {
-      head: 'Arm span',
-      cell: (student) => {
-        const guess = estimated(student, 'armSpanCm');
-        return guess === null ? (
-          measured('length', student.armSpanCm)
-        ) : (
-          <Quiet as="span" title="Estimated from stature">
-            about {measured('length', guess)}
-          </Quiet>
-        );
-      },
-      by: ({ armSpanCm }) => armSpanCm,
-    },
-    { head: 'Hips', cell: ({ hipMobility }) => hipMobility ?? '–', by: ({ hipMobility }) => hipMobility },
-    {
-      head: 'Care',
-      cell: (student) =>
-        [
-          ...(student.archived ? ['archived'] : []),
-          ...(student.guest ? ['guest'] : []),
-          ...(isMinor(student, day) ? ['minor'] : []),
-          ...openInjuries(student, day).map(({ region, side }) => `${side ?? ''} ${region}`.trim()),
-        ].join(', '),
-    },
-  ];
+  const columns = useColumns(
+    setOpen,
+    rules,
+    (students.data?.students ?? []).some(({ grade }) => grade !== null),
+  );
   return (
     <Page>
       <Head>
@@ -211,28 +122,16 @@ export default function People() {
             </Empty>
           ) : (
             <>
-              {leftBefore !== null &&
-                keepsRules &&
-                rows.some((row) => isOf['left long ago'](row, day, leftBefore)) && (
-                  <Panel role="note">
-                    <p>
-                      {many(
-                        rows.filter((row) => isOf['left long ago'](row, day, leftBefore)).length,
-                        'student',
-                      )}{' '}
-                      left more than {many(leftMonths!, 'month')} ago. Your rules say to erase them.
-                    </p>
-                    <Button
-                      $quiet
-                      onPress={() => {
-                        setWho('left long ago');
-                        setChosen(new Set());
-                      }}
-                    >
-                      Show them
-                    </Button>
-                  </Panel>
-                )}
+              {leftBefore !== null && keepsRules && (
+                <LeftLongAgo
+                  n={rows.filter((row) => isOf['left long ago'](row, day, leftBefore)).length}
+                  months={leftMonths!}
+                  show={() => {
+                    setWho('left long ago');
+                    setChosen(new Set());
+                  }}
+                />
+              )}
               <Panel>
                 <Row>
                   <Select
@@ -302,4 +201,120 @@ export default function People() {
       </Sheet>
     </Page>
   );
+}
+
+/** Leavers whose time is over: the rules say to erase them. */
+function LeftLongAgo({ n, months, show }: { n: number; months: number; show: () => void }) {
+  return (
+    n > 0 && (
+      <Panel role="note">
+        <p>
+          {many(n, 'student')} left more than {many(months, 'month')} ago. Your rules say to erase them.
+        </p>
+        <Button $quiet onPress={show}>
+          Show them
+        </Button>
+      </Panel>
+    )
+  );
+}
+
+/** The roster's columns; with the strand of what was drilled last. */
+function useColumns(open: (student: Student) => void, rules: RuleSet, hasGrades: boolean): Column<Student>[] {
+  const keeps = useMay('coach');
+  const day = today();
+  const { academy } = useHere();
+  const techniques = useApi(endpoints.techniques);
+  const sessions = useApi(endpoints.sessions);
+  const last = sessions.data?.sessions[0]?.session.technique;
+  const drilled = techniques.data?.techniques.find(({ technique }) => technique.id === last);
+  const { data: decisions } = useDecisions(drilled?.technique.id);
+  const { data: rates } = useRates(drilled?.technique.id, decidedReads);
+  const measured = (of: Measured, value: number | null) =>
+    value === null ? '–' : measuredWords(academy.units, of, value);
+  return [
+    {
+      head: 'Name',
+      cell: (student) => (
+        <NameCell>
+          {keeps ? <WordButton onPress={() => open(student)}>{student.name}</WordButton> : student.name}
+          <Link to={`/people/${student.id}`} aria-label={`All readings of ${student.name}`}>
+            readings
+          </Link>
+        </NameCell>
+      ),
+      by: ({ name }) => name,
+    },
+    ...(drilled
+      ? [
+          {
+            head: `Works on: ${drilled.technique.name}`,
+            cell: ({ id }: Student) => {
+              const decided = decisions?.get(id);
+              const own = rates?.reading.students.find(({ student }) => student === id);
+              const at = decided?.kind === 'correct' ? decided.checkpoint : undefined;
+              if (!own) return '–';
+              return (
+                <Link to={`/readings/${drilled.technique.id}/${id}`} aria-label={worksOn(drilled, at)}>
+                  <RopeThumb
+                    knots={drilled.strand}
+                    checkpoints={own.checkpoints}
+                    marked={at}
+                    gap={19}
+                    full={15}
+                  />
+                </Link>
+              );
+            },
+          },
+        ]
+      : []),
+    { head: 'Main side', cell: ({ mainSide }) => mainSide, by: ({ mainSide }) => mainSide },
+    {
+      head: 'Experience',
+      cell: ({ experienceMonths }) =>
+        experienceMonths === null ? 'not known' : many(experienceMonths, 'month'),
+      by: ({ experienceMonths }) => experienceMonths,
+    },
+    ...(rules.ladder.length > 0 || hasGrades
+      ? [
+          {
+            head: 'Grade',
+            cell: ({ grade }: Student) => (grade === null ? '–' : gradeWords(rules, grade)),
+            by: ({ grade }: Student) => grade,
+          },
+        ]
+      : []),
+    {
+      head: 'Stature',
+      cell: ({ statureCm }) => measured('length', statureCm),
+      by: ({ statureCm }) => statureCm,
+    },
+    { head: 'Mass', cell: ({ massKg }) => measured('mass', massKg), by: ({ massKg }) => massKg },
+    {
+      head: 'Arm span',
+      cell: (student) => {
+        const guess = estimated(student, 'armSpanCm');
+        return guess === null ? (
+          measured('length', student.armSpanCm)
+        ) : (
+          <Quiet as="span" title="Estimated from stature">
+            about {measured('length', guess)}
+          </Quiet>
+        );
+      },
+      by: ({ armSpanCm }) => armSpanCm,
+    },
+    { head: 'Hips', cell: ({ hipMobility }) => hipMobility ?? '–', by: ({ hipMobility }) => hipMobility },
+    {
+      head: 'Care',
+      cell: (student) =>
+        [
+          ...(student.archived ? ['archived'] : []),
+          ...(student.guest ? ['guest'] : []),
+          ...(isMinor(student, day) ? ['minor'] : []),
+          ...openInjuries(student, day).map(({ region, side }) => `${side ?? ''} ${region}`.trim()),
+        ].join(', '),
+    },
+  ];
 }

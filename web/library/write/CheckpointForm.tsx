@@ -54,11 +54,7 @@ export const CheckpointForm = memo(function CheckpointForm({
   newId,
 }: Props) {
   const at = (...rest: Path): Path => ['checkpoints', place, ...rest];
-  const { id, proofs, tolerance, window, mendable, variants, belief } = checkpoint;
-  const setWorth: Set = useCallback(
-    (_, worth) => edit((now) => setBelief(now, id, Number(worth), locked)),
-    [edit, id, locked],
-  );
+  const { proofs, tolerance, mendable, variants } = checkpoint;
   const before = useMemo(() => others.slice(0, place), [others, place]);
   const fixing = useMemo(
     () => [
@@ -93,23 +89,7 @@ export const CheckpointForm = memo(function CheckpointForm({
           onChange={(backTo) => set(at('mendable'), backTo === 'start over' ? null : { backTo })}
         />
       </Two>
-      <div
-        style={{
-          display: 'grid',
-          gridTemplateColumns: '7rem minmax(0,1fr) auto auto',
-          gap: '0.6rem',
-          alignItems: 'end',
-        }}
-      >
-        <NumberInput label="Worth, of 100" path={at('belief')} value={belief} set={setWorth} />
-        <Slider label="Worth" most={100} value={belief} onChange={(worth) => setWorth(at('belief'), worth)} />
-        <Small onClick={() => lock(id)} label={`${locked.has(id) ? 'Unlock' : 'Lock'} weight`}>
-          {locked.has(id) ? 'held' : 'hold'}
-        </Small>
-        <Small onClick={() => edit(shareEvenly)} label="Even: every checkpoint has the same weight">
-          all even
-        </Small>
-      </div>
+      <WeightRow {...{ at, checkpoint, edit, locked, lock }} />
       {place > 0 && (
         <ManyInput
           label="Must hold before it"
@@ -123,78 +103,9 @@ export const CheckpointForm = memo(function CheckpointForm({
         <ProofsForm path={at('proofs')} proofs={proofs} set={set} />
         <ToleranceForm path={at('tolerance')} tolerance={tolerance} set={set} />
       </Part>
-      <Part
-        title="Time and caution"
-        open={[window, checkpoint.caution, checkpoint.together, checkpoint.withinSeconds].some(
-          (one) => one !== undefined,
-        )}
-      >
-        {place > 0 && (
-          <Two>
-            <OpenNumberInput
-              label="Max seconds after previous (blank = any)"
-              path={at('withinSeconds')}
-              value={checkpoint.withinSeconds ?? null}
-              set={(path, value) => set(path, value ?? undefined)}
-            />
-            <SelectInput
-              label="At the same moment as"
-              path={at('together')}
-              value={checkpoint.together ?? nothing}
-              options={[
-                { value: nothing, text: 'nothing else' },
-                ...others.filter(({ value }) => value !== id),
-              ]}
-              onChange={(other) => set(at('together'), other === nothing ? undefined : other)}
-            />
-          </Two>
-        )}
-        <Check
-          label="Time window"
-          value={window !== undefined}
-          onChange={(on) => set(at('window'), on ? { opens: '', closes: '' } : undefined)}
-        />
-        {window && (
-          <Two>
-            <TextInput label="Opens" long path={at('window', 'opens')} value={window.opens} set={set} />
-            <TextInput label="Closes" long path={at('window', 'closes')} value={window.closes} set={set} />
-          </Two>
-        )}
-        <TextInput
-          label="Caution"
-          long
-          path={at('caution')}
-          value={checkpoint.caution ?? ''}
-          set={(path, value) => set(path, value === '' ? undefined : value)}
-        />
-      </Part>
+      <TimePart {...{ at, checkpoint, place, others, set }} />
       <PiecePart checkpoint={checkpoint} path={at()} edit={edit} />
-      <Part title={`Variants (${variants.length})`} open={variants.length > 0}>
-        {variants.map((variant, k) => (
-          <VariantForm
-            key={variant.id}
-            path={at('variants', k)}
-            variant={variant}
-            set={set}
-            remove={() => set(at('variants'), variants.toSpliced(k, 1))}
-          />
-        ))}
-        <Small
-          onClick={() =>
-            set(at('variants'), [
-              ...variants,
-              {
-                id: newId('variant'),
-                name: '',
-                when: conditions.school,
-                criterion: '',
-              } satisfies Variant,
-            ])
-          }
-        >
-          Add a variant
-        </Small>
-      </Part>
+      <VariantsPart {...{ at, variants, set, newId }} />
     </Pane>
   );
 });
@@ -202,3 +113,152 @@ export const CheckpointForm = memo(function CheckpointForm({
 /** What a checkpoint is called where it is one of several. */
 export const optionsOf = (list: readonly Checkpoint[]) =>
   list.map((one, i) => ({ value: one.id, text: `${i + 1} ${one.title || 'untitled'}` }));
+
+/** How much of the whole a checkpoint is worth; a locked weight stays as the others move. */
+function WeightRow({
+  at,
+  checkpoint,
+  edit,
+  locked,
+  lock,
+}: {
+  at: (...rest: Path) => Path;
+  checkpoint: Checkpoint;
+  edit: Props['edit'];
+  locked: Props['locked'];
+  lock: Props['lock'];
+}) {
+  const { id, belief } = checkpoint;
+  const setWeight: Set = useCallback(
+    (_, weight) => edit((now) => setBelief(now, id, Number(weight), locked)),
+    [edit, id, locked],
+  );
+  return (
+    <div
+      style={{
+        display: 'grid',
+        gridTemplateColumns: '7rem minmax(0,1fr) auto auto',
+        gap: '0.6rem',
+        alignItems: 'end',
+      }}
+    >
+      <NumberInput label="Weight, of 100" path={at('belief')} value={belief} set={setWeight} />
+      <Slider
+        label="Weight"
+        most={100}
+        value={belief}
+        onChange={(weight) => setWeight(at('belief'), weight)}
+      />
+      <Small onClick={() => lock(id)} label={`${locked.has(id) ? 'Unlock' : 'Lock'} weight`}>
+        {locked.has(id) ? 'locked' : 'lock'}
+      </Small>
+      <Small onClick={() => edit(shareEvenly)} label="Even: every checkpoint has the same weight">
+        all even
+      </Small>
+    </div>
+  );
+}
+
+function TimePart({
+  at,
+  checkpoint,
+  place,
+  others,
+  set,
+}: {
+  at: (...rest: Path) => Path;
+  checkpoint: Checkpoint;
+  place: number;
+  others: Props['points'];
+  set: Set;
+}) {
+  const { id, window } = checkpoint;
+  return (
+    <Part
+      title="Time and caution"
+      open={[window, checkpoint.caution, checkpoint.together, checkpoint.withinSeconds].some(
+        (one) => one !== undefined,
+      )}
+    >
+      {place > 0 && (
+        <Two>
+          <OpenNumberInput
+            label="Max seconds after previous (blank = any)"
+            path={at('withinSeconds')}
+            value={checkpoint.withinSeconds ?? null}
+            set={(path, value) => set(path, value ?? undefined)}
+          />
+          <SelectInput
+            label="At the same moment as"
+            path={at('together')}
+            value={checkpoint.together ?? nothing}
+            options={[
+              { value: nothing, text: 'nothing else' },
+              ...others.filter(({ value }) => value !== id),
+            ]}
+            onChange={(other) => set(at('together'), other === nothing ? undefined : other)}
+          />
+        </Two>
+      )}
+      <Check
+        label="Time window"
+        value={window !== undefined}
+        onChange={(on) => set(at('window'), on ? { opens: '', closes: '' } : undefined)}
+      />
+      {window && (
+        <Two>
+          <TextInput label="Opens" long path={at('window', 'opens')} value={window.opens} set={set} />
+          <TextInput label="Closes" long path={at('window', 'closes')} value={window.closes} set={set} />
+        </Two>
+      )}
+      <TextInput
+        label="Caution"
+        long
+        path={at('caution')}
+        value={checkpoint.caution ?? ''}
+        set={(path, value) => set(path, value === '' ? undefined : value)}
+      />
+    </Part>
+  );
+}
+
+function VariantsPart({
+  at,
+  variants,
+  set,
+  newId,
+}: {
+  at: (...rest: Path) => Path;
+  variants: Checkpoint['variants'];
+  set: Set;
+  newId: Props['newId'];
+}) {
+  return (
+    <Part title={`Variants (${variants.length})`} open={variants.length > 0}>
+      {variants.map((variant, k) => (
+        <VariantForm
+          key={variant.id}
+          path={at('variants', k)}
+          variant={variant}
+          set={set}
+          remove={() => set(at('variants'), variants.toSpliced(k, 1))}
+        />
+      ))}
+      <Small
+        onClick={() =>
+          set(at('variants'), [
+            ...variants,
+            {
+              id: newId('variant'),
+              name: '',
+              when: conditions.school,
+              criterion: '',
+            } satisfies Variant,
+          ])
+        }
+      >
+        Add a variant
+      </Small>
+    </Part>
+  );
+}
