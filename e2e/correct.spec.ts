@@ -62,7 +62,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
 
   await amara.focus();
   await page.keyboard.press('a');
-  await expect(amara).toHaveAccessibleName('Amara: agreed');
+  await expect(amara).toHaveAccessibleName('Amara: accepted');
   await page.keyboard.press('u');
   await expect(amara).toHaveAccessibleName('Amara: open');
   await page.keyboard.press('a');
@@ -80,7 +80,7 @@ test('tonight’s corrections are decided by keyboard, on or off the network, an
     .poll(async () => (await followed(page)).declined)
     .toContainEqual(expect.objectContaining({ student: name.toLowerCase(), reason: 'a sore elbow' }));
   await page.reload();
-  await expect(amara).toHaveAccessibleName('Amara: agreed');
+  await expect(amara).toHaveAccessibleName('Amara: accepted');
   // It is respected: no coach is asked about that checkpoint again.
   await expect(cards(page).filter({ hasText: 'a sore elbow' })).toHaveCount(0);
 
@@ -120,7 +120,7 @@ test('what is agreed to is on the Mat with its cue, also while the class runs, a
   await page.getByRole('dialog').getByLabel('Cue').fill('Knuckles up.');
   await select(page.getByRole('dialog'), /^Rung:/, /^2 /);
   await page.getByRole('dialog').getByRole('button', { name: 'Accept' }).click();
-  await expect(one).toHaveAccessibleName(`${name}: agreed`);
+  await expect(one).toHaveAccessibleName(`${name}: accepted`);
   const mine = () => latest(page, name);
   await expect.poll(async () => (await mine())?.state).toBe('accepted');
 
@@ -255,7 +255,7 @@ test('a card is opened by its link on a phone without a sign-in, shows one stude
   const { name, one } = await somebody(page, demo.url);
   await one.focus();
   await page.keyboard.press('a');
-  await expect(one).toHaveAccessibleName(`${name}: agreed`);
+  await expect(one).toHaveAccessibleName(`${name}: accepted`);
   await one.getByRole('link', { name: 'Card' }).click();
   await expect(page.getByRole('heading', { name: `What ${name} works on` })).toBeVisible();
   await page.getByRole('radio', { name: '7 days' }).click();

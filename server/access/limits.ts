@@ -37,31 +37,10 @@ function placeOf(request: Request): string {
 const nameless = (...parts: string[]): string =>
   createHash('sha256').update(parts.join(' ')).digest('base64url');
 
-/**
- * How often wrong tries are allowed. Counted in the database, so that it holds across servers and restarts. Attempts
- * are counted first and refunded on success, so parallel tries cannot slip through.
- */
-export function limitsOf(db: Db) {
+/** Runs a task that counts as a try, and refunds the try if the task did not fail as a wrong guess. */
+function tryingIn(db: Db) {
   let tries = 0;
-  const most = (name: string, points: number, seconds: number) =>
-    new RateLimiterDrizzle({
-      storeClient: db,
-      schema: rateLimits,
-      keyPrefix: name,
-      points,
-      duration: seconds,
-      clearExpiredByTimeout: false,
-    });
-  const fromAPlace = most('sign-in place', 200, 5 * minute);
-  const atOnce = most('sign-in soon', 6, minute);
-  const inAWhile = most('sign-in', 15, 15 * minute);
-  // Against many who guess from many places (OWASP ASVS 4.0, 2.2.1: no more than a hundred an hour on one account).
-  const fromEverywhere = most('sign-in account', 100, hour);
-  const passwords = most('password', 10, 15 * minute);
-  const codes = most('first code', 20, 15 * minute);
-  const links = most('link', 100, 5 * minute);
-
-  async function trying<T>(
+  return async function trying<T>(
     counted: readonly Counted[],
     { wrong, words }: { wrong: number; words: string },
     work: () => Promise<T>,
@@ -87,7 +66,33 @@ export function limitsOf(db: Db) {
       if (!(error instanceof Refused && error.status === wrong)) await giveBack();
       throw error;
     }
-  }
+  };
+}
+
+/**
+ * How often wrong tries are allowed. Counted in the database, so that it holds across servers and restarts. Attempts
+ * are counted first and refunded on success, so parallel tries cannot slip through.
+ */
+export function limitsOf(db: Db) {
+  const most = (name: string, points: number, seconds: number) =>
+    new RateLimiterDrizzle({
+      storeClient: db,
+      schema: rateLimits,
+      keyPrefix: name,
+      points,
+      duration: seconds,
+      clearExpiredByTimeout: false,
+    });
+  const fromAPlace = most('sign-in place', 200, 5 * minute);
+  const atOnce = most('sign-in soon', 6, minute);
+  const inAWhile = most('sign-in', 15, 15 * minute);
+  // Against many who guess from many places (OWASP ASVS 4.0, 2.2.1: no more than a hundred an hour on one account).
+  const fromEverywhere = most('sign-in account', 100, hour);
+  const passwords = most('password', 10, 15 * minute);
+  const codes = most('first code', 20, 15 * minute);
+  const links = most('link', 100, 5 * minute);
+
+  const trying = tryingIn(db);
 
   return {
     /**

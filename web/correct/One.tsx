@@ -1,6 +1,7 @@
-import { type Breakdown, readFor } from '@ulkret/core/breakdown';
+import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
 import type { Drill } from '@ulkret/core/drills';
 import {
+  type Correction,
   betweenOf,
   doseWords,
   minutesOf,
@@ -87,10 +88,7 @@ export function One({
 }) {
   const lead = student.mainSide;
   const words = prescriptionWords(breakdown, now, student.name, lead);
-  const why = whyWords(breakdown, now, lead, drills);
   const terms = life?.terms ?? proposed;
-  const drill = drills.find(({ id }) => id === terms.drill);
-  const defence = breakdown.defences.find(({ id }) => id === terms.defence);
   const at = breakdown.checkpoints.findIndex(({ id }) => id === terms.checkpoint);
   const other = life !== null && terms.checkpoint !== now.checkpoint;
   return (
@@ -98,7 +96,7 @@ export function One({
       tabIndex={0}
       data-row={student.id}
       data-state={life ? 'accepted' : refused === null ? undefined : 'declined'}
-      aria-label={`${student.name}: ${life ? 'agreed' : refused === null ? 'open' : 'declined'}`}
+      aria-label={`${student.name}: ${life ? 'accepted' : refused === null ? 'open' : 'declined'}`}
       onKeyDown={onKeyDown}
     >
       <Line>
@@ -107,7 +105,7 @@ export function One({
         </h3>
         {life && (
           <Quiet as="span">
-            {life.state === 'accepted' ? 'agreed' : `${life.state}: ${signOffWords(signOff(life.held))}`}
+            {life.state === 'accepted' ? 'accepted' : `${life.state}: ${signOffWords(signOff(life.held))}`}
           </Quiet>
         )}
         {refused !== null && !life && <Quiet as="span">declined for four weeks: {refused}</Quiet>}
@@ -126,29 +124,7 @@ export function One({
         </p>
       )}
       <p>{words.why}</p>
-      <p>
-        <strong>{drill ? drill.title : 'Just this checkpoint'}</strong>
-        {drill && `: ${drill.setUp}`} {doseWords(terms, betweenOf(breakdown, terms))}, about{' '}
-        {many(minutesOf(breakdown, terms, drill), 'minute')}.
-      </p>
-      {defence && (
-        <p>
-          The partner usually ends it: {readFor(defence.title, lead)}.{' '}
-          {defence.answers.length === 0 && (
-            <>
-              No answer recorded: <Link to={`/library/${breakdown.technique}`}>add one in the Library</Link>.
-            </>
-          )}
-        </p>
-      )}
-      {!other && wayWords(breakdown, now, lead) && <p>{wayWords(breakdown, now, lead)}</p>}
-      {terms.cue && (
-        <p>
-          {defence && defence.answers.length > 0 ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
-        </p>
-      )}
-      {drill?.task && <Quiet>Partner: {drill.task}</Quiet>}
-      {drill?.caution && <Quiet>{drill.caution}</Quiet>}
+      <What {...{ breakdown, terms, drills, lead }} now={other ? null : now} />
       {conflict && (
         <p role="note" style={{ color: 'var(--stop)' }}>
           {conflict}
@@ -173,21 +149,86 @@ export function One({
           </Button>
         )}
       </Line>
-      <Fold says="Why this one?">
-        {() => (
-          <>
-            <p>{why.chosen}</p>
-            <ul>
-              {why.others.map((line) => (
-                <li key={line}>{line}</li>
-              ))}
-            </ul>
-            {why.rules.map((line) => (
-              <p key={line}>{line}</p>
-            ))}
-          </>
-        )}
-      </Fold>
+      <Why {...{ breakdown, now, drills }} lead={student.mainSide} />
     </Card>
+  );
+}
+
+/** What is drilled, how much of it, and what ends it. */
+function What({
+  breakdown,
+  terms,
+  drills,
+  lead,
+  now,
+}: {
+  breakdown: Breakdown;
+  terms: Terms;
+  drills: readonly Drill[];
+  lead: Side;
+  /** Null if the accepted correction is another one. */
+  now: Correction | null;
+}) {
+  const drill = drills.find(({ id }) => id === terms.drill);
+  const defence = breakdown.defences.find(({ id }) => id === terms.defence);
+  const variant = now && wayWords(breakdown, now, lead);
+  return (
+    <>
+      <p>
+        <strong>{drill ? drill.title : 'Just this checkpoint'}</strong>
+        {drill && `: ${drill.setUp}`} {doseWords(terms, betweenOf(breakdown, terms))}, about{' '}
+        {many(minutesOf(breakdown, terms, drill), 'minute')}.
+      </p>
+      {defence && (
+        <p>
+          The partner usually ends it: {readFor(defence.title, lead)}.{' '}
+          {defence.answers.length === 0 && (
+            <>
+              No answer recorded: <Link to={`/library/${breakdown.technique}`}>add one in the Library</Link>.
+            </>
+          )}
+        </p>
+      )}
+      {variant && <p>{variant}</p>}
+      {terms.cue && (
+        <p>
+          {defence && defence.answers.length > 0 ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
+        </p>
+      )}
+      {drill?.task && <Quiet>Partner: {drill.task}</Quiet>}
+      {drill?.caution && <Quiet>{drill.caution}</Quiet>}
+    </>
+  );
+}
+
+/** Why this correction, why not the others, and the rules that decided. */
+function Why({
+  breakdown,
+  now,
+  drills,
+  lead,
+}: {
+  breakdown: Breakdown;
+  now: Correction;
+  drills: readonly Drill[];
+  lead: Side;
+}) {
+  const why = whyWords(breakdown, now, lead, drills);
+  return (
+    <Fold says="Why this one?">
+      {() => (
+        <>
+          <p>{why.chosen}</p>
+          <ul>
+            {why.others.map((line) => (
+              <li key={line}>{line}</li>
+            ))}
+          </ul>
+          {why.rules.map((line) => (
+            <p key={line}>{line}</p>
+          ))}
+        </>
+      )}
+    </Fold>
   );
 }

@@ -51,6 +51,80 @@ export default function ManyAtOnce({
 }) {
   const heads = useMay('head');
   const [typed, setTyped] = useState('');
+  const { at, refusal, change, erase } = useEach(chosen, done);
+  const gone = chosen.every(({ archived }) => archived);
+  const grades = Array.from({ length: rules.ladder.length || countedGrades }, (_, grade) => ({
+    value: String(grade),
+    text: gradeWords(rules, grade),
+  }));
+  const busy = at !== null;
+  const sure = `erase ${chosen.length}`;
+  return (
+    <AtHand role="group" aria-label="Selected students">
+      <strong>
+        {busy ? `${at + 1} of ${chosen.length} …` : `${many(chosen.length, 'student')} selected`}
+      </strong>
+      <Row>
+        <Select
+          label="Grade"
+          options={[{ value: choose, text: 'give them' }, ...grades]}
+          value={choose}
+          onChange={(value) =>
+            value !== choose &&
+            void change(
+              (student) => ({ ...student, grade: Number(value) }),
+              (n) => `${many(n, 'student')}: ${gradeWords(rules, Number(value))}`,
+            )
+          }
+        />
+        <Select
+          label="Consents to"
+          options={[
+            { value: choose, text: 'add' },
+            ...RuleTag.options.map((tag) => ({ value: tag as string, text: tag })),
+          ]}
+          value={choose}
+          onChange={(value) => {
+            const tag = RuleTag.safeParse(value).data;
+            if (tag)
+              void change(
+                (student) => ({ ...student, consents: [...new Set([...student.consents, tag])] }),
+                (n) => `${many(n, 'student')} consent to: ${tag}`,
+              );
+          }}
+        />
+        <Button
+          $quiet
+          isDisabled={busy}
+          onPress={() =>
+            void change(
+              (student) => ({ ...student, archived: !gone }),
+              (n) =>
+                gone ? `${many(n, 'student')} restored` : `${many(n, 'student')} archived: their reps stay`,
+            )
+          }
+        >
+          {gone ? 'Restore' : 'Archive'}
+        </Button>
+        <Button $quiet isDisabled={busy} onPress={done}>
+          Clear
+        </Button>
+      </Row>
+      {heads && leftLongAgo && (
+        <Row>
+          <TextField label={`Type “${sure}” to erase them for good`} value={typed} onChange={setTyped} />
+          <Button $quiet isDisabled={busy || typed.trim() !== sure} onPress={() => void erase()}>
+            Erase for good
+          </Button>
+        </Row>
+      )}
+      <Refused by={refusal} />
+    </AtHand>
+  );
+}
+
+/** Changes several students one after the other, and tells of those it did not work for. */
+function useEach(chosen: readonly Student[], done: () => void) {
   const [at, setAt] = useState<number | null>(null);
   const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
   /** One after the other; throws what is to be told of those with whom it did not work. */
@@ -112,71 +186,5 @@ export default function ManyAtOnce({
       },
       (n) => `${many(n, 'student')} erased; their reps stay without a name`,
     ).catch(told);
-  const gone = chosen.every(({ archived }) => archived);
-  const grades = Array.from({ length: rules.ladder.length || countedGrades }, (_, grade) => ({
-    value: String(grade),
-    text: gradeWords(rules, grade),
-  }));
-  const busy = at !== null;
-  const sure = `erase ${chosen.length}`;
-  return (
-    <AtHand role="group" aria-label="Selected students">
-      <strong>{busy ? `${at + 1} of ${chosen.length} …` : `${many(chosen.length, 'student')} chosen`}</strong>
-      <Row>
-        <Select
-          label="Grade"
-          options={[{ value: choose, text: 'give them' }, ...grades]}
-          value={choose}
-          onChange={(value) =>
-            value !== choose &&
-            void change(
-              (student) => ({ ...student, grade: Number(value) }),
-              (n) => `${many(n, 'student')}: ${gradeWords(rules, Number(value))}`,
-            )
-          }
-        />
-        <Select
-          label="Consents to"
-          options={[
-            { value: choose, text: 'add' },
-            ...RuleTag.options.map((tag) => ({ value: tag as string, text: tag })),
-          ]}
-          value={choose}
-          onChange={(value) => {
-            const tag = RuleTag.safeParse(value).data;
-            if (tag)
-              void change(
-                (student) => ({ ...student, consents: [...new Set([...student.consents, tag])] }),
-                (n) => `${many(n, 'student')} consent to: ${tag}`,
-              );
-          }}
-        />
-        <Button
-          $quiet
-          isDisabled={busy}
-          onPress={() =>
-            void change(
-              (student) => ({ ...student, archived: !gone }),
-              (n) =>
-                gone ? `${many(n, 'student')} restored` : `${many(n, 'student')} archived: their reps stay`,
-            )
-          }
-        >
-          {gone ? 'Restore' : 'Archive'}
-        </Button>
-        <Button $quiet isDisabled={busy} onPress={done}>
-          Clear
-        </Button>
-      </Row>
-      {heads && leftLongAgo && (
-        <Row>
-          <TextField label={`Type “${sure}” to erase them for good`} value={typed} onChange={setTyped} />
-          <Button $quiet isDisabled={busy || typed.trim() !== sure} onPress={() => void erase()}>
-            Erase for good
-          </Button>
-        </Row>
-      )}
-      <Refused by={refusal} />
-    </AtHand>
-  );
+  return { at, refusal, change, erase };
 }

@@ -6,11 +6,14 @@ import {
   defencesOpenAt,
   type Id,
   isRelation,
+  type Mistake,
   placeOf,
   type Proof,
   toleranceWords,
+  type Variant,
   whenWords,
 } from '@ulkret/core/breakdown';
+import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { MarkIcon } from '../../strand/marks';
@@ -108,92 +111,14 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
         ))}
       </dl>
       {variants.map((variant) => (
-        <article key={variant.id}>
-          <h3>
-            {read(variant.name) || 'Variant'} ({read(whenWords(variant.when))})
-          </h3>
-          {variant.criterion && <p>{read(variant.criterion)}</p>}
-          {variant.proofs?.map((proof) => (
-            <p key={proof.text}>
-              {proofWords[proof.by]}: <ProofText proof={proof} read={read} />
-            </p>
-          ))}
-          {variant.tolerance && <p>Measure: {read(toleranceWords(variant.tolerance))}</p>}
-          {(variant.ruleTags ?? []).length > 0 && (
-            <p>Not allowed everywhere: {variant.ruleTags!.join(', ')}.</p>
-          )}
-          {variant.caution && <Caution note={read(variant.caution)} />}
-        </article>
+        <VariantArticle key={variant.id} variant={variant} read={read} />
       ))}
-      {mistakes.map(({ id: mistake, title: name, seen, believes, breaks, cue, root, drills }) => (
-        <article key={mistake}>
-          <h3>Mistake: {read(name)}</h3>
-          <p>
-            {read(seen)} {believes && <>The student believes: {read(believes)}</>}{' '}
-            {breaks && <>What it breaks: {read(breaks)}</>}
-            {root !== id && <> It starts at {title(root)}.</>}
-          </p>
-          {cue && (
-            <p>
-              <strong>Cue:</strong> {read(cue)}
-            </p>
-          )}
-          {drills.length > 0 && (
-            <p>
-              <strong>{drills.length === 1 ? 'Drill' : 'Drills'}:</strong> {drills.map(read).join(' · ')}
-            </p>
-          )}
-        </article>
+      {mistakes.map((mistake) => (
+        <MistakeArticle key={mistake.id} {...{ mistake, title, read }} />
       ))}
-      {defencesOpenAt(breakdown, id).map((defence) => {
-        const {
-          title: name,
-          type,
-          underLoadOnly,
-          signal,
-          leaves,
-          answers,
-          becomes,
-          brokenDownIn,
-          task,
-        } = defence;
-        const next = breakdown.defences.find((one) => one.id === becomes);
-        return (
-          <article key={defence.id}>
-            <h3>
-              Defence: {read(name)} ({type}
-              {underLoadOnly && ', only under load'})
-            </h3>
-            <p>
-              {read(signal)}
-              {leaves.position && (
-                <>
-                  {' '}
-                  It leaves {read(leaves.position)};{' '}
-                  {leaves.ahead === 'neither' ? 'neutral' : `the ${leaves.ahead} is`} ahead.
-                </>
-              )}
-              {next && <> Turns into: {read(next.title)}.</>}
-              {brokenDownIn && <> Broken down in {leadsTo(brokenDownIn)}.</>}
-            </p>
-            {task && (
-              <p>
-                <strong>The partner’s task:</strong> {read(task)}
-              </p>
-            )}
-            {answers.map((answer) => (
-              <p key={answer.how}>
-                <strong>
-                  {answerWords[answer.do]}
-                  {answer.bait && ', offered as bait'}:
-                </strong>{' '}
-                <AnswerPlace answer={answer} title={title} leadsTo={leadsTo} read={read} /> {read(answer.how)}
-              </p>
-            ))}
-            {answers.length === 0 && <p style={{ color: 'var(--stop)' }}>No answer recorded.</p>}
-          </article>
-        );
-      })}
+      {defencesOpenAt(breakdown, id).map((defence) => (
+        <DefenceArticle key={defence.id} {...{ breakdown, defence, title, leadsTo, read }} />
+      ))}
     </Face>
   );
 }
@@ -263,3 +188,107 @@ const Pair = ({ term, children }: { term: string; children: React.ReactNode }) =
     <dd>{children}</dd>
   </>
 );
+
+type Reader = (text: string) => string;
+
+function VariantArticle({ variant, read }: { variant: Variant; read: Reader }) {
+  return (
+    <article>
+      <h3>
+        {read(variant.name) || 'Variant'} ({read(whenWords(variant.when))})
+      </h3>
+      {variant.criterion && <p>{read(variant.criterion)}</p>}
+      {variant.proofs?.map((proof) => (
+        <p key={proof.text}>
+          {proofWords[proof.by]}: <ProofText proof={proof} read={read} />
+        </p>
+      ))}
+      {variant.tolerance && <p>Measure: {read(toleranceWords(variant.tolerance))}</p>}
+      {(variant.ruleTags ?? []).length > 0 && <p>Not allowed everywhere: {variant.ruleTags!.join(', ')}.</p>}
+      {variant.caution && <Caution note={read(variant.caution)} />}
+    </article>
+  );
+}
+
+function MistakeArticle({
+  mistake: { title: name, seen, believes, breaks, cue, root, at, drills },
+  title,
+  read,
+}: {
+  mistake: Mistake;
+  title: (id: Id) => string;
+  read: Reader;
+}) {
+  return (
+    <article>
+      <h3>Mistake: {read(name)}</h3>
+      <p>
+        {read(seen)} {believes && <>The student believes: {read(believes)}</>}{' '}
+        {breaks && <>What it breaks: {read(breaks)}</>}
+        {root !== at && <> It starts at {title(root)}.</>}
+      </p>
+      {cue && (
+        <p>
+          <strong>Cue:</strong> {read(cue)}
+        </p>
+      )}
+      {drills.length > 0 && (
+        <p>
+          <strong>{drills.length === 1 ? 'Drill' : 'Drills'}:</strong> {drills.map(read).join(' · ')}
+        </p>
+      )}
+    </article>
+  );
+}
+
+function DefenceArticle({
+  breakdown,
+  defence,
+  title,
+  leadsTo,
+  read,
+}: {
+  breakdown: Breakdown;
+  defence: Defence;
+  title: (id: Id) => string;
+  leadsTo: (technique: Id, enteredAt?: Id) => ReactNode;
+  read: Reader;
+}) {
+  const { title: name, type, underLoadOnly, signal, leaves, answers, becomes, brokenDownIn, task } = defence;
+  const next = breakdown.defences.find((one) => one.id === becomes);
+  return (
+    <article>
+      <h3>
+        Defence: {read(name)} ({type}
+        {underLoadOnly && ', only under load'})
+      </h3>
+      <p>
+        {read(signal)}
+        {leaves.position && (
+          <>
+            {' '}
+            It leaves {read(leaves.position)};{' '}
+            {leaves.ahead === 'neither' ? 'neutral' : `the ${leaves.ahead} is`} ahead.
+          </>
+        )}
+        {next && <> Turns into: {read(next.title)}.</>}
+        {brokenDownIn && <> Broken down in {leadsTo(brokenDownIn)}.</>}
+      </p>
+      {task && (
+        <p>
+          <strong>The partner’s task:</strong> {read(task)}
+        </p>
+      )}
+      {answers.map((answer) => (
+        <p key={answer.how}>
+          <strong>
+            {answerWords[answer.do]}
+            {answer.bait && ', offered as bait'}:
+          </strong>{' '}
+          <AnswerPlace answer={answer} title={title} leadsTo={leadsTo} read={read} /> {read(answer.how)}
+        </p>
+      ))}
+      {answers.length === 0 && <p style={{ color: 'var(--stop)' }}>No answer recorded.</p>}
+    </article>
+  );
+}

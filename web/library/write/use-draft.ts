@@ -219,9 +219,12 @@ export type DraftState = ReturnType<typeof useDraft>;
 
 /** The ways to change a draft, each one step of its undo. */
 function useSteps(setSteps: Dispatch<SetStateAction<Steps<Written>>>) {
-  const change = useCallback((next: (work: Written) => Written) => {
-    startTransition(() => setSteps((now) => stepTo(now, next(now.present))));
-  }, []);
+  const change = useCallback(
+    (next: (work: Written) => Written) => {
+      startTransition(() => setSteps((now) => stepTo(now, next(now.present))));
+    },
+    [setSteps],
+  );
   const set = useCallback(
     (path: readonly (string | number)[], value: unknown) =>
       change((work) =>
@@ -235,8 +238,8 @@ function useSteps(setSteps: Dispatch<SetStateAction<Steps<Written>>>) {
     (next: (draft: Draft) => Draft) => change((work) => ({ ...work, draft: next(work.draft) })),
     [change],
   );
-  const undo = useCallback(() => setSteps(undone), []);
-  const redo = useCallback(() => setSteps(redone), []);
+  const undo = useCallback(() => setSteps(undone), [setSteps]);
+  const redo = useCallback(() => setSteps(redone), [setSteps]);
   return { change, set, edit, undo, redo };
 }
 
