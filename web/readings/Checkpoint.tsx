@@ -125,82 +125,7 @@ function Everybody({
         />
       </div>
       <div style={{ gridColumn: '1 / -1' }}>
-        <Panel>
-          <h2>Student by student</h2>
-          <DataTable
-            label="the students"
-            rows={rows}
-            keyOf={({ student }) => student}
-            wordsOf={({ student }) => nameOf(student)}
-            columns={[
-              {
-                head: 'Student',
-                cell: ({ student }) => (
-                  <Link to={settings.to(`/readings/${breakdown.technique}/${student}`, { checkpoint })}>
-                    {nameOf(student)}
-                  </Link>
-                ),
-                by: ({ student }) => nameOf(student),
-              },
-              {
-                head: 'Ended here',
-                cell: ({ at }) => `${at.failed} of ${at.reached}`,
-                by: ({ at }) => at.failed,
-              },
-              {
-                head: 'Hazard',
-                cell: ({ at }) =>
-                  at.enough ? (
-                    <Estimate of={at.hazard} />
-                  ) : at.reached >= fewestReps ? (
-                    <Quiet as="span">
-                      {range(at.hazard)}, still wide: {at.moreNeeded} more
-                    </Quiet>
-                  ) : (
-                    <Quiet as="span">not enough yet, {at.moreNeeded} more</Quiet>
-                  ),
-                by: ({ at }) => (at.reached >= fewestReps ? at.hazard.value : null),
-              },
-              {
-                head: 'Holds up to',
-                cell: ({ at }) => (at.holdsUpTo === null ? '–' : `rung ${at.holdsUpTo}`),
-                by: ({ at }) => at.holdsUpTo,
-              },
-              { head: 'Off side', cell: ({ at }) => worse(at.sideGap), by: ({ at }) => at.sideGap },
-              { head: 'Heavier partner', cell: ({ at }) => worse(at.massGap), by: ({ at }) => at.massGap },
-            ]}
-          />
-          <div style={{ marginTop: '0.8rem' }}>
-            <Exports
-              name={`${breakdown.technique}-${checkpoint}`}
-              answer={answer}
-              columns={[
-                'student',
-                'reached',
-                'failed',
-                'hazard',
-                'hazard_low',
-                'hazard_high',
-                'holds_up_to',
-                'off_side_worse',
-                'heavier_worse',
-              ]}
-              rows={() =>
-                rows.map(({ student, at }) => [
-                  student,
-                  at.reached,
-                  at.failed,
-                  at.hazard.value,
-                  at.hazard.low,
-                  at.hazard.high,
-                  at.holdsUpTo,
-                  at.sideGap,
-                  at.massGap,
-                ])
-              }
-            />
-          </div>
-        </Panel>
+        <StudentByStudent {...{ breakdown, nameOf, settings, checkpoint, answer, rows }} />
       </div>
     </Columns>
   );
@@ -213,3 +138,97 @@ const worse = (chance: number | null): string =>
     : chance >= 0.5
       ? `worse, chance ${sure(chance)}`
       : `better, chance ${sure(1 - chance)}`;
+
+/** The same for each student, the widest loss first. */
+function StudentByStudent({
+  breakdown,
+  nameOf,
+  settings,
+  checkpoint,
+  answer,
+  rows,
+}: Pick<Known, 'breakdown' | 'nameOf'> & {
+  settings: Settings;
+  checkpoint: string;
+  answer: Answer;
+  rows: readonly { student: string; at: Answer['reading']['squad']['checkpoints'][number] }[];
+}) {
+  return (
+    <Panel>
+      <h2>Student by student</h2>
+      <DataTable
+        label="the students"
+        rows={rows}
+        keyOf={({ student }) => student}
+        wordsOf={({ student }) => nameOf(student)}
+        columns={[
+          {
+            head: 'Student',
+            cell: ({ student }) => (
+              <Link to={settings.to(`/readings/${breakdown.technique}/${student}`, { checkpoint })}>
+                {nameOf(student)}
+              </Link>
+            ),
+            by: ({ student }) => nameOf(student),
+          },
+          {
+            head: 'Ended here',
+            cell: ({ at }) => `${at.failed} of ${at.reached}`,
+            by: ({ at }) => at.failed,
+          },
+          {
+            head: 'Hazard',
+            cell: ({ at }) =>
+              at.enough ? (
+                <Estimate of={at.hazard} />
+              ) : at.reached >= fewestReps ? (
+                <Quiet as="span">
+                  {range(at.hazard)}, still wide: {at.moreNeeded} more
+                </Quiet>
+              ) : (
+                <Quiet as="span">not enough yet, {at.moreNeeded} more</Quiet>
+              ),
+            by: ({ at }) => (at.reached >= fewestReps ? at.hazard.value : null),
+          },
+          {
+            head: 'Holds up to',
+            cell: ({ at }) => (at.holdsUpTo === null ? '–' : `rung ${at.holdsUpTo}`),
+            by: ({ at }) => at.holdsUpTo,
+          },
+          { head: 'Off side', cell: ({ at }) => worse(at.sideGap), by: ({ at }) => at.sideGap },
+          { head: 'Heavier partner', cell: ({ at }) => worse(at.massGap), by: ({ at }) => at.massGap },
+        ]}
+      />
+      <div style={{ marginTop: '0.8rem' }}>
+        <Exports
+          name={`${breakdown.technique}-${checkpoint}`}
+          answer={answer}
+          columns={[
+            'student',
+            'reached',
+            'failed',
+            'hazard',
+            'hazard_low',
+            'hazard_high',
+            'holds_up_to',
+            'off_side_worse',
+            'heavier_worse',
+          ]}
+          rows={() =>
+            rows.map(({ student, at }) => [
+              student,
+              at.reached,
+              at.failed,
+              at.hazard.value,
+              at.hazard.low,
+              at.hazard.high,
+              at.holdsUpTo,
+              at.sideGap,
+              at.massGap,
+            ])
+          }
+        />
+      </div>
+    </Panel>
+  );
+}

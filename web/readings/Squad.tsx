@@ -92,29 +92,7 @@ function SquadMatrix({ answer, whole, breakdown, nameOf, linkTo, checkpointLink 
   const cells = (checkpoints: Rates['checkpoints'], student: string, first: string | null) =>
     checkpoints.map((at) => (
       <td key={at.checkpoint}>
-        <MatrixCell
-          to={linkTo(student, at.checkpoint)}
-          share={at.hazard.value}
-          sparse={!at.enough}
-          first={at.checkpoint === first}
-          title={`${at.failed} of ${at.reached} ended here; 80 % interval ${range(at.hazard)}`}
-        >
-          {at.enough ? (
-            <strong>{percent(at.hazard.value)}</strong>
-          ) : at.reached >= fewestReps ? (
-            <span>
-              <span className="unseen">still wide, </span>
-              {range(at.hazard)}
-            </span>
-          ) : (
-            <span>
-              <span className="unseen">not enough yet, </span>
-              <span aria-hidden>?</span>
-            </span>
-          )}
-          <small>of {at.reached}</small>
-          {at.checkpoint === first && <span className="unseen">, correct first</span>}
-        </MatrixCell>
+        <Cell at={at} to={linkTo(student, at.checkpoint)} first={at.checkpoint === first} />
       </td>
     ));
   return (
@@ -171,45 +149,84 @@ function SquadMatrix({ answer, whole, breakdown, nameOf, linkTo, checkpointLink 
       </Quiet>
       <WhyTwo />
       <div style={{ marginTop: '0.8rem' }}>
-        <Exports
-          name={`${breakdown.technique}-squad`}
-          answer={whole}
-          columns={[
-            'student',
-            'reps',
-            'finish_rate',
-            'checkpoint',
-            'reached',
-            'failed',
-            'hazard',
-            'hazard_low',
-            'hazard_high',
-            'leak',
-            'root_leak',
-            'gain',
-            'enough',
-          ]}
-          rows={() =>
-            [read.squad, ...read.students].flatMap((one) =>
-              one.checkpoints.map((at) => [
-                one.student ?? 'squad',
-                one.reps,
-                one.finishRate.value,
-                at.checkpoint,
-                at.reached,
-                at.failed,
-                at.hazard.value,
-                at.hazard.low,
-                at.hazard.high,
-                at.leak.value,
-                at.rootLeak,
-                at.rootGain.value,
-                at.enough ? 'yes' : `${at.moreNeeded} more`,
-              ]),
-            )
-          }
-        />
+        <SquadExports breakdown={breakdown} whole={whole} read={read} />
       </div>
     </Scroll>
+  );
+}
+
+/** How many end here; a range or “?” while reps are few. */
+function Cell({ at, to, first }: { at: Rates['checkpoints'][number]; to: string; first: boolean }) {
+  return (
+    <MatrixCell
+      to={to}
+      share={at.hazard.value}
+      sparse={!at.enough}
+      first={first}
+      title={`${at.failed} of ${at.reached} ended here; 80 % interval ${range(at.hazard)}`}
+    >
+      {at.enough ? (
+        <strong>{percent(at.hazard.value)}</strong>
+      ) : at.reached >= fewestReps ? (
+        <span>
+          <span className="unseen">still wide, </span>
+          {range(at.hazard)}
+        </span>
+      ) : (
+        <span>
+          <span className="unseen">not enough yet, </span>
+          <span aria-hidden>?</span>
+        </span>
+      )}
+      <small>of {at.reached}</small>
+      {first && <span className="unseen">, correct first</span>}
+    </MatrixCell>
+  );
+}
+
+function SquadExports({
+  breakdown,
+  whole,
+  read,
+}: Pick<MatrixProps, 'breakdown' | 'whole'> & { read: Rated['reading'] }) {
+  return (
+    <Exports
+      name={`${breakdown.technique}-squad`}
+      answer={whole}
+      columns={[
+        'student',
+        'reps',
+        'finish_rate',
+        'checkpoint',
+        'reached',
+        'failed',
+        'hazard',
+        'hazard_low',
+        'hazard_high',
+        'leak',
+        'root_leak',
+        'gain',
+        'enough',
+      ]}
+      rows={() =>
+        [read.squad, ...read.students].flatMap((one) =>
+          one.checkpoints.map((at) => [
+            one.student ?? 'squad',
+            one.reps,
+            one.finishRate.value,
+            at.checkpoint,
+            at.reached,
+            at.failed,
+            at.hazard.value,
+            at.hazard.low,
+            at.hazard.high,
+            at.leak.value,
+            at.rootLeak,
+            at.rootGain.value,
+            at.enough ? 'yes' : `${at.moreNeeded} more`,
+          ]),
+        )
+      }
+    />
   );
 }

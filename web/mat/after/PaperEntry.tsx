@@ -24,6 +24,77 @@ export default function PaperEntryPage() {
 
 /** What was written on the sheet, a line for each student and side, read as it is typed. */
 function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
+  const { session } = work;
+  const { rows, count, faulty, kept, write, keep } = useSheet({ work, breakdown, technique });
+  return (
+    <Page>
+      <Head>
+        <Title>From the sheet: {technique.name}</Title>
+        <Link to={`/mat/${session.id}/after`}>Back</Link>
+      </Head>
+      <Panel>
+        <p>
+          {paperMarks.map(({ mark, means }, i) => (
+            <span key={mark}>
+              {i > 0 && ' · '}
+              <strong>{mark}</strong> {means}
+            </span>
+          ))}
+        </p>
+        <DataTable
+          label="the sheet"
+          rows={rows}
+          keyOf={({ key }) => key}
+          wordsOf={({ student }) => nameOf(student)}
+          columns={[
+            { head: 'Attacks', cell: ({ student }) => nameOf(student) },
+            { head: 'On', cell: ({ partner }) => partner && nameOf(partner) },
+            { head: 'Lead', cell: ({ side }) => side },
+            {
+              head: 'Reps, in order',
+              cell: ({ key, student, side, text }) => (
+                <TextField
+                  aria-label={`${nameOf(student)}, ${side} side`}
+                  value={text}
+                  autoComplete="off"
+                  onChange={(marks) => write(key, marks)}
+                />
+              ),
+            },
+            {
+              head: 'Read as',
+              cell: ({ read, again, before }) => (
+                <>
+                  {read.endings.length > 0 && many(read.endings.length, 'rep')}
+                  {read.faults.map(({ mark, reason }, i) => (
+                    <span key={i} style={{ color: 'var(--stop)' }}>
+                      {' '}
+                      “{mark}”: {reason}.
+                    </span>
+                  ))}
+                  {again && <span style={{ color: 'var(--soft)' }}> Already entered.</span>}
+                  {before.length > 0 && <Quiet>{many(before.length, 'rep')} from paper so far</Quiet>}
+                </>
+              ),
+            },
+          ]}
+        />
+        <Row style={{ marginTop: '0.8rem' }}>
+          <Button isDisabled={count === 0 || faulty.length > 0} onPress={keep}>
+            Enter {many(count, 'rep')}
+          </Button>
+          {faulty.length > 0 && (
+            <Quiet>Fix the marks that cannot be read. Nothing is entered until then.</Quiet>
+          )}
+          {count === 0 && kept > 0 && <p role="status">{many(kept, 'rep')} entered.</p>}
+        </Row>
+      </Panel>
+    </Page>
+  );
+}
+
+/** The lines of the sheet as they are typed, what they read as, and entering them. */
+function useSheet({ work, breakdown, technique }: Pick<Opened, 'work' | 'breakdown' | 'technique'>) {
   const { session, add } = work;
   const log = useStanding(work);
   const { coach } = useHere();
@@ -101,69 +172,6 @@ function PaperEntry({ work, breakdown, nameOf, technique }: Opened) {
     setKept(count);
     setLines({});
   };
-  return (
-    <Page>
-      <Head>
-        <Title>From the sheet: {technique.name}</Title>
-        <Link to={`/mat/${session.id}/after`}>Back</Link>
-      </Head>
-      <Panel>
-        <p>
-          {paperMarks.map(({ mark, means }, i) => (
-            <span key={mark}>
-              {i > 0 && ' · '}
-              <strong>{mark}</strong> {means}
-            </span>
-          ))}
-        </p>
-        <DataTable
-          label="the sheet"
-          rows={rows}
-          keyOf={({ key }) => key}
-          wordsOf={({ student }) => nameOf(student)}
-          columns={[
-            { head: 'Attacks', cell: ({ student }) => nameOf(student) },
-            { head: 'On', cell: ({ partner }) => partner && nameOf(partner) },
-            { head: 'Lead', cell: ({ side }) => side },
-            {
-              head: 'Reps, in order',
-              cell: ({ key, student, side, text }) => (
-                <TextField
-                  aria-label={`${nameOf(student)}, ${side} side`}
-                  value={text}
-                  autoComplete="off"
-                  onChange={(marks) => setLines({ ...lines, [key]: marks })}
-                />
-              ),
-            },
-            {
-              head: 'Read as',
-              cell: ({ read, again, before }) => (
-                <>
-                  {read.endings.length > 0 && many(read.endings.length, 'rep')}
-                  {read.faults.map(({ mark, reason }, i) => (
-                    <span key={i} style={{ color: 'var(--stop)' }}>
-                      {' '}
-                      “{mark}”: {reason}.
-                    </span>
-                  ))}
-                  {again && <span style={{ color: 'var(--soft)' }}> Already entered.</span>}
-                  {before.length > 0 && <Quiet>{many(before.length, 'rep')} from paper so far</Quiet>}
-                </>
-              ),
-            },
-          ]}
-        />
-        <Row style={{ marginTop: '0.8rem' }}>
-          <Button isDisabled={count === 0 || faulty.length > 0} onPress={keep}>
-            Enter {many(count, 'rep')}
-          </Button>
-          {faulty.length > 0 && (
-            <Quiet>Fix the marks that cannot be read. Nothing is entered until then.</Quiet>
-          )}
-          {count === 0 && kept > 0 && <p role="status">{many(kept, 'rep')} entered.</p>}
-        </Row>
-      </Panel>
-    </Page>
-  );
+  const write = (key: string, marks: string) => setLines({ ...lines, [key]: marks });
+  return { rows, count, faulty, kept, write, keep };
 }

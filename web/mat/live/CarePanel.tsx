@@ -64,29 +64,9 @@ function Care({ note, close }: { note: CareNote; close: () => void }) {
   const others = [...pairs.flat(), ...waiting].filter((id) => !near.includes(id));
   const replace = (said: Pick<CareNote, 'person' | 'why' | 'regions' | 'side' | 'until' | 'words'>) =>
     store.work.add({ is: 'notes', fact: { ...note, ...store.made(), replaces: note.id, ...said } });
-  const [person, setPerson] = useState(note.person);
-  const [why, setWhy] = useState<Why | null>(whyOf(note.why));
-  const [regions, setRegions] = useState<readonly Region[]>(note.regions);
-  const [side, setSide] = useState(note.side);
-  const [until, setUntil] = useState(note.until);
-  const [words, setWords] = useState(note.words);
   const { safeguarding } = rulesOf(useKit().data);
-  const hurts = why === 'pain';
-  const off = hurts || (why !== null && ofTheHead.has(why));
-  const missing =
-    why === null ? 'Say what went wrong.' : hurts && regions.length === 0 ? 'Say where it hurts.' : null;
-  const keep = () => {
-    if (why === null) return;
-    replace({
-      person,
-      why,
-      regions: hurts ? [...regions] : [],
-      side: hurts && regions.some((region) => paired.has(region)) ? side : null,
-      until: off ? until : today(),
-      words,
-    });
-    close();
-  };
+  const care = useCare(note, replace, close);
+  const { person, setPerson, why, setWhy, words, setWords, hurts, off, missing, keep } = care;
   return (
     <Sheet label="Stop for safety" written tall close={close}>
       <h2>What went wrong?</h2>
@@ -124,27 +104,89 @@ function Care({ note, close }: { note: CareNote; close: () => void }) {
         options={(Object.keys(whyWords) as Why[]).map((value) => ({ value, text: whyWords[value] }))}
         onChange={setWhy}
       />
-      {hurts && (
-        <fieldset>
-          <legend>
-            <strong>Where</strong>
-          </legend>
-          <Row>
-            {Region.options.map((region) => (
-              <Chip
-                key={region}
-                isSelected={regions.includes(region)}
-                onChange={(on) =>
-                  setRegions(on ? [...regions, region] : regions.filter((one) => one !== region))
-                }
-              >
-                {region}
-              </Chip>
-            ))}
-          </Row>
-        </fieldset>
-      )}
-      {hurts && regions.some((region) => paired.has(region)) && (
+      {hurts && <Where care={care} />}
+      {off && !(why !== null && untilCleared.has(why)) && <Until care={care} />}
+      {why && cautions[why] && <Caution note={cautions[why]} />}
+      {safeguarding && <Quiet>If this is about how somebody was treated, speak to: {safeguarding}</Quiet>}
+      <TextArea label="In your words" value={words} maxLength={1000} onChange={setWords} />
+      <Row>
+        <Button $tall isDisabled={missing !== null} onPress={keep}>
+          {off ? 'Save' : 'Save and continue'}
+        </Button>
+        {missing && <Quiet>{missing}</Quiet>}
+      </Row>
+    </Sheet>
+  );
+}
+
+type Said = Pick<CareNote, 'person' | 'why' | 'regions' | 'side' | 'until' | 'words'>;
+
+/** What is entered about a stop, and what is missing before it can be saved. */
+function useCare(note: CareNote, replace: (said: Said) => void, close: () => void) {
+  const [person, setPerson] = useState(note.person);
+  const [why, setWhy] = useState<Why | null>(whyOf(note.why));
+  const [regions, setRegions] = useState<readonly Region[]>(note.regions);
+  const [side, setSide] = useState(note.side);
+  const [until, setUntil] = useState(note.until);
+  const [words, setWords] = useState(note.words);
+  const hurts = why === 'pain';
+  const off = hurts || (why !== null && ofTheHead.has(why));
+  const missing =
+    why === null ? 'Say what went wrong.' : hurts && regions.length === 0 ? 'Say where it hurts.' : null;
+  const keep = () => {
+    if (why === null) return;
+    replace({
+      person,
+      why,
+      regions: hurts ? [...regions] : [],
+      side: hurts && regions.some((region) => paired.has(region)) ? side : null,
+      until: off ? until : today(),
+      words,
+    });
+    close();
+  };
+  return {
+    ...{
+      person,
+      setPerson,
+      why,
+      setWhy,
+      regions,
+      setRegions,
+      side,
+      setSide,
+      until,
+      setUntil,
+      words,
+      setWords,
+    },
+    ...{ hurts, off, missing, keep },
+  };
+}
+
+/** Where it hurts; the side for regions that the body has twice. */
+function Where({ care: { regions, setRegions, side, setSide } }: { care: ReturnType<typeof useCare> }) {
+  return (
+    <>
+      <fieldset>
+        <legend>
+          <strong>Where</strong>
+        </legend>
+        <Row>
+          {Region.options.map((region) => (
+            <Chip
+              key={region}
+              isSelected={regions.includes(region)}
+              onChange={(on) =>
+                setRegions(on ? [...regions, region] : regions.filter((one) => one !== region))
+              }
+            >
+              {region}
+            </Chip>
+          ))}
+        </Row>
+      </fieldset>
+      {regions.some((region) => paired.has(region)) && (
         <Choice
           label="Side of the body"
           value={side ?? 'both'}
@@ -156,33 +198,28 @@ function Care({ note, close }: { note: CareNote; close: () => void }) {
           onChange={(one) => setSide(one === 'both' ? null : one)}
         />
       )}
-      {off && !(why !== null && untilCleared.has(why)) && (
-        <Row>
-          <DateField
-            label={hurts ? 'Rest this region until' : 'No training until'}
-            value={until}
-            onChange={(day) => setUntil(day ?? today())}
-          />
-          {[
-            [0, 'today'],
-            [3, '3 days'],
-            [7, 'a week'],
-          ].map(([days, text]) => (
-            <Button key={text} $quiet onPress={() => setUntil(daysOn(Number(days)))}>
-              {text}
-            </Button>
-          ))}
-        </Row>
-      )}
-      {why && cautions[why] && <Caution note={cautions[why]} />}
-      {safeguarding && <Quiet>If this is about how somebody was treated, speak to: {safeguarding}</Quiet>}
-      <TextArea label="In your words" value={words} maxLength={1000} onChange={setWords} />
-      <Row>
-        <Button $tall isDisabled={missing !== null} onPress={keep}>
-          {off ? 'Save' : 'Save and continue'}
+    </>
+  );
+}
+
+/** Until when they rest. */
+function Until({ care: { hurts, until, setUntil } }: { care: ReturnType<typeof useCare> }) {
+  return (
+    <Row>
+      <DateField
+        label={hurts ? 'Rest this region until' : 'No training until'}
+        value={until}
+        onChange={(day) => setUntil(day ?? today())}
+      />
+      {[
+        [0, 'today'],
+        [3, '3 days'],
+        [7, 'a week'],
+      ].map(([days, text]) => (
+        <Button key={text} $quiet onPress={() => setUntil(daysOn(Number(days)))}>
+          {text}
         </Button>
-        {missing && <Quiet>{missing}</Quiet>}
-      </Row>
-    </Sheet>
+      ))}
+    </Row>
   );
 }

@@ -33,64 +33,30 @@ export default function PlayPanel({ close }: { close: () => void }) {
 function Play({ open, close }: { open: OpenScene; close: () => void }) {
   const act = useAct();
   const store = useMatStore();
-  const { nameOf, library } = store.knows();
+  const { nameOf } = store.knows();
   const common = useMat((now) => now.common);
   const { view, breakdown, technique, gone } = open;
-  const { members, turn, span, own } = view;
+  const { members, turn, own } = view;
   const { side } = turn;
-  const begun = useMat(({ state }) => state.begun.get(view.key) ?? nothingBegun);
   const pairing = pairingOfTurn(common, members, turn, technique);
   const set = gone || !own.task ? noTask : own.task;
   const who = `${nameOf(turn.student)}${turn.partner ? ` on ${nameOf(turn.partner)}` : ''}: ${technique.name}`;
   const pair = [...members];
   const onTask = (next: SetTask) =>
     act({ do: 'change', set: { is: 'task', pair, task: [...next.task], called: next.called } });
-  const onSpan = (next: { from?: Id | null; to?: Id | null }) =>
-    act({ do: 'change', set: { is: 'span', pair, ...own.span, ...next } });
   const read = (text: string) => readFor(text, side);
   const numbered = (id: Id) => {
     const place = placeOf(breakdown, id);
     return `${place + 1} ${read(breakdown.checkpoints[place]!.title)}`;
   };
-  const points = breakdown.checkpoints.map(({ id }) => ({ value: id, text: numbered(id) }));
   const { academy } = useHere();
   const { reach } = pairing;
-  const ways = choosable(breakdown, pairing);
-  const doors = doorsIn(breakdown, span).filter(({ technique }) => library.has(technique));
-  const measured = breakdown.checkpoints.flatMap(({ id, tolerance }) =>
-    tolerance && !isRelation(tolerance) && isDrilled({ breakdown, span }, id) ? [{ id, tolerance }] : [],
-  );
   const flip = (id: Id, on: boolean) =>
     onTask({ ...set, task: on ? [...set.task, id] : set.task.filter((one) => one !== id) });
   return (
     <Sheet label="This pair" width="40rem" close={close}>
       <h2>{who}</h2>
-      {!gone && (
-        <Section>
-          <Choice<Sides>
-            label="Sides"
-            value={own.sides}
-            options={sidesOptions}
-            onChange={(sides) =>
-              act({ do: 'change', set: { is: 'sides', pair, sides }, words: `Sides: ${sides}.` })
-            }
-          />
-          <Row>
-            <Select
-              label="Reps start"
-              value={own.span.from ?? whole}
-              options={[{ value: whole, text: 'at the beginning' }, ...points]}
-              onChange={(id) => onSpan({ from: id === whole ? null : id })}
-            />
-            <Select
-              label="and stop"
-              value={own.span.to ?? whole}
-              options={[{ value: whole, text: 'where they end' }, ...points]}
-              onChange={(id) => onSpan({ to: id === whole ? null : id })}
-            />
-          </Row>
-        </Section>
-      )}
+      {!gone && <SidesAndSpan {...{ open, numbered }} />}
       <Section>
         <h3>What the partner plays</h3>
         {breakdown.defences.length === 0 && <Quiet>No defence is written for this technique.</Quiet>}
@@ -108,66 +74,150 @@ function Play({ open, close }: { open: OpenScene; close: () => void }) {
         )}
       </Section>
       {reach && <Quiet>{reachWords(reach, academy.units)}</Quiet>}
-      {ways.length > 0 && (
-        <Section>
-          <h3>Variant</h3>
-          {ways.map(({ checkpoint, variant }) => (
-            <Checkbox
-              key={variant.id}
-              isSelected={pairing.chosen.has(variant.id)}
-              onChange={() =>
-                act({
-                  do: 'change',
-                  set: { is: 'ways', pair, ways: chosenAfter(breakdown, pairing.chosen, variant.id) },
-                })
-              }
-            >
-              <span>
-                {numbered(checkpoint)}: {read(variant.name || whenWords(variant.when))}{' '}
-                <Quiet as="span">{read(whenWords(variant.when))}</Quiet>
-              </span>
-            </Checkbox>
-          ))}
-        </Section>
-      )}
-      {measured.length > 0 && (
-        <Section>
-          <h3>Measured in the next rep</h3>
-          {measured.map(({ id, tolerance }) => (
-            <NumberField
-              key={id}
-              label={`${numbered(id)}, ${tolerance.unit}`}
-              value={begun.measured.get(id) ?? null}
-              onChange={(value) => {
-                if (value === null || Number.isFinite(value))
-                  act({ do: 'tap', tap: { do: 'measure', checkpoint: id, value } });
-              }}
-            />
-          ))}
-        </Section>
-      )}
-      {doors.length > 0 && (
-        <Section>
-          <h3>Switched to …</h3>
-          {doors.map((door) => (
-            <div key={`${door.answers} ${door.by}`}>
-              <Button
-                $quiet
-                onPress={() => {
-                  act({ do: 'go on', door });
-                  close();
-                }}
-              >
-                {library.get(door.technique)!.technique.name}
-                {door.otherSide && ', other side'}
-              </Button>{' '}
-              <Quiet as="span">{read(door.how)}</Quiet>
-              {door.unsafe && <Caution note="Not in training" />}
-            </div>
-          ))}
-        </Section>
-      )}
+      <Variants {...{ open, numbered }} chosen={pairing.chosen} of={choosable(breakdown, pairing)} />
+      <Measured {...{ open, numbered }} />
+      <Doors open={open} close={close} />
       <Button onPress={close}>Done</Button>
     </Sheet>
+  );
+}
+
+interface Part {
+  open: OpenScene;
+  numbered: (id: Id) => string;
+}
+
+/** Which sides the pair drills, from where to where. */
+function SidesAndSpan({ open, numbered }: Part) {
+  const act = useAct();
+  const { breakdown, view } = open;
+  const { members, own } = view;
+  const pair = [...members];
+  const onSpan = (next: { from?: Id | null; to?: Id | null }) =>
+    act({ do: 'change', set: { is: 'span', pair, ...own.span, ...next } });
+  const points = breakdown.checkpoints.map(({ id }) => ({ value: id, text: numbered(id) }));
+  return (
+    <Section>
+      <Choice<Sides>
+        label="Sides"
+        value={own.sides}
+        options={sidesOptions}
+        onChange={(sides) =>
+          act({ do: 'change', set: { is: 'sides', pair, sides }, words: `Sides: ${sides}.` })
+        }
+      />
+      <Row>
+        <Select
+          label="Reps start"
+          value={own.span.from ?? whole}
+          options={[{ value: whole, text: 'at the beginning' }, ...points]}
+          onChange={(id) => onSpan({ from: id === whole ? null : id })}
+        />
+        <Select
+          label="and stop"
+          value={own.span.to ?? whole}
+          options={[{ value: whole, text: 'where they end' }, ...points]}
+          onChange={(id) => onSpan({ to: id === whole ? null : id })}
+        />
+      </Row>
+    </Section>
+  );
+}
+
+/** The variants that the pair may choose between. */
+function Variants({
+  open,
+  numbered,
+  chosen,
+  of: variants,
+}: Part & { chosen: ReadonlySet<Id>; of: ReturnType<typeof choosable> }) {
+  const act = useAct();
+  const { breakdown, view } = open;
+  const pair = [...view.members];
+  const read = (text: string) => readFor(text, view.turn.side);
+  return (
+    variants.length > 0 && (
+      <Section>
+        <h3>Variant</h3>
+        {variants.map(({ checkpoint, variant }) => (
+          <Checkbox
+            key={variant.id}
+            isSelected={chosen.has(variant.id)}
+            onChange={() =>
+              act({
+                do: 'change',
+                set: { is: 'ways', pair, ways: chosenAfter(breakdown, chosen, variant.id) },
+              })
+            }
+          >
+            <span>
+              {numbered(checkpoint)}: {read(variant.name || whenWords(variant.when))}{' '}
+              <Quiet as="span">{read(whenWords(variant.when))}</Quiet>
+            </span>
+          </Checkbox>
+        ))}
+      </Section>
+    )
+  );
+}
+
+/** What a checkpoint measures, noted with the next rep. */
+function Measured({ open, numbered }: Part) {
+  const act = useAct();
+  const { breakdown, view } = open;
+  const { span } = view;
+  const begun = useMat(({ state }) => state.begun.get(view.key) ?? nothingBegun);
+  const measured = breakdown.checkpoints.flatMap(({ id, tolerance }) =>
+    tolerance && !isRelation(tolerance) && isDrilled({ breakdown, span }, id) ? [{ id, tolerance }] : [],
+  );
+  return (
+    measured.length > 0 && (
+      <Section>
+        <h3>Measured in the next rep</h3>
+        {measured.map(({ id, tolerance }) => (
+          <NumberField
+            key={id}
+            label={`${numbered(id)}, ${tolerance.unit}`}
+            value={begun.measured.get(id) ?? null}
+            onChange={(value) => {
+              if (value === null || Number.isFinite(value))
+                act({ do: 'tap', tap: { do: 'measure', checkpoint: id, value } });
+            }}
+          />
+        ))}
+      </Section>
+    )
+  );
+}
+
+/** The techniques that the attacker may switch to from here. */
+function Doors({ open, close }: { open: OpenScene; close: () => void }) {
+  const act = useAct();
+  const { library } = useMatStore().knows();
+  const { breakdown, view } = open;
+  const read = (text: string) => readFor(text, view.turn.side);
+  const doors = doorsIn(breakdown, view.span).filter(({ technique }) => library.has(technique));
+  return (
+    doors.length > 0 && (
+      <Section>
+        <h3>Switched to …</h3>
+        {doors.map((door) => (
+          <div key={`${door.answers} ${door.by}`}>
+            <Button
+              $quiet
+              onPress={() => {
+                act({ do: 'go on', door });
+                close();
+              }}
+            >
+              {library.get(door.technique)!.technique.name}
+              {door.otherSide && ', other side'}
+            </Button>{' '}
+            <Quiet as="span">{read(door.how)}</Quiet>
+            {door.unsafe && <Caution note="Not in training" />}
+          </div>
+        ))}
+      </Section>
+    )
   );
 }
