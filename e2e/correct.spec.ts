@@ -244,7 +244,7 @@ test('the drills library is searched, added to and retired from', async ({ page,
   await page.getByLabel('Find in the drills').fill('wall walk');
   await page.getByRole('button', { name: 'Wall walk' }).click();
   await page.getByRole('button', { name: 'Archive' }).click();
-  await expect(page.getByRole('button', { name: 'Wall walk (retired)' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Wall walk (archived)' })).toBeVisible();
 });
 
 test('a card is opened by its link on a phone without a sign-in, shows one student, and dies when it is revoked', async ({

@@ -23,7 +23,7 @@ const password = 'brine lantern orchard nine';
 /** Lets somebody in by a link, on a device of their own. */
 async function letIn(browser: Browser, head: Page, url: string, role: string, name: string): Promise<Page> {
   await head.goto(`${url}/access`);
-  await select(head, /^They may:/, new RegExp(`^${role}:`));
+  await select(head, /^Role:/, new RegExp(`^${role}:`));
   if (role === 'student') await select(head, /^Whose card:/, name);
   else await head.getByLabel('Who it is for').fill(name);
   await head.getByRole('button', { name: 'Make a link' }).click();
@@ -102,7 +102,7 @@ test('each role through its day: an assistant logs, a student sees a card, an op
   await page
     .getByRole('listitem')
     .filter({ hasText: 'Well fought.' })
-    .getByRole('button', { name: 'Delete' })
+    .getByRole('button', { name: 'Delete', exact: true })
     .click();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByText('Note deleted')).toHaveCount(0);
@@ -140,7 +140,7 @@ test('a rule that the head coach changes holds on a running Mat at once, and who
   await second.getByRole('button', { name: 'Save rules' }).click();
   await expect(second.getByRole('row', { name: /strangles and neck locks/ })).toContainText('after 6 months');
   await expect(advice(page)).toContainText('strangles and neck locks are drilled after 6 months');
-  await second.getByRole('button', { name: /^Who changed what/ }).click();
+  await second.getByRole('button', { name: /^Rule changes/ }).click();
   await expect(second.getByText(/Nina: strangles and neck locks, months to drill: 0 to 6/)).toBeVisible();
   await context.close();
 });
@@ -300,7 +300,7 @@ test('an injury is entered where it happened, keeps off what loads it, and goes 
   await expect(page.getByRole('row', { name: /Quang/ })).toBeVisible();
   await expect(page.getByRole('row', { name: /Amara/ })).toHaveCount(0);
   await page.getByRole('button', { name: 'Quang', exact: true }).click();
-  await sheet.getByRole('button', { name: 'Delete' }).click();
+  await sheet.getByRole('button', { name: 'Delete', exact: true }).click();
   await sheet.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByRole('row', { name: /Quang/ })).toHaveCount(0);
 
@@ -318,7 +318,7 @@ test('an injury is entered where it happened, keeps off what loads it, and goes 
   await page.getByRole('button', { name: 'Add a student' }).click();
   await sheet.getByLabel('Name', { exact: true }).fill('quang');
   await sheet.getByRole('button', { name: 'Add to the roster' }).click();
-  await expect(sheet.getByRole('alert')).toContainText('Quang is on the roster already.');
+  await expect(sheet.getByRole('alert')).toContainText('Quang is already on the roster.');
   await page.keyboard.press('Escape');
 });
 

@@ -121,7 +121,7 @@ test('by the clock the sides change at half time and the roles with the round, s
   await expect.poll(shown).toEqual(['Go', 'Change sides', '10 seconds', 'Stop: round over']);
   const heard = () => page.evaluate(() => (window as unknown as { heard: string[] }).heard);
   expect(await heard()).toEqual(['880', '660', '660', '990', '990', '990', '520', '390']);
-  await page.getByRole('button', { name: /^Silent/ }).click();
+  await page.getByRole('button', { name: /^Mute signals/ }).click();
   await page.keyboard.press(' ');
   await expect.poll(async () => (await shown()).slice(4)).toEqual(['Go']);
   await expect(pair(page)).toContainText('Ben on Ada');
@@ -133,7 +133,7 @@ test('by the clock the sides change at half time and the roles with the round, s
   await page.reload();
   await expect(page.getByText('round 2 of 3')).toBeVisible();
   await expect(page.getByRole('button', { name: /running: Pause/ })).toBeVisible();
-  await expect(page.getByRole('button', { name: /^Silent/ })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('button', { name: /^Mute signals/ })).toHaveAttribute('aria-pressed', 'true');
 });
 
 test('a forced finish, an interrupted rep, and keys that are given away', async ({ page, empty }) => {
@@ -260,7 +260,7 @@ test('at the cap the tile says so; a stop for safety waits for what went wrong, 
   await expect(advice(page)).toContainText('Ben is at the cap for today: 12 of 12');
   await advice(page).getByRole('button').first().click();
   const about = page.getByRole('dialog', { name: 'About this pair' });
-  await expect(about).toContainText('Coach overrides: cleared by the club’s own physio');
+  await expect(about).toContainText('Overridden by a coach: cleared by the club’s own physio');
   await about.getByRole('button', { name: 'Close' }).click();
   await page.keyboard.press('Enter');
   await allSaved(page);

@@ -164,7 +164,7 @@ test('a pair switches to another lock and back: one line in the log, one undo, a
   const goOn = async () => {
     await ofPair(page).click();
     await sheet(page).getByRole('button', { name: 'Other lock' }).first().click();
-    await expect(advice(page)).toContainText('Other lock: Ada switched to it.');
+    await expect(advice(page)).toContainText('Ada switched to Other lock.');
   };
   const log = page.getByRole('list', { name: 'Last entries' });
   await goOn();
@@ -177,7 +177,7 @@ test('a pair switches to another lock and back: one line in the log, one undo, a
   // What was gone on to is there again after a reload.
   await goOn();
   await page.reload();
-  await expect(advice(page)).toContainText('Other lock: Ada switched to it.');
+  await expect(advice(page)).toContainText('Ada switched to Other lock.');
   await page.getByRole('button', { name: /^Stopped at 2 / }).click();
   await expect(log.getByRole('listitem')).toHaveCount(2);
   await goOn();
@@ -187,7 +187,7 @@ test('a pair switches to another lock and back: one line in the log, one undo, a
   await expect(other.getByTestId('pair').first()).toContainText('Other lock');
   await other.getByRole('button', { name: 'Back', exact: true }).click();
   await expect(other.getByTestId('pair').first()).not.toContainText('Other lock');
-  await expect(advice(page)).not.toContainText('Ada switched to it');
+  await expect(advice(page)).not.toContainText('Ada switched to Other lock');
   await other.close();
   await log.getByRole('button', { name: 'Undo Ada switched' }).first().click();
   await goOn();

@@ -262,27 +262,9 @@ function readRow(
       : wrong('rung', `"${cell('rung')}" is not a rung from 0 (alone) to 4 (free sparring)`);
   const source = Source.safeParse(cell('source') || 'import');
   if (!source.success) wrong('source', `"${cell('source')}" is not mat, clip, import or paper`);
-  const outcome = cell('outcome').toLowerCase().replace('-', ' ');
   const named = (text: string) => (breakdown ? readCheckpoint(breakdown, text) : text);
   const stops = list('stop').map(named);
-  const ending =
-    outcome === 'finished'
-      ? { outcome }
-      : outcome === 'stopped'
-        ? stops.length === 1
-          ? { outcome, stop: stops[0] }
-          : wrong('stop', 'a stopped rep names the one checkpoint where it stopped')
-        : outcome === 'forced'
-          ? stops.length > 0
-            ? { outcome, failed: stops }
-            : wrong('stop', 'a forced rep names the failed checkpoints, separated by ";"')
-          : outcome === 'not judged'
-            ? { outcome, heldTo: stops[0] ?? null }
-            : outcome === 'left'
-              ? { outcome, heldTo: stops[0] ?? null, by: cell('by') || null }
-              : wrong('outcome', `"${cell('outcome')}" is not finished, stopped, forced, not judged or left`);
-  if (outcome === 'finished' && stops.length > 0)
-    wrong('stop', 'a finished rep has no stop; empty the cell or fix the outcome');
+  const ending = readEnding(cell, stops, wrong);
   const more = breakdown ? readMore(list, cell('follows'), breakdown, wrong) : {};
   if (faults.length > 0 || !breakdown || !ending || !source.success) return { rep: null, faults };
 
@@ -307,20 +289,50 @@ function readRow(
     ...more,
     ...ending,
   });
-  if (!read.success) {
-    for (const issue of read.error.issues) {
-      const field = String(issue.path[0]);
-      faults.push({
-        column: field === 'failed' || field === 'heldTo' ? 'stop' : field,
-        reason: issue.message,
-      });
-    }
-    return { rep: null, faults };
-  }
+  if (!read.success) return { rep: null, faults: read.error.issues.map(faultOfIssue) };
   const fault = faultOf(breakdown, read.data);
   if (fault) return { rep: null, faults: [{ column: fault.field, reason: fault.reason }] };
   return { rep: read.data, faults };
 }
+
+type Wrong = (column: RepColumn, reason: string) => null;
+
+/** How the rep of a row ended, with the checkpoints that its outcome needs; null, and told, if they are missing. */
+function readEnding(cell: (column: RepColumn) => string, stops: readonly Id[], wrong: Wrong) {
+  const outcome = cell('outcome').toLowerCase().replace('-', ' ');
+  switch (outcome) {
+    case 'finished':
+      return stops.length > 0
+        ? wrong('stop', 'a finished rep has no stop; empty the cell or fix the outcome')
+        : { outcome };
+    case 'stopped':
+      return stops.length === 1
+        ? { outcome, stop: stops[0] }
+        : wrong('stop', 'a stopped rep names the one checkpoint where it stopped');
+    case 'forced':
+      return stops.length > 0
+        ? { outcome, failed: stops }
+        : wrong('stop', 'a forced rep names the failed checkpoints, separated by ";"');
+    case 'not judged':
+      return { outcome, heldTo: stops[0] ?? null };
+    case 'left':
+      return { outcome, heldTo: stops[0] ?? null, by: cell('by') || null };
+    default:
+      return wrong('outcome', `"${cell('outcome')}" is not finished, stopped, forced, not judged or left`);
+  }
+}
+
+/** The end of a rep has one column for all its checkpoints. */
+const faultOfIssue = ({
+  path,
+  message,
+}: {
+  path: PropertyKey[];
+  message: string;
+}): Omit<RowFault, 'line'> => {
+  const field = String(path[0]);
+  return { column: field === 'failed' || field === 'heldTo' ? 'stop' : field, reason: message };
+};
 
 /** Everything in a row except how the rep ended; nothing if its cells are empty. */
 function readMore(

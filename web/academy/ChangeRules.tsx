@@ -141,18 +141,7 @@ export function ChangeRules({
           removed={() => setRound(round + 1)}
         />
       </div>
-      {changes.length > 0 && (
-        <Quiet>
-          {many(changes.length, 'change')}: {changes.slice(0, 6).join('; ')}
-          {changes.length > 6 && ' …'}
-        </Quiet>
-      )}
-      {!sound && (
-        <p role="alert" style={{ color: 'var(--stop)' }}>
-          Every restriction and every event needs a name; months are whole numbers up to 900, finishes 1 to
-          100, ages 4 to 99; there are 21 grades at most.
-        </p>
-      )}
+      <Changes changes={changes} sound={sound} />
       <Refused by={refusal} />
       <Row>
         <Button isDisabled={!sound || busy || changes.length === 0} onPress={() => void hold()}>
@@ -274,6 +263,25 @@ function LimitFields({ rules, put }: { rules: RuleSet; put: (part: Partial<RuleS
           put({ keep: { ...keep, leftMonths } }),
         )}
       </Fields>
+    </>
+  );
+}
+
+function Changes({ changes, sound }: { changes: readonly string[]; sound: boolean }) {
+  return (
+    <>
+      {changes.length > 0 && (
+        <Quiet>
+          {many(changes.length, 'change')}: {changes.slice(0, 6).join('; ')}
+          {changes.length > 6 && ' …'}
+        </Quiet>
+      )}
+      {!sound && (
+        <p role="alert" style={{ color: 'var(--stop)' }}>
+          Every restriction and every event needs a name; months are whole numbers up to 900, finishes 1 to
+          100, ages 4 to 99; there are 21 grades at most.
+        </p>
+      )}
     </>
   );
 }

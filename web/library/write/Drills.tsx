@@ -90,7 +90,7 @@ export default function Drills() {
                   cell: (one) => (
                     <Button $quiet onPress={() => setEdited(one)}>
                       {one.title}
-                      {one.retired && ' (retired)'}
+                      {one.retired && ' (archived)'}
                     </Button>
                   ),
                   by: ({ title }) => title,

@@ -6,6 +6,7 @@ import type { Rep } from '@ulkret/core/rep';
 import {
   doublesIn,
   type MatAction,
+  type OpenScene,
   pairKey,
   repWords,
   type Watched,
@@ -70,151 +71,201 @@ export function workWords(name: string, work: Work, title: string, rung: number)
   return `${point}: ${signOffWords(work.test)}${dose}`;
 }
 
-/** All that is to be known of the open pair, what matters most first. */
-export function adviceOf(
-  now: MatNow,
-  to: {
-    nameOf(id: string): string;
-    /** “yours” for a rep of this device, otherwise its coach's name. */
-    whose(one: { observer: string; device?: string | undefined }): string;
-    /** The name of the coach who undid a rep. */
-    who(observer: string): string;
-    decides: boolean;
-    device: string;
-    at: number;
-    watched: Watched | null;
-  },
-): Note[] {
-  const { open, state, common } = now;
-  const { nameOf } = to;
-  if (common.now.endedAt !== null)
-    return [
-      {
-        is: 'state',
-        grave: 'stop',
-        words: 'This class has ended. Reopen it to log more reps.',
-        does: [{ words: 'Reopen the class', act: { do: 'change', set: { is: 'go on' } } }],
-      },
-    ];
-  if (!open)
-    return [
-      {
-        is: 'state',
-        grave: 'stop',
-        words: state.open
-          ? `${state.open.map(nameOf).join(' and ')} do not work together any more. Choose a pair.`
-          : 'No pair is open. Choose a pair.',
-        does: [],
-      },
-    ];
-  const { view, technique, breakdown, gone } = open;
-  const { permit, caps, stopped, work, turn, span } = view;
-  const scene = { common };
-  const notes: Note[] = [];
-  if (stopped)
-    notes.push({
-      is: 'state',
-      grave: 'stop',
-      words: 'Stopped for safety. Say what went wrong before they continue.',
-      does: [{ words: 'What went wrong?', act: { do: 'over', over: { is: 'care', note: stopped } } }],
-    });
-  const refused = permit.verdict === 'not allowed';
-  const back = { words: 'Back', act: { do: 'come back' } } as const;
-  if (gone)
-    notes.push({
-      is: 'state',
-      ...(refused
-        ? { grave: 'stop' as const }
-        : (technique.loadSpeed === 'fast' || permit.verdict === 'with care') && { grave: 'care' as const }),
-      words: refused
-        ? `Not allowed: ${permit.reasons[0]?.words}`
-        : `${nameOf(turn.student)} switched to ${technique.name}. How did it end?`,
-      does: [back],
-    });
-  else if (refused)
-    notes.push({
-      is: 'state',
-      grave: 'stop',
-      words: `Not allowed: ${permit.reasons[0]?.words}`,
-      does: [
-        { words: 'Swap roles', act: { do: 'tap', tap: { do: 'swap' } } },
-        ...(permit.overridable && to.decides
-          ? [{ words: 'Override with a reason', act: { do: 'over', over: { is: 'let' } } } as const]
-          : []),
-      ],
-    });
+/** What the advice needs besides the Mat: what people are called on this device, and what its coach may do. */
+interface Seen {
+  nameOf(id: string): string;
+  /** “yours” for a rep of this device, otherwise its coach's name. */
+  whose(one: { observer: string; device?: string | undefined }): string;
+  /** The name of the coach who undid a rep. */
+  who(observer: string): string;
+  decides: boolean;
+  device: string;
+  at: number;
+  watched: Watched | null;
+}
+
+/** The Mat with a pair open. */
+type OpenMat = MatNow & { open: OpenScene };
+
+type Advice = (now: OpenMat, to: Seen) => Note | readonly Note[] | null;
+
+const stopped: Advice = ({ open }) =>
+  open.view.stopped && {
+    is: 'state',
+    grave: 'stop',
+    words: 'Stopped for safety. Say what went wrong before they continue.',
+    does: [{ words: 'What went wrong?', act: { do: 'over', over: { is: 'care', note: open.view.stopped } } }],
+  };
+
+const isRefused = ({ open }: OpenMat): boolean => open.view.permit.verdict === 'not allowed';
+
+/** The attacker switched to another technique: how did it end there? */
+const switched: Advice = (now, { nameOf }) => {
+  const { technique, gone, view } = now.open;
+  if (!gone) return null;
+  const refused = isRefused(now);
+  const careful = technique.loadSpeed === 'fast' || view.permit.verdict === 'with care';
+  return {
+    is: 'state',
+    ...(refused ? { grave: 'stop' as const } : careful && { grave: 'care' as const }),
+    words: refused
+      ? `Not allowed: ${view.permit.reasons[0]?.words}`
+      : `${nameOf(view.turn.student)} switched to ${technique.name}. How did it end?`,
+    does: [{ words: 'Back', act: { do: 'come back' } }],
+  };
+};
+
+const refused: Advice = (now, { decides }) => {
+  const { gone, view } = now.open;
+  if (gone || !isRefused(now)) return null;
+  return {
+    is: 'state',
+    grave: 'stop',
+    words: `Not allowed: ${view.permit.reasons[0]?.words}`,
+    does: [
+      { words: 'Swap roles', act: { do: 'tap', tap: { do: 'swap' } } },
+      ...(view.permit.overridable && decides
+        ? [{ words: 'Override with a reason', act: { do: 'over', over: { is: 'let' } } } as const]
+        : []),
+    ],
+  };
+};
+
+const loggedTwice: Advice = (now, { nameOf, whose }) => {
   const twice = twiceIn(now);
-  if (twice)
-    notes.push({
+  return (
+    twice && {
       is: 'twice',
       grave: 'care',
-      words: `Logged twice? ${nameOf(twice[0].student)}: ${twice.map((rep) => `${to.whose(rep)} ${repWords(scene, rep)}`).join(', ')}.`,
+      words: `Logged twice? ${nameOf(twice[0].student)}: ${twice.map((rep) => `${whose(rep)} ${repWords(now, rep)}`).join(', ')}.`,
       does: [
         ...twice.map((keep) => ({
-          words: `Keep ${to.whose(keep)}`,
+          words: `Keep ${whose(keep)}`,
           act: { do: 'twice', two: twice, keep } as const,
         })),
         { words: 'Two reps', act: { do: 'twice', two: twice, keep: 'both' } },
       ],
-    });
-  const undone = undoneElsewhere(now, { device: to.device, now: to.at });
-  if (undone)
-    notes.push({
+    }
+  );
+};
+
+/** Another device undid a rep of this one. */
+const undone: Advice = (now, { nameOf, who, device, at }) => {
+  const found = undoneElsewhere(now, { device, now: at });
+  return (
+    found && {
       is: 'undone',
       grave: 'care',
-      words: `${to.who(undone.by.observer)} undid your rep: ${nameOf(undone.rep.student)} ${repWords(scene, undone.rep)}.`,
+      words: `${who(found.by.observer)} undid your rep: ${nameOf(found.rep.student)} ${repWords(now, found.rep)}.`,
       does: [
-        { words: 'Restore it', act: { do: 'restore', rep: undone.rep } },
-        { words: 'Got it', act: { do: 'read', undo: undone.rep.id } },
+        { words: 'Restore it', act: { do: 'restore', rep: found.rep } },
+        { words: 'Got it', act: { do: 'read', undo: found.rep.id } },
       ],
-    });
-  const full = caps.find(({ spent, cap }) => spent >= cap);
+    }
+  );
+};
+
+/** Reps of the pair end here from now on; null is the finish. */
+const stopAt = ({ open, common }: OpenMat, to: string | null): MatAction => ({
+  do: 'change',
+  set: { is: 'span', pair: [...open.view.members], from: common.session.from, to },
+  words: to === null ? 'To the finish again.' : 'They stop before the finish.',
+});
+
+const atTheCap: Advice = (now, { nameOf }) => {
+  const { view, breakdown, technique, gone } = now.open;
+  const full = view.caps.find(({ spent, cap }) => spent >= cap);
+  const capped = full?.whom === 'student' ? view.turn.student : view.turn.partner;
+  if (!full || !capped) return null;
   const spared = lastBeforeLoad(breakdown, technique);
-  const capped = full?.whom === 'student' ? turn.student : turn.partner;
-  const stopBefore = (to_: string | null): MatAction => ({
-    do: 'change',
-    set: { is: 'span', pair: [...view.members], from: common.session.from, to: to_ },
-    words: to_ === null ? 'To the finish again.' : 'They stop before the finish.',
-  });
-  if (full && capped)
-    notes.push({
-      is: 'cap',
-      grave: 'care',
-      words: `${nameOf(capped)} is at the cap for today: ${full.spent} of ${full.cap} ${full.counts}.`,
-      does: [
-        { words: 'Swap roles', act: { do: 'tap', tap: { do: 'swap' } } },
-        ...(spared && !gone ? [{ words: 'Stop before the finish', act: stopBefore(spared) }] : []),
-      ],
-    });
-  if (!gone && span.to !== null && span.to === spared && caps.length === 0)
-    notes.push({
-      is: 'cap',
-      words: 'They stop before the finish: no load.',
-      does: [{ words: 'Full technique', act: stopBefore(common.session.to) }],
-    });
-  if (!refused)
-    for (const { words } of permit.reasons) notes.push({ is: 'care', grave: 'care', words, does: [] });
-  if (work && !gone)
-    notes.push({
+  return {
+    is: 'cap',
+    grave: 'care',
+    words: `${nameOf(capped)} is at the cap for today: ${full.spent} of ${full.cap} ${full.counts}.`,
+    does: [
+      { words: 'Swap roles', act: { do: 'tap', tap: { do: 'swap' } } },
+      ...(spared && !gone ? [{ words: 'Stop before the finish', act: stopAt(now, spared) }] : []),
+    ],
+  };
+};
+
+const withoutLoad: Advice = (now) => {
+  const { view, breakdown, technique, gone } = now.open;
+  const { to } = view.span;
+  return !gone && to !== null && to === lastBeforeLoad(breakdown, technique) && view.caps.length === 0
+    ? {
+        is: 'cap',
+        words: 'They stop before the finish: no load.',
+        does: [{ words: 'Full technique', act: stopAt(now, now.common.session.to) }],
+      }
+    : null;
+};
+
+const withCare: Advice = (now) =>
+  isRefused(now)
+    ? null
+    : now.open.view.permit.reasons.map(({ words }): Note => ({ is: 'care', grave: 'care', words, does: [] }));
+
+/** The attacker's correction; without one, whether the next rep is worth watching. */
+const ofTheAttacker: Advice = ({ open }, { nameOf, watched }) => {
+  const { view, breakdown, gone, rung } = open;
+  const { work, turn } = view;
+  if (gone) return null;
+  const titleAt = (place: number) => readFor(breakdown.checkpoints[place]?.title ?? '', turn.side);
+  if (work)
+    return {
       is: 'work',
-      words: workWords(
-        nameOf(turn.student),
-        work,
-        readFor(breakdown.checkpoints[work.place]!.title, turn.side),
-        open.rung,
-      ),
+      words: workWords(nameOf(turn.student), work, titleAt(work.place), rung),
       does: [{ words: 'Cue and drill', act: { do: 'over', over: { is: 'work' } } }],
-    });
-  else if (to.watched?.student === turn.student && !gone) {
-    const place = placeOf(breakdown, to.watched.checkpoint);
-    notes.push({
-      is: 'watch',
-      words: `Watch ${nameOf(turn.student)} at ${place + 1} “${readFor(breakdown.checkpoints[place]?.title ?? '', turn.side)}”; start the next rep there.`,
-      does: [],
-    });
-  }
-  if (notes.length === 0) notes.push({ is: 'rule', words: common.rules.tap, does: [] });
-  return notes;
+    };
+  if (!watched || watched.student !== turn.student) return null;
+  const place = placeOf(breakdown, watched.checkpoint);
+  return {
+    is: 'watch',
+    words: `Watch ${nameOf(turn.student)} at ${place + 1} “${titleAt(place)}”; start the next rep there.`,
+    does: [],
+  };
+};
+
+/** What can be said of the open pair, the gravest first. */
+const advice: readonly Advice[] = [
+  stopped,
+  switched,
+  refused,
+  loggedTwice,
+  undone,
+  atTheCap,
+  withoutLoad,
+  withCare,
+  ofTheAttacker,
+];
+
+/** Why no rep can be logged at all; null if one can. */
+function closedNote({ open, state, common }: MatNow, { nameOf }: Seen): Note | null {
+  if (common.now.endedAt !== null)
+    return {
+      is: 'state',
+      grave: 'stop',
+      words: 'This class has ended. Reopen it to log more reps.',
+      does: [{ words: 'Reopen the class', act: { do: 'change', set: { is: 'go on' } } }],
+    };
+  if (open) return null;
+  return {
+    is: 'state',
+    grave: 'stop',
+    words: state.open
+      ? `${state.open.map(nameOf).join(' and ')} do not work together any more. Choose a pair.`
+      : 'No pair is open. Choose a pair.',
+    does: [],
+  };
+}
+
+/** Everything to know about the open pair, the gravest first. */
+export function adviceOf(now: MatNow, to: Seen): Note[] {
+  const closed = closedNote(now, to);
+  if (closed) return [closed];
+  const notes = advice.flatMap((one) => one(now as OpenMat, to) ?? []);
+  return notes.length > 0 ? notes : [{ is: 'rule', words: now.common.rules.tap, does: [] }];
 }
 
 /** Is what was said about the open pair, or about the class? What is about another pair is not shown. */

@@ -1,7 +1,8 @@
 import type { Kit } from '@ulkret/contract';
 import type { Technique } from '@ulkret/core/breakdown';
-import { activityAt, permit } from '@ulkret/core/care';
+import { activityAt, type Override, type Permit, permit } from '@ulkret/core/care';
 import { namesToldApart, type Student } from '@ulkret/core/people';
+import type { Rung } from '@ulkret/core/rep';
 import {
   lastClass,
   byHandWords,
@@ -48,7 +49,55 @@ function firstOf(kit: Kit) {
   );
 }
 
-/** A session while it is set up: what is chosen, what of it may not be, and the way to the Mat. What a step does, `settingUp` says. */
+/** Students here who may work with nobody else here, with the reason. */
+const unpairableAmong = (
+  here: readonly string[],
+  paired: ReadonlySet<string>,
+  permitOf: (pair: readonly string[]) => Permit | null,
+): { id: string; why: string }[] =>
+  here.flatMap((id) => {
+    if (paired.has(id) || here.length < 2) return [];
+    const refusals = here
+      .filter((other) => other !== id)
+      .map((other) => permitOf([id, other]))
+      .filter((one) => one?.verdict === 'not allowed');
+    const why = refusals[0]?.reasons[0]?.words;
+    return refusals.length === here.length - 1 && why ? [{ id, why }] : [];
+  });
+
+/** The coach's reasons for the pairs that the rules refuse, as overrides. */
+function* overridesOf(
+  kit: Kit,
+  {
+    going,
+    chosen: { technique, breakdown },
+    rung,
+    people,
+    reasonFor,
+  }: {
+    going: readonly (readonly string[])[];
+    chosen: Kit['techniques'][number];
+    rung: Rung;
+    people: ReadonlyMap<string, Student>;
+    reasonFor: (pair: readonly string[]) => string;
+  },
+): Generator<Pick<Override, 'student' | 'partner' | 'technique' | 'reason'>> {
+  const circumstances = { rules: rulesOf(kit), today: today(), notes: kit.notes };
+  for (const pair of going) {
+    const reason = reasonFor(pair);
+    if (!reason || pair.length < 2) continue;
+    for (const [i, student] of pair.entries()) {
+      const partner = pair[(i + 1) % pair.length]!;
+      const [one, other] = [people.get(student)!, people.get(partner)!];
+      const done = asDoneBy(technique, breakdown)(one, other);
+      const asked = permit(one, other, done, activityAt(rung), circumstances);
+      if (asked.verdict === 'not allowed' && asked.overridable)
+        yield { student, partner, technique: technique.id, reason };
+    }
+  }
+}
+
+/** A class while it is set up: what is chosen, what the rules refuse, and the way to the Mat. `settingUp` decides what a step does. */
 export function useSetUp(kit: Kit) {
   const navigate = useNavigate();
   const outbox = useOutbox();
@@ -107,16 +156,7 @@ export function useSetUp(kit: Kit) {
       })
     : [];
   const paired = new Set(setUp.pairs.flat());
-  /** Who is here and may work with nobody who is, with the reason. */
-  const unpairable = here.flatMap((id) => {
-    if (paired.has(id) || here.length < 2) return [];
-    const refusals = here
-      .filter((other) => other !== id)
-      .map((other) => permitOf([id, other]))
-      .filter((one) => one?.verdict === 'not allowed');
-    const why = refusals[0]?.reasons[0]?.words;
-    return refusals.length === here.length - 1 && why ? [{ id, why }] : [];
-  });
+  const unpairable = unpairableAmong(here, paired, permitOf);
 
   const pairThem = (free: readonly string[]) => {
     const may = (a: string, b: string) => permitOf([a, b])?.verdict !== 'not allowed';
@@ -149,32 +189,6 @@ export function useSetUp(kit: Kit) {
     }
   };
 
-  /** The coach's reasons for the pairs that the rules refuse, as facts of the session. */
-  const recordReasons = async (id: string) => {
-    const circumstances = { rules: rulesOf(kit), today: today(), notes: kit.notes };
-    for (const pair of going) {
-      const reason = reasonFor(pair);
-      if (!reason || pair.length < 2) continue;
-      for (const [i, student] of pair.entries()) {
-        const partner = pair[(i + 1) % pair.length]!;
-        const [one, other] = [people.get(student)!, people.get(partner)!];
-        const done = asDoneBy(technique, breakdown)(one, other);
-        const asked = permit(one, other, done, activityAt(setUp.rung), circumstances);
-        if (asked.verdict !== 'not allowed' || !asked.overridable) continue;
-        const fact = {
-          id: uuidv7(),
-          session: id,
-          at: clock.stamp(),
-          observer: coach.id,
-          student,
-          partner,
-          technique: technique.id,
-          reason,
-        };
-        await outbox.record(id, { is: 'overrides', fact });
-      }
-    }
-  };
   const begin = async () => {
     const id = uuidv7();
     try {
@@ -183,7 +197,11 @@ export function useSetUp(kit: Kit) {
       setTrouble('Not saved: this device’s storage is full or blocked. Free some space, then start again.');
       return;
     }
-    await recordReasons(id);
+    for (const fact of overridesOf(kit, { going, chosen, rung: setUp.rung, people, reasonFor }))
+      await outbox.record(id, {
+        is: 'overrides',
+        fact: { ...fact, id: uuidv7(), session: id, at: clock.stamp(), observer: coach.id },
+      });
     await navigate(`/mat/${id}`);
   };
 
