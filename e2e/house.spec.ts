@@ -118,7 +118,7 @@ test('each role through its day: an assistant logs, a student sees a card, an op
   // Blocked access ends at once; the link opens nothing a second time.
   await page.goto(`${empty.url}/access`);
   await page.getByRole('row', { name: /Lou/ }).getByRole('button', { name: 'Block access' }).click();
-  await expect(page.getByRole('row', { name: /Lou/ })).toContainText('closed today');
+  await expect(page.getByRole('row', { name: /Lou/ })).toContainText('blocked today');
   expect(await assistant.evaluate(async () => (await fetch('/api/students')).status)).toBe(401);
 });
 
@@ -366,7 +366,7 @@ test('a knock on the head keeps somebody off until a coach records a clinicianâ€
   await page.goto(empty.url);
   await flag.getByRole('button', { name: 'Record clearance' }).click();
   await page.getByLabel('Who cleared them, and when').fill('the clubâ€™s doctor, on Friday, in writing');
-  await page.getByRole('button', { name: 'Record' }).click();
+  await page.getByRole('button', { name: 'Record', exact: true }).click();
   await expect(flag).toHaveCount(0);
   await page.reload();
   await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible();

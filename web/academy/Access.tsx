@@ -111,7 +111,7 @@ function ForHead({ me }: { me: string }) {
                   {
                     head: 'Last seen',
                     cell: ({ seenAt, closedAt }) =>
-                      closedAt ? `closed ${dayOf(closedAt)}` : seenAt ? dayOf(seenAt) : 'not recently',
+                      closedAt ? `blocked ${dayOf(closedAt)}` : seenAt ? dayOf(seenAt) : 'not recently',
                     by: ({ seenAt }) => seenAt,
                   },
                   {

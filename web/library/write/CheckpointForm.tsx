@@ -150,9 +150,9 @@ function WeightRow({
         onChange={(weight) => setWeight(at('belief'), weight)}
       />
       <Small onClick={() => lock(id)} label={`${locked.has(id) ? 'Unlock' : 'Lock'} weight`}>
-        {locked.has(id) ? 'locked' : 'lock'}
+        {locked.has(id) ? 'unlock' : 'lock'}
       </Small>
-      <Small onClick={() => edit(shareEvenly)} label="Even: every checkpoint has the same weight">
+      <Small onClick={() => edit(shareEvenly)} label="All even: every checkpoint has the same weight">
         all even
       </Small>
     </div>
