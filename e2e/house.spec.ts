@@ -74,7 +74,7 @@ test('each role through its day: an assistant logs, a student sees a card, an op
   await expect(student.getByText('Ben')).toHaveCount(0);
   expect(await student.evaluate(async () => (await fetch('/api/students')).status)).toBe(403);
   const operator = await letIn(browser, page, empty.url, 'operator', 'Op');
-  await expect(operator.getByRole('heading', { name: 'Backups' })).toBeVisible();
+  await expect(operator.getByRole('heading', { name: 'Backups', exact: true })).toBeVisible();
   await operator.getByRole('link', { name: 'Your account' }).click();
   await expect(operator.getByText(/this one: since today/)).toBeVisible();
 

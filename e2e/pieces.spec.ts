@@ -49,7 +49,7 @@ test('a checkpoint is shared, taken over in another technique, and follows the p
   await page.goto(`${empty.url}/library/pieces`);
   await page.getByRole('button', { name: 'Hand kept' }).click();
   await sheet.getByRole('button', { name: 'Delete', exact: true }).click();
-  await expect(sheet.getByText('2 techniques have this piece: bent-arm-lock, leg-triangle.')).toBeVisible();
+  await expect(sheet.getByText('2 techniques use this piece: bent-arm-lock, leg-triangle.')).toBeVisible();
   await sheet.getByRole('button', { name: 'Cancel' }).click();
   // It is told where the breakdown is read.
   await page.goto(`${empty.url}/library/leg-triangle?edit=1`);
