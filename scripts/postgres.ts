@@ -19,6 +19,7 @@ import pg from 'pg';
 import { installPackages } from './debian';
 import { isRunning } from './running';
 import { Trouble } from './trouble';
+import { processorSeconds } from './processor-time';
 
 const oldestMajor = 13;
 /** How often it is looked whether it is still there. */
@@ -34,6 +35,8 @@ export interface Cluster {
   bin: string;
   /** Was it running before? Then its starter stops it. */
   ran: boolean;
+  /** Seconds of processor time that it has used. */
+  processorSeconds(): number;
   /** The URL of one of its databases. */
   url(database: string): string;
   /** Makes the database unless it is there. */
@@ -224,6 +227,8 @@ export async function startCluster(dataFolder: string, more: readonly string[] =
   return {
     bin,
     ran,
+    processorSeconds: () =>
+      processorSeconds(Number(readFileSync(path.join(folder, 'postmaster.pid'), 'utf8').split('\n')[0])),
     url,
     ensureDatabase: (database) => asSuperuser(`create database "${database}"`, duplicateDatabase),
     dropDatabase: (database) => asSuperuser(`drop database if exists "${database}" with (force)`),

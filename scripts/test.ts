@@ -5,7 +5,8 @@ import path from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 import { buildWeb } from './build';
 import { installPackages } from './debian';
-import { startThrowawayCluster } from './postgres';
+import { type Cluster, startThrowawayCluster } from './postgres';
+import { processorSeconds } from './processor-time';
 
 /** How one part of the tests ended. */
 interface Count {
@@ -145,12 +146,36 @@ export function chromium(): string {
   return found();
 }
 
+/** Processor time of everything that a part of the tests starts, with its database. */
+class Meter {
+  private readonly parts: [name: string, seconds: number][] = [];
+  private before = processorSeconds();
+
+  /** Everything used since the last call was this part. */
+  mark(name: string, cluster?: Cluster): void {
+    const now = processorSeconds() + (cluster?.processorSeconds() ?? 0);
+    this.parts.push([name, now - this.before]);
+    this.before = now;
+  }
+
+  print(): void {
+    const whole = (seconds: number) => `${Math.round(seconds)} s`;
+    const all = this.parts.reduce((sum, [, seconds]) => sum + seconds, 0);
+    const each = this.parts.map(([name, seconds]) => `${name} ${whole(seconds)}`).join(', ');
+    console.log(`processor time: ${whole(all)}, at most ${whole(budget)} (${each})`);
+  }
+}
+
+/** Seconds of processor time that all tests may use, on a machine in a good hour. */
+const budget = 1500;
+
 /** `npm test -- [lint|unit|server|browser] [--only=PATTERN]`: everything, or the parts named, or the browser tests that fit. */
 export async function run(args: string[]): Promise<void> {
   const only = args.find((arg) => arg.startsWith('--only='))?.slice('--only='.length);
   const parts = args.filter((arg) => !arg.startsWith('--'));
   const wanted = (name: string) => parts.length === 0 || parts.includes(name);
   const counts: Count[] = [];
+  const meter = new Meter();
   const looked = async (): Promise<Count[]> => [
     await step('types', 'npm', ['run', '--silent', 'types']),
     await step('lint', 'npm', ['run', '--silent', 'lint']),
@@ -165,6 +190,7 @@ export async function run(args: string[]): Promise<void> {
       ])
     ).flat(),
   );
+  meter.mark('lint and unit');
   if (wanted('server') || wanted('browser')) {
     const cluster = await startThrowawayCluster();
     const onSignal = () => {
@@ -175,9 +201,11 @@ export async function run(args: string[]): Promise<void> {
     try {
       const env = { TEST_DATABASE_URL: cluster.url('postgres'), TEST_PG_BIN: cluster.bin };
       if (wanted('server')) counts.push(await jest('server', env));
+      meter.mark('server', cluster);
       if (wanted('browser')) {
         await buildWeb();
         counts.push(await playwright({ ...env, CHROMIUM: chromium() }, only));
+        meter.mark('browser', cluster);
       }
     } finally {
       cluster.stop();
@@ -189,6 +217,7 @@ export async function run(args: string[]): Promise<void> {
   // Again at the end, so that it is among the last lines.
   for (const one of counts.flatMap(({ why }) => why ?? [])) console.log(`✗ ${one}`);
   for (const { name, passed, failed } of counts) console.log(`${name}: ${passed} passed, ${failed} failed`);
+  meter.print();
   console.log(`${sum('passed')} passed, ${sum('failed')} failed`);
   process.exitCode = sum('failed') > 0 ? 1 : 0;
 }
