@@ -84,7 +84,7 @@ export async function run([url = 'http://127.0.0.1:4780']: string[]): Promise<vo
     student: '/readings/rear-strangle/amara',
     rules: '/rules',
     checkpoint: '/readings/rear-strangle/at/chest-to-back',
-    beliefs: '/readings/guard-armlock/weights',
+    weights: '/readings/guard-armlock/weights',
     answers: '/readings/rear-strangle/answers',
     people: '/people',
     person: '/people/amara',
