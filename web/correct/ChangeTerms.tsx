@@ -51,42 +51,7 @@ export function ChangeTerms({
   return (
     <Sheet label={`Change what ${name} drills`} written={written} close={close}>
       <h2>What {name} drills</h2>
-      <Row>
-        <Select
-          label="Checkpoint"
-          options={at}
-          value={terms.checkpoint}
-          onChange={(checkpoint) =>
-            put({
-              checkpoint,
-              mistake: null,
-              defence: null,
-              startAt: null,
-              endAt: null,
-              // The cue of another checkpoint would mislead.
-              cue: breakdown.mistakes.find(({ root }) => root === checkpoint)?.cue ?? '',
-            })
-          }
-        />
-        <Select
-          label="Rung"
-          options={rungs
-            .filter((rung) => rung <= 3 && may(rung))
-            .map((rung) => ({ value: String(rung), text: `${rung} ${rungNames[rung]}` }))}
-          value={String(terms.rung)}
-          onChange={(rung) => put({ rung: Number(rung) as Rung })}
-        />
-        <Select
-          label="Sides"
-          options={[
-            { value: 'both', text: 'both' },
-            { value: 'right', text: 'the right one' },
-            { value: 'left', text: 'the left one' },
-          ]}
-          value={terms.sides}
-          onChange={(sides) => put({ sides, first: sides === 'both' ? before.first : sides })}
-        />
-      </Row>
+      <WhatAndHow {...{ terms, put, breakdown, at, may }} first={before.first} />
       <Select
         label="Drill"
         options={[
@@ -116,22 +81,7 @@ export function ChangeTerms({
         onChange={(cue) => put({ cue: withTokens(cue) })}
         maxLength={380}
       />
-      <Row>
-        <NumberField label="Sets" value={terms.sets} onChange={(sets) => put({ sets: sets ?? 1 })} />
-        <NumberField label="Reps a set" value={terms.reps} onChange={(reps) => put({ reps: reps ?? 1 })} />
-        <Select
-          label="Reps start"
-          options={[{ value: none, text: 'at the beginning' }, ...at]}
-          value={terms.startAt ?? none}
-          onChange={(id) => put({ startAt: id === none ? null : id })}
-        />
-        <Select
-          label="and stop"
-          options={[{ value: none, text: 'where they end' }, ...at]}
-          value={terms.endAt ?? none}
-          onChange={(id) => put({ endAt: id === none ? null : id })}
-        />
-      </Row>
+      <Dose {...{ terms, put, at }} />
       {sound && <Quiet>About {many(minutesOf(breakdown, terms, drill), 'minute')}.</Quiet>}
       {!sound && (
         <p role="alert" style={{ color: 'var(--stop)' }}>
@@ -147,5 +97,83 @@ export function ChangeTerms({
         </Button>
       </Row>
     </Sheet>
+  );
+}
+
+interface Part {
+  terms: Terms;
+  put: (part: Partial<Terms>) => void;
+  /** The checkpoints to choose from. */
+  at: readonly { value: string; text: string }[];
+}
+
+/** Which checkpoint, at which rung, on which sides. */
+function WhatAndHow({
+  terms,
+  put,
+  at,
+  breakdown,
+  may,
+  first,
+}: Part & { breakdown: Breakdown; may: (rung: Rung) => boolean; first: Terms['first'] }) {
+  return (
+    <Row>
+      <Select
+        label="Checkpoint"
+        options={at}
+        value={terms.checkpoint}
+        onChange={(checkpoint) =>
+          put({
+            checkpoint,
+            mistake: null,
+            defence: null,
+            startAt: null,
+            endAt: null,
+            // The cue of another checkpoint would mislead.
+            cue: breakdown.mistakes.find(({ root }) => root === checkpoint)?.cue ?? '',
+          })
+        }
+      />
+      <Select
+        label="Rung"
+        options={rungs
+          .filter((rung) => rung <= 3 && may(rung))
+          .map((rung) => ({ value: String(rung), text: `${rung} ${rungNames[rung]}` }))}
+        value={String(terms.rung)}
+        onChange={(rung) => put({ rung: Number(rung) as Rung })}
+      />
+      <Select
+        label="Sides"
+        options={[
+          { value: 'both', text: 'both' },
+          { value: 'right', text: 'the right one' },
+          { value: 'left', text: 'the left one' },
+        ]}
+        value={terms.sides}
+        onChange={(sides) => put({ sides, first: sides === 'both' ? first : sides })}
+      />
+    </Row>
+  );
+}
+
+/** How many, from where to where. */
+function Dose({ terms, put, at }: Part) {
+  return (
+    <Row>
+      <NumberField label="Sets" value={terms.sets} onChange={(sets) => put({ sets: sets ?? 1 })} />
+      <NumberField label="Reps a set" value={terms.reps} onChange={(reps) => put({ reps: reps ?? 1 })} />
+      <Select
+        label="Reps start"
+        options={[{ value: none, text: 'at the beginning' }, ...at]}
+        value={terms.startAt ?? none}
+        onChange={(id) => put({ startAt: id === none ? null : id })}
+      />
+      <Select
+        label="and stop"
+        options={[{ value: none, text: 'where they end' }, ...at]}
+        value={terms.endAt ?? none}
+        onChange={(id) => put({ endAt: id === none ? null : id })}
+      />
+    </Row>
   );
 }

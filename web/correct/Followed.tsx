@@ -1,6 +1,6 @@
 import { endpoints, type Followed as One } from '@ulkret/contract';
 import { readFor } from '@ulkret/core/breakdown';
-import { type LifeState, workedWords } from '@ulkret/core/prescription';
+import { type Life, type LifeState, workedWords } from '@ulkret/core/prescription';
 import { Link } from 'react-router';
 import { useApi } from '../api/use-api';
 import { addressOf } from '../api/ask';
@@ -97,28 +97,7 @@ export default function Followed() {
                     },
                     {
                       head: 'Status',
-                      cell: ({ life }) => (
-                        <>
-                          <strong>{life.state}</strong>
-                          {life.held.length > 0 &&
-                            `: held ${life.held.filter(Boolean).length} of ${life.held.length}`}
-                          {life.due &&
-                            (life.state === 'recheck due'
-                              ? `, due since ${dayOf(life.due)}`
-                              : `, recheck ${dayOf(life.due)}`)}
-                          <Fold says="History">
-                            {() => (
-                              <ul>
-                                {life.events.map(({ at, by, is, words }) => (
-                                  <li key={at + is}>
-                                    {dayOf(at)}: {is} ({by}){words && `, ${words}`}
-                                  </li>
-                                ))}
-                              </ul>
-                            )}
-                          </Fold>
-                        </>
-                      ),
+                      cell: ({ life }) => <Status life={life} />,
                       by: ({ life }) => order.indexOf(life.state),
                     },
                     { head: 'Did it work?', cell: ({ worked }) => together(workedWords(worked)) },
@@ -193,5 +172,28 @@ function Taken({
         ]}
       />
     </Panel>
+  );
+}
+
+/** How far a correction has come, with its history. */
+function Status({ life }: { life: Life }) {
+  return (
+    <>
+      <strong>{life.state}</strong>
+      {life.held.length > 0 && `: held ${life.held.filter(Boolean).length} of ${life.held.length}`}
+      {life.due &&
+        (life.state === 'recheck due' ? `, due since ${dayOf(life.due)}` : `, recheck ${dayOf(life.due)}`)}
+      <Fold says="History">
+        {() => (
+          <ul>
+            {life.events.map(({ at, by, is, words }) => (
+              <li key={at + is}>
+                {dayOf(at)}: {is} ({by}){words && `, ${words}`}
+              </li>
+            ))}
+          </ul>
+        )}
+      </Fold>
+    </>
   );
 }

@@ -114,11 +114,10 @@ function useList(known: readonly Student[]) {
 /** A roster from a spreadsheet: pasted or read from a file, previewed, then taken; and undone as a whole. */
 export default function ReadList({ known, close }: { known: readonly Student[]; close: () => void }) {
   const list = useList(known);
-  const { text, table, rows, asks } = list;
+  const { text, rows } = list;
   const [done, setDone] = useState<number | null>(null);
   const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
   const fresh = rows.flatMap(({ student }) => student ?? []);
-  const odd = rows.filter((row) => row.odd.length > 0).length;
   const count = (is: RosterRow['is']) => rows.filter((row) => row.is === is).length;
   const take = async () => {
     setRefusal(null);
@@ -150,8 +149,6 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
       await everywhere();
     }
   };
-  const headOf = (i: number) =>
-    (table.head === null ? undefined : table.rows[table.head]?.[i]) || `column ${i + 1}`;
   return (
     <Sheet label="Import a list" width="64rem" written={text !== ''} close={close}>
       <h2>Import a list of people</h2>
@@ -169,67 +166,7 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
           Or choose a CSV file
         </FileButton>
       </Row>
-      {rows.length > 0 && (
-        <>
-          <Heads role="group" aria-label="What the columns say">
-            {table.columns.map((column, i) => (
-              <Select<string>
-                key={i}
-                above
-                label={headOf(i)}
-                options={fieldOptions}
-                value={column ?? nothing}
-                onChange={(value) => list.choose(i, rosterFields.find((field) => field === value) ?? null)}
-              />
-            ))}
-          </Heads>
-          {asks.dates && (
-            <Choice<DateOrder>
-              label="In dates such as 03/04/2001"
-              value={list.dates}
-              options={[
-                { value: 'day first', text: 'day first' },
-                { value: 'month first', text: 'month first' },
-              ]}
-              onChange={list.setDates}
-            />
-          )}
-          {asks.masses && (
-            <Choice<'kg' | 'lb'>
-              label="Masses without a unit are in"
-              value={list.masses}
-              options={[
-                { value: 'kg', text: 'kg' },
-                { value: 'lb', text: 'lb' },
-              ]}
-              onChange={list.setMasses}
-            />
-          )}
-          <p role="status">
-            {count('new')} new, {count('there')} on the roster already, {count('refused')} cannot be read
-            {odd > 0 && `, ${many(odd, 'row')} with a cell left out`}.
-          </p>
-          <DataTable
-            label="the list"
-            rows={rows}
-            keyOf={({ line }) => String(line)}
-            wordsOf={({ name, is }) => `${name} ${is}`}
-            columns={[
-              { head: 'Row', cell: ({ line }) => line, by: ({ line }) => line },
-              { head: 'Name', cell: ({ name }) => name || '–', by: ({ name }) => name },
-              {
-                head: 'What it is',
-                cell: ({ is }) => (is === 'refused' ? <strong>cannot be read</strong> : is),
-                by: ({ is }) => is,
-              },
-              {
-                head: 'What is used',
-                cell: (row) => <Made row={row} headOf={headOf} mend={list.mend} />,
-              },
-            ]}
-          />
-        </>
-      )}
+      {rows.length > 0 && <Preview list={list} />}
       <Refused by={refusal} />
       <Row>
         <Button isDisabled={fresh.length === 0 || done !== null} onPress={() => void take()}>
@@ -264,6 +201,76 @@ function Made({
           onChange={(next) => mend(row.line, column, next)}
         />
       ))}
+    </>
+  );
+}
+
+/** What the columns say, and what each row becomes. */
+function Preview({ list }: { list: ReturnType<typeof useList> }) {
+  const { table, rows, asks } = list;
+  const odd = rows.filter((row) => row.odd.length > 0).length;
+  const count = (is: RosterRow['is']) => rows.filter((row) => row.is === is).length;
+  const headOf = (i: number) =>
+    (table.head === null ? undefined : table.rows[table.head]?.[i]) || `column ${i + 1}`;
+  return (
+    <>
+      <Heads role="group" aria-label="What the columns say">
+        {table.columns.map((column, i) => (
+          <Select<string>
+            key={i}
+            above
+            label={headOf(i)}
+            options={fieldOptions}
+            value={column ?? nothing}
+            onChange={(value) => list.choose(i, rosterFields.find((field) => field === value) ?? null)}
+          />
+        ))}
+      </Heads>
+      {asks.dates && (
+        <Choice<DateOrder>
+          label="In dates such as 03/04/2001"
+          value={list.dates}
+          options={[
+            { value: 'day first', text: 'day first' },
+            { value: 'month first', text: 'month first' },
+          ]}
+          onChange={list.setDates}
+        />
+      )}
+      {asks.masses && (
+        <Choice<'kg' | 'lb'>
+          label="Masses without a unit are in"
+          value={list.masses}
+          options={[
+            { value: 'kg', text: 'kg' },
+            { value: 'lb', text: 'lb' },
+          ]}
+          onChange={list.setMasses}
+        />
+      )}
+      <p role="status">
+        {count('new')} new, {count('there')} on the roster already, {count('refused')} cannot be read
+        {odd > 0 && `, ${many(odd, 'row')} with a cell left out`}.
+      </p>
+      <DataTable
+        label="the list"
+        rows={rows}
+        keyOf={({ line }) => String(line)}
+        wordsOf={({ name, is }) => `${name} ${is}`}
+        columns={[
+          { head: 'Row', cell: ({ line }) => line, by: ({ line }) => line },
+          { head: 'Name', cell: ({ name }) => name || '–', by: ({ name }) => name },
+          {
+            head: 'What it is',
+            cell: ({ is }) => (is === 'refused' ? <strong>cannot be read</strong> : is),
+            by: ({ is }) => is,
+          },
+          {
+            head: 'What is used',
+            cell: (row) => <Made row={row} headOf={headOf} mend={list.mend} />,
+          },
+        ]}
+      />
     </>
   );
 }

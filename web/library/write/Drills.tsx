@@ -140,62 +140,12 @@ function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }
       setRefusal(error as ApiRefusal);
     }
   };
-  const { kinds, pieces: trained = [] } = drill.trains;
-  const pieces = useApi(endpoints.pieces).data?.pieces;
-  const trains = (part: Partial<Drill['trains']>) => put({ trains: { ...drill.trains, ...part } });
   return (
     <Sheet label={drill.title || 'New drill'} written={written} close={close}>
       <h2>{drill.title || 'New drill'}</h2>
       <TextField label="Title" value={drill.title} onChange={(title) => put({ title })} />
-      <Row>
-        <Select
-          label="Kind"
-          options={DrillKind.options.map((value) => ({ value, text: value }))}
-          value={drill.kind}
-          onChange={(kind) => put({ kind })}
-        />
-        <Select
-          label="From rung"
-          options={rungOptions}
-          value={String(drill.rungs.low)}
-          onChange={(low) => put({ rungs: { ...drill.rungs, low: Number(low) as Rung } })}
-        />
-        <Select
-          label="to rung"
-          options={rungOptions}
-          value={String(drill.rungs.high)}
-          onChange={(high) => put({ rungs: { ...drill.rungs, high: Number(high) as Rung } })}
-        />
-      </Row>
-      <Row role="group" aria-label="Trains">
-        {CheckpointKind.options.map((kind) => (
-          <Checkbox
-            key={kind}
-            isSelected={kinds.includes(kind)}
-            onChange={(on) => trains({ kinds: on ? [...kinds, kind] : kinds.filter((one) => one !== kind) })}
-          >
-            {kind}
-          </Checkbox>
-        ))}
-        <Checkbox isSelected={drill.trains.answers} onChange={(answers) => trains({ answers })}>
-          answers to a defence
-        </Checkbox>
-      </Row>
-      {pieces && (
-        <Row role="group" aria-label="Shared pieces that it trains">
-          {pieces.map(({ id, title }) => (
-            <Checkbox
-              key={id}
-              isSelected={trained.includes(id)}
-              onChange={(on) =>
-                trains({ pieces: on ? [...trained, id] : trained.filter((one) => one !== id) })
-              }
-            >
-              {readFor(title, 'right')}
-            </Checkbox>
-          ))}
-        </Row>
-      )}
+      <KindAndRungs drill={drill} put={put} />
+      <Trains drill={drill} put={put} />
       <TextArea label="Set-up" value={drill.setUp} onChange={(setUp) => put({ setUp })} maxLength={400} />
       <TextField label="Constraint" value={drill.constraint} onChange={(constraint) => put({ constraint })} />
       <TextField label="Cue" value={drill.cue} onChange={(cue) => put({ cue })} />
@@ -246,5 +196,75 @@ function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }
         </Button>
       </Row>
     </Sheet>
+  );
+}
+
+interface Part {
+  drill: Drill;
+  put: (part: Partial<Drill>) => void;
+}
+
+function KindAndRungs({ drill, put }: Part) {
+  return (
+    <Row>
+      <Select
+        label="Kind"
+        options={DrillKind.options.map((value) => ({ value, text: value }))}
+        value={drill.kind}
+        onChange={(kind) => put({ kind })}
+      />
+      <Select
+        label="From rung"
+        options={rungOptions}
+        value={String(drill.rungs.low)}
+        onChange={(low) => put({ rungs: { ...drill.rungs, low: Number(low) as Rung } })}
+      />
+      <Select
+        label="to rung"
+        options={rungOptions}
+        value={String(drill.rungs.high)}
+        onChange={(high) => put({ rungs: { ...drill.rungs, high: Number(high) as Rung } })}
+      />
+    </Row>
+  );
+}
+
+/** The kinds of checkpoint and the pieces that a drill trains. */
+function Trains({ drill, put }: Part) {
+  const { kinds, pieces: trained = [] } = drill.trains;
+  const pieces = useApi(endpoints.pieces).data?.pieces;
+  const trains = (part: Partial<Drill['trains']>) => put({ trains: { ...drill.trains, ...part } });
+  return (
+    <>
+      <Row role="group" aria-label="Trains">
+        {CheckpointKind.options.map((kind) => (
+          <Checkbox
+            key={kind}
+            isSelected={kinds.includes(kind)}
+            onChange={(on) => trains({ kinds: on ? [...kinds, kind] : kinds.filter((one) => one !== kind) })}
+          >
+            {kind}
+          </Checkbox>
+        ))}
+        <Checkbox isSelected={drill.trains.answers} onChange={(answers) => trains({ answers })}>
+          answers to a defence
+        </Checkbox>
+      </Row>
+      {pieces && (
+        <Row role="group" aria-label="Shared pieces that it trains">
+          {pieces.map(({ id, title }) => (
+            <Checkbox
+              key={id}
+              isSelected={trained.includes(id)}
+              onChange={(on) =>
+                trains({ pieces: on ? [...trained, id] : trained.filter((one) => one !== id) })
+              }
+            >
+              {readFor(title, 'right')}
+            </Checkbox>
+          ))}
+        </Row>
+      )}
+    </>
   );
 }

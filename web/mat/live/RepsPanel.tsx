@@ -1,3 +1,4 @@
+import type { Void } from '@ulkret/core/facts';
 import type { Side } from '@ulkret/core/breakdown';
 import type { Student } from '@ulkret/core/people';
 import { type Rep, stepsOf } from '@ulkret/core/rep';
@@ -176,35 +177,43 @@ export default function RepsPanel({ close }: { close: () => void }) {
             </li>
           ))}
       </List>
-      {undone.length > 0 && (
-        <>
-          <h3>Undone</h3>
-          <List>
-            {undone.map(({ rep, by }) => (
-              <li key={rep.id}>
-                <Row>
-                  <RepMark rep={rep} numberOf={numberOf} />
-                  <span style={{ flex: 1 }}>
-                    {nameOf(rep.student)}
-                    {rep.partner && ` on ${nameOf(rep.partner)}`}, {rep.side} side{' '}
-                    <Quiet as="span">
-                      {timeOf(rep.at)} · undone by {observerName(by.observer)} at {timeOf(by.at)}
-                    </Quiet>
-                  </span>
-                  <Button
-                    $quiet
-                    $tall
-                    aria-label={`Restore ${told(rep)}`}
-                    onPress={() => act({ do: 'restore', rep })}
-                  >
-                    Restore
-                  </Button>
-                </Row>
-              </li>
-            ))}
-          </List>
-        </>
-      )}
+      {undone.length > 0 && <Undone of={undone} told={told} />}
     </Sheet>
+  );
+}
+
+/** Undone reps, each with a way back. */
+function Undone({ of: undone, told }: { of: readonly { rep: Rep; by: Void }[]; told: (rep: Rep) => string }) {
+  const act = useAct();
+  const numberOf = useNumberOf();
+  const { nameOf, observerName } = useMatStore().knows();
+  return (
+    <>
+      <h3>Undone</h3>
+      <List>
+        {undone.map(({ rep, by }) => (
+          <li key={rep.id}>
+            <Row>
+              <RepMark rep={rep} numberOf={numberOf} />
+              <span style={{ flex: 1 }}>
+                {nameOf(rep.student)}
+                {rep.partner && ` on ${nameOf(rep.partner)}`}, {rep.side} side{' '}
+                <Quiet as="span">
+                  {timeOf(rep.at)} · undone by {observerName(by.observer)} at {timeOf(by.at)}
+                </Quiet>
+              </span>
+              <Button
+                $quiet
+                $tall
+                aria-label={`Restore ${told(rep)}`}
+                onPress={() => act({ do: 'restore', rep })}
+              >
+                Restore
+              </Button>
+            </Row>
+          </li>
+        ))}
+      </List>
+    </>
   );
 }
