@@ -254,18 +254,18 @@ describe('what cannot be read', () => {
       .set({ 'content-type': type, ...headers })
       .send(body);
   test.each([
-    ['that is no JSON', () => sent('application/json', '{"reps":['), 400, /not JSON, or breaks off/],
+    ['that is no JSON', () => sent('application/json', '{"reps":['), 400, /not valid JSON/],
     [
       'in other characters',
       () => sent('application/json; charset=iso-8859-1', '{}'),
       415,
-      /characters that are not read here/,
+      /character set is not supported/,
     ],
     [
       'packed otherwise',
       () => sent('application/json', '{}', { 'content-encoding': 'compress' }),
       415,
-      /packed in a way/,
+      /compression is not supported/,
     ],
     ['at an address that is none', () => hill.get('/api/techniques/%E0%A4%A'), 400, /not well-formed/],
     ['at no page', () => hill.put('/'), 404, /nothing at PUT \//],

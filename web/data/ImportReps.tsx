@@ -28,8 +28,9 @@ type At =
   | { is: 'looked at' | 'stopped'; file: File; looked: Told }
   | { is: 'taken back'; file: File; n: number }
   | { is: 'kept'; file: File; looked: Told; told: Told };
-/** A file of reps: looked at before anything is kept, stopped at any time, and taken back as a whole where it was the wrong one. */
-export function ImportReps() {
+
+/** The steps of an import, each from where the one before has led. */
+function useImport() {
   const [at, setAt] = useState<At>({ is: 'no file' });
   const { busy, refusal, sending } = useSending();
   const { mutate } = useSWRConfig();
@@ -80,7 +81,13 @@ export function ImportReps() {
         ? { is: 'stopped', file, looked }
         : { is: 'taken back', file, n: voids.length };
     });
+  const cancel = () => setAt({ is: 'no file' });
+  return { at, busy, refusal, lookAt, keep, keepAgain, takeBack, cancel };
+}
 
+/** A file of reps: a preview first; an import can be stopped at any time, and undone as a whole. */
+export function ImportReps() {
+  const { at, busy, refusal, lookAt, keep, keepAgain, takeBack, cancel } = useImport();
   return (
     <>
       <Panel>
@@ -114,7 +121,7 @@ export function ImportReps() {
                   Import {many(at.looked.accepted.length, 'rep')}
                 </Button>
               )}
-              <Button $quiet isDisabled={busy !== null} onPress={() => setAt({ is: 'no file' })}>
+              <Button $quiet isDisabled={busy !== null} onPress={cancel}>
                 Cancel
               </Button>
             </Row>

@@ -1,5 +1,5 @@
 import { endpoints, type TechniqueRow } from '@ulkret/contract';
-import { readFor, Side, type Technique } from '@ulkret/core/breakdown';
+import { type Breakdown, readFor, Side, type Technique } from '@ulkret/core/breakdown';
 import { legalAt } from '@ulkret/core/care';
 import { useRef } from 'react';
 import { Link, Navigate, useParams, useSearchParams } from 'react-router';
@@ -125,42 +125,14 @@ function Reading({ id }: { id: string }) {
           const linkTo = (checkpoint: string) => `?side=${lead}&checkpoint=${checkpoint}`;
           return (
             <>
-              <Head>
-                <div>
-                  <Title>{one.name}</Title>
-                  <Quiet>
-                    {one.kind} from {readFor(one.startPosition, lead).toLowerCase()} · {one.mechanism} ·
-                    edition {breakdown.edition}, {breakdown.source}
-                    {one.reach &&
-                      ` · the ${one.reach.limb} closes around the ${one.reach.around}${one.reach.lock && `, ${one.reach.lock}`}`}
-                  </Quiet>
-                </div>
-                <Row>
-                  <Choice
-                    label="Lead side"
-                    value={lead}
-                    options={rightOrLeft}
-                    onChange={(side) => set('side', side)}
-                  />
-                  {writes && <ButtonLink to={`/library/${one.id}?edit=1`}>Write the next edition</ButtonLink>}
-                </Row>
-              </Head>
+              <BreakdownHead
+                {...{ breakdown, lead, writes }}
+                technique={one}
+                onSide={(side) => set('side', side)}
+              />
               <Caution note={one.safetyNote} />
               <AtEvents technique={one} />
-              <Row as="nav" aria-label="This technique">
-                <Link to={`/readings/${one.id}`}>Where do the reps end?</Link>
-                <Link to={`/library/${one.id}/learn`}>For the student</Link>
-                <Link to={`/library/${one.id}/print`}>On paper</Link>
-                <Link to={`/library/${one.id}/editions`}>Editions</Link>
-                {writes && (
-                  <a
-                    href={addressOf(endpoints.exportBreakdowns, { query: { technique: one.id } })}
-                    download={`${one.id}.json`}
-                  >
-                    As a file
-                  </a>
-                )}
-              </Row>
+              <Links technique={one} writes={writes} />
               <Columns>
                 <Panel>
                   <Strand
@@ -203,5 +175,56 @@ function Reading({ id }: { id: string }) {
         }}
       </Loaded>
     </Page>
+  );
+}
+
+function BreakdownHead({
+  technique: one,
+  breakdown,
+  lead,
+  writes,
+  onSide,
+}: {
+  technique: Technique;
+  breakdown: Breakdown;
+  lead: Side;
+  writes: boolean;
+  onSide: (side: Side) => void;
+}) {
+  return (
+    <Head>
+      <div>
+        <Title>{one.name}</Title>
+        <Quiet>
+          {one.kind} from {readFor(one.startPosition, lead).toLowerCase()} · {one.mechanism} · edition{' '}
+          {breakdown.edition}, {breakdown.source}
+          {one.reach &&
+            ` · the ${one.reach.limb} closes around the ${one.reach.around}${one.reach.lock && `, ${one.reach.lock}`}`}
+        </Quiet>
+      </div>
+      <Row>
+        <Choice label="Lead side" value={lead} options={rightOrLeft} onChange={onSide} />
+        {writes && <ButtonLink to={`/library/${one.id}?edit=1`}>Write the next edition</ButtonLink>}
+      </Row>
+    </Head>
+  );
+}
+
+function Links({ technique: one, writes }: { technique: Technique; writes: boolean }) {
+  return (
+    <Row as="nav" aria-label="This technique">
+      <Link to={`/readings/${one.id}`}>Where do the reps end?</Link>
+      <Link to={`/library/${one.id}/learn`}>For the student</Link>
+      <Link to={`/library/${one.id}/print`}>On paper</Link>
+      <Link to={`/library/${one.id}/editions`}>Editions</Link>
+      {writes && (
+        <a
+          href={addressOf(endpoints.exportBreakdowns, { query: { technique: one.id } })}
+          download={`${one.id}.json`}
+        >
+          As a file
+        </a>
+      )}
+    </Row>
   );
 }

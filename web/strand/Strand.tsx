@@ -139,6 +139,24 @@ const Rope = memo(function Rope({
           strokeDasharray="6 4"
         />
       )}
+      <Links {...{ knots, links, at, width }} />
+      <Windows {...{ knots, spans, at, rowHeight }} />
+      <KnotMarks {...{ knots, at, rowHeight, selected, soft, unseen }} plain={!reading} />
+    </svg>
+  );
+});
+
+type At = { at: (place: number) => number };
+
+/** What depends on what. */
+function Links({
+  knots,
+  links,
+  at,
+  width,
+}: At & Pick<StrandProps, 'knots' | 'width'> & Required<Pick<StrandProps, 'links'>>) {
+  return (
+    <>
       {links.map(({ from, to }) => {
         const [a, b] = [from, to].map((id) => knots.findIndex((one) => one.id === id)) as [number, number];
         const bulge = -Math.min(width / 2 - 6, 14 + 9 * Math.abs(b - a));
@@ -152,6 +170,19 @@ const Rope = memo(function Rope({
           />
         );
       })}
+    </>
+  );
+}
+
+/** When each defence is open. */
+function Windows({
+  knots,
+  spans,
+  at,
+  rowHeight,
+}: At & Pick<StrandProps, 'knots' | 'rowHeight'> & Required<Pick<StrandProps, 'spans'>>) {
+  return (
+    <>
       {spans.map(({ id, from, to, label, loaded }, n) => {
         const [a, b] = [from, to].map((one) => knots.findIndex((knot) => knot.id === one)) as [
           number,
@@ -171,8 +202,24 @@ const Rope = memo(function Rope({
           </g>
         );
       })}
+    </>
+  );
+}
+
+/** The knots; without a reading each is as large as its weight. */
+function KnotMarks({
+  knots,
+  at,
+  rowHeight,
+  selected,
+  soft,
+  unseen,
+  plain,
+}: At & Pick<StrandProps, 'knots' | 'rowHeight' | 'selected' | 'soft' | 'unseen'> & { plain: boolean }) {
+  return (
+    <>
       {knots.map(({ id, kind, belief }, i) => {
-        const radius = reading ? 13 : Math.min(rowHeight / 2.6, 11 + Math.sqrt(belief) * 1.6);
+        const radius = !plain ? 13 : Math.min(rowHeight / 2.6, 11 + Math.sqrt(belief) * 1.6);
         const outside = unseen?.has(id);
         return (
           <g key={id} color={outside ? 'var(--unseen)' : 'var(--ink)'}>
@@ -188,9 +235,9 @@ const Rope = memo(function Rope({
           </g>
         );
       })}
-    </svg>
+    </>
   );
-});
+}
 
 /** Too thin to be drawn: under a fifth of a percent of all reps. */
 const tooThin = 0.002;

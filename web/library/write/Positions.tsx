@@ -173,28 +173,7 @@ function EditPosition({
         value={now.aliases.join('; ')}
         onChange={(text) => setNow({ ...now, aliases: text.split(';').map((one) => one.trimStart()) })}
       />
-      <Row>
-        <Select<string>
-          label="Family"
-          value={now.family ?? none}
-          options={[
-            { value: none, text: 'not said' },
-            ...PositionFamily.options.map((value) => ({ value, text: value })),
-          ]}
-          onChange={(family) => setNow({ ...now, family: PositionFamily.safeParse(family).data ?? null })}
-        />
-        <Select<string>
-          label="Advantage"
-          value={now.ahead ?? none}
-          options={[
-            { value: none, text: 'not said' },
-            { value: 'above', text: 'who is above or behind' },
-            { value: 'neither', text: 'neither' },
-            { value: 'below', text: 'who is below' },
-          ]}
-          onChange={(ahead) => setNow({ ...now, ahead: (ahead || null) as Position['ahead'] })}
-        />
-      </Row>
+      <FamilyAndAdvantage now={now} put={(part) => setNow({ ...now, ...part })} />
       <Refused by={refused} />
       <Row>
         <Button
@@ -216,24 +195,69 @@ function EditPosition({
           Cancel
         </Button>
       </Row>
-      {!isNew && (
-        <Select<string>
-          label="Merge into"
-          value={none}
-          options={[
-            { value: none, text: 'no other position' },
-            ...others.map(({ id: other, name }) => ({ value: other, text: name })),
-          ]}
-          onChange={(into) => {
-            if (into === none) return;
-            void doing(
-              () => ask(endpoints.mergePosition, { params: { id }, body: { into } }),
-              `${position.name} is ${others.find((one) => one.id === into)?.name ?? into} now`,
-              () => ask(endpoints.partPosition, { params: { id } }),
-            );
-          }}
-        />
-      )}
+      {!isNew && <Merges {...{ position, others, merged, doing }} />}
+    </Sheet>
+  );
+}
+
+function FamilyAndAdvantage({ now, put }: { now: Position; put: (part: Partial<Position>) => void }) {
+  return (
+    <Row>
+      <Select<string>
+        label="Family"
+        value={now.family ?? none}
+        options={[
+          { value: none, text: 'not said' },
+          ...PositionFamily.options.map((value) => ({ value, text: value })),
+        ]}
+        onChange={(family) => put({ family: PositionFamily.safeParse(family).data ?? null })}
+      />
+      <Select<string>
+        label="Advantage"
+        value={now.ahead ?? none}
+        options={[
+          { value: none, text: 'not said' },
+          { value: 'above', text: 'who is above or behind' },
+          { value: 'neither', text: 'neither' },
+          { value: 'below', text: 'who is below' },
+        ]}
+        onChange={(ahead) => put({ ahead: (ahead || null) as Position['ahead'] })}
+      />
+    </Row>
+  );
+}
+
+/** Merge it into another position, or undo merges into it. */
+function Merges({
+  position,
+  others,
+  merged,
+  doing,
+}: {
+  position: Position;
+  others: readonly Listed[];
+  merged: readonly Position[];
+  doing: (task: () => Promise<unknown>, said: string, undo?: () => Promise<unknown>) => Promise<void>;
+}) {
+  const { id } = position;
+  return (
+    <>
+      <Select<string>
+        label="Merge into"
+        value={none}
+        options={[
+          { value: none, text: 'no other position' },
+          ...others.map(({ id: other, name }) => ({ value: other, text: name })),
+        ]}
+        onChange={(into) => {
+          if (into === none) return;
+          void doing(
+            () => ask(endpoints.mergePosition, { params: { id }, body: { into } }),
+            `${position.name} is ${others.find((one) => one.id === into)?.name ?? into} now`,
+            () => ask(endpoints.partPosition, { params: { id } }),
+          );
+        }}
+      />
       {merged.map((one) => (
         <Row key={one.id}>
           <span>{one.name} was merged into it.</span>
@@ -250,6 +274,6 @@ function EditPosition({
           </Button>
         </Row>
       ))}
-    </Sheet>
+    </>
   );
 }

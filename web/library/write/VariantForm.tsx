@@ -52,62 +52,7 @@ export function VariantForm({
           ]}
           onChange={(on) => set(at('when'), conditions[on])}
         />
-        {when.on === 'school' && (
-          <TextInput label="School" path={at('when', 'school')} value={when.school} set={set} />
-        )}
-        {when.on === 'situation' && (
-          <TextInput label="Situation" path={at('when', 'situation')} value={when.situation} set={set} />
-        )}
-        {when.on === 'attire' && (
-          <SelectInput
-            label="Attire"
-            path={at('when', 'attire')}
-            value={when.attire}
-            options={plainly(Attire.options)}
-            onChange={(attire) => set(at('when', 'attire'), attire)}
-          />
-        )}
-        {when.on === 'body' && (
-          <>
-            <SelectInput
-              label="Fact"
-              path={at('when', 'fact')}
-              value={when.fact}
-              options={plainly(BodyFact.options)}
-              onChange={(fact) =>
-                set(at('when'), {
-                  ...when,
-                  fact,
-                  ...(mobilities.has(fact) ? { is: '=', value: 'low' } : { is: '<', value: 0 }),
-                })
-              }
-            />
-            {mobilities.has(when.fact) ? (
-              <SelectInput
-                label="Is"
-                path={at('when', 'value')}
-                value={String(when.value) as (typeof mobility)[number]}
-                options={plainly(mobility)}
-                onChange={(value) => set(at('when', 'value'), value)}
-              />
-            ) : (
-              <>
-                <SelectInput
-                  label="Is"
-                  path={at('when', 'is')}
-                  value={when.is}
-                  options={[
-                    { value: '<', text: 'under' },
-                    { value: '>', text: 'over' },
-                    { value: '=', text: 'just' },
-                  ]}
-                  onChange={(is) => set(at('when', 'is'), is)}
-                />
-                <NumberInput label="Value" path={at('when', 'value')} value={Number(when.value)} set={set} />
-              </>
-            )}
-          </>
-        )}
+        <WhenFields {...{ when, at, set }} />
       </Two>
       <TextInput
         label="Criterion in this variant"
@@ -138,5 +83,80 @@ export function VariantForm({
       />
       <Small onClick={remove}>Delete variant</Small>
     </Unfold>
+  );
+}
+
+interface WhenProps<On extends Variant['when']['on']> {
+  when: Extract<Variant['when'], { on: On }>;
+  at: (...rest: Path) => Path;
+  set: Set;
+}
+
+/** The condition of a variant. */
+function WhenFields({ when, at, set }: { when: Variant['when'] } & Omit<WhenProps<'body'>, 'when'>) {
+  return (
+    <>
+      {when.on === 'school' && (
+        <TextInput label="School" path={at('when', 'school')} value={when.school} set={set} />
+      )}
+      {when.on === 'situation' && (
+        <TextInput label="Situation" path={at('when', 'situation')} value={when.situation} set={set} />
+      )}
+      {when.on === 'attire' && (
+        <SelectInput
+          label="Attire"
+          path={at('when', 'attire')}
+          value={when.attire}
+          options={plainly(Attire.options)}
+          onChange={(attire) => set(at('when', 'attire'), attire)}
+        />
+      )}
+      {when.on === 'body' && <BodyFields {...{ when, at, set }} />}
+    </>
+  );
+}
+
+/** A fact of the bodies, and the value that it is compared with. */
+function BodyFields({ when, at, set }: WhenProps<'body'>) {
+  return (
+    <>
+      <SelectInput
+        label="Fact"
+        path={at('when', 'fact')}
+        value={when.fact}
+        options={plainly(BodyFact.options)}
+        onChange={(fact) =>
+          set(at('when'), {
+            ...when,
+            fact,
+            ...(mobilities.has(fact) ? { is: '=', value: 'low' } : { is: '<', value: 0 }),
+          })
+        }
+      />
+      {mobilities.has(when.fact) ? (
+        <SelectInput
+          label="Is"
+          path={at('when', 'value')}
+          value={String(when.value) as (typeof mobility)[number]}
+          options={plainly(mobility)}
+          onChange={(value) => set(at('when', 'value'), value)}
+        />
+      ) : (
+        <>
+          <SelectInput
+            label="Is"
+            path={at('when', 'is')}
+            value={when.is}
+            options={[
+              { value: '<', text: 'under' },
+              { value: '>', text: 'over' },
+              { value: '=', text: 'just' },
+            ]}
+            onChange={(is) => set(at('when', 'is'), is)}
+          />
+          <NumberInput label="Value" path={at('when', 'value')} value={Number(when.value)} set={set} />
+        </>
+      )}
+    </>
   );
 }
