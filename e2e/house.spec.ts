@@ -251,7 +251,7 @@ test('grades are called as the house calls them, several people get one at once,
     await page.getByRole('button', { name: 'Select several' }).click();
     for (const name of ['Ada', 'Ben'])
       await page.getByRole('checkbox', { name: `Choose ${name}` }).press(' ');
-    await expect(page.getByText('2 students chosen')).toBeVisible();
+    await expect(page.getByText('2 students selected')).toBeVisible();
     await select(page, /^Grade:/, 'Second colour');
   };
   await giveBoth();

@@ -239,20 +239,10 @@ function readRow(
   if (edition && editionNumber === null) wrong('edition', `"${edition}" is not a number from 1`);
   const breakdown = directory.breakdown(cell('technique'), editionNumber);
   if (!breakdown)
-    wrong(
-      directory.breakdown(cell('technique'), null) ? 'edition' : 'technique',
-      directory.breakdown(cell('technique'), null)
-        ? `"${cell('technique')}" has no edition ${edition}`
-        : `no technique in the library has the id or name "${cell('technique')}"`,
-    );
-  const person = (column: 'student' | 'partner') =>
-    directory.student(cell(column)) ??
-    wrong(column, `"${cell(column)}" is unknown or ambiguous: use the exact name or the id`);
-  const student = person('student');
-  const partner = cell('partner') ? person('partner') : null;
-  const observer = cell('observer')
-    ? (directory.observer(cell('observer')) ?? wrong('observer', `no coach here is "${cell('observer')}"`))
-    : directory.importer;
+    if (directory.breakdown(cell('technique'), null))
+      wrong('edition', `"${cell('technique')}" has no edition ${edition}`);
+    else wrong('technique', `no technique in the library has the id or name "${cell('technique')}"`);
+  const { student, partner, observer } = readPeople(cell, directory, wrong);
   const side =
     sides[cell('side').toLowerCase()] ?? wrong('side', `"${cell('side')}" is neither right nor left`);
   const rungNumber = readWhole(cell('rung'));
@@ -296,6 +286,19 @@ function readRow(
 }
 
 type Wrong = (column: RepColumn, reason: string) => null;
+
+/** Who attacked whom, and who saw it. */
+function readPeople(cell: (column: RepColumn) => string, directory: Directory, wrong: Wrong) {
+  const person = (column: 'student' | 'partner') =>
+    directory.student(cell(column)) ??
+    wrong(column, `"${cell(column)}" is unknown or ambiguous: use the exact name or the id`);
+  const student = person('student');
+  const partner = cell('partner') ? person('partner') : null;
+  const observer = cell('observer')
+    ? (directory.observer(cell('observer')) ?? wrong('observer', `no coach here is "${cell('observer')}"`))
+    : directory.importer;
+  return { student, partner, observer };
+}
 
 /** How the rep of a row ended, with the checkpoints that its outcome needs; null, and told, if they are missing. */
 function readEnding(cell: (column: RepColumn) => string, stops: readonly Id[], wrong: Wrong) {

@@ -38,8 +38,8 @@ const factSections = (person: Id, facts: Everything['facts'], names: Names): [st
     return [[tells.title, table(tells.columns, rows)]];
   });
 
-/** All that is kept about a person as a page that opens anywhere and needs nothing. Partners are nobody on it. */
-export function pageOf(all: Everything, names: Names, madeAt: string): string {
+/** The tables of the page, each with its title. */
+function sectionsOf(all: Everything, names: Names): readonly (readonly [title: string, content: string])[] {
   const { student, sessions, facts, notes, links, accounts } = all;
   const body = Object.entries(student)
     .filter(
@@ -47,7 +47,7 @@ export function pageOf(all: Everything, names: Names, madeAt: string): string {
         !['id', 'name', 'injuries', 'measured', 'guardian'].includes(field) && value !== null,
     )
     .map(([field, value]) => [spaced(field), Array.isArray(value) ? value.join(', ') || 'none' : value]);
-  const sections: [title: string, content: string][] = [
+  return [
     ['Who', table(['What', 'Value'], body)],
     [
       'Guardian',
@@ -101,6 +101,12 @@ export function pageOf(all: Everything, names: Names, madeAt: string): string {
       ),
     ],
   ];
+}
+
+/** All that is kept about a person as a page that opens anywhere and needs nothing. Partners are nobody on it. */
+export function pageOf(all: Everything, names: Names, madeAt: string): string {
+  const { student } = all;
+  const sections = sectionsOf(all, names);
   return `<!doctype html>
 <html lang="en">
 <head>

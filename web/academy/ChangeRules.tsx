@@ -49,6 +49,14 @@ export function ChangeRules({
   const [round, setRound] = useState(0);
   // The lines as they are typed: an empty one is no grade yet.
   const [ladder, setLadder] = useState(told.rules.ladder.join('\n'));
+  const startFrom = (id: string) => {
+    const template = ruleTemplates.find((one) => one.id === id && id !== told.rules.id);
+    // What a house calls its grades, and where its people compete, is in no template.
+    const { ladder: grades, events } = rules;
+    setRules(template ? { ...template, ladder: grades, events } : told.rules);
+    if (!template) setLadder(told.rules.ladder.join('\n'));
+    setRound(round + 1);
+  };
   const { asking, refusal, busy } = useAsking();
   const put = (part: Partial<RuleSet>) => setRules({ ...rules, ...part });
   const putAt = (at: number, part: Partial<Restriction>) =>
@@ -66,40 +74,10 @@ export function ChangeRules({
     <Sheet label="Change the academy rules" width="62rem" written={changes.length > 0} close={close}>
       <h2>Change the academy rules</h2>
       <Row>
-        <Select
-          above
-          label="Start from"
-          options={[
-            { value: told.rules.id, text: 'current rules' },
-            ...ruleTemplates
-              .filter(({ id }) => id !== told.rules.id)
-              .map(({ id, name }) => ({ value: id, text: name })),
-          ]}
-          value={rules.id}
-          onChange={(id) => {
-            const template = ruleTemplates.find((one) => one.id === id && id !== told.rules.id);
-            // What a house calls its grades, and where its people compete, is in no template.
-            const { ladder: grades, events } = rules;
-            setRules(template ? { ...template, ladder: grades, events } : told.rules);
-            if (!template) setLadder(told.rules.ladder.join('\n'));
-            setRound(round + 1);
-          }}
-        />
+        <Templates current={told.rules} value={rules.id} choose={startFrom} />
         <TextField label="Name" value={rules.name} maxLength={80} onChange={(name) => put({ name })} />
       </Row>
-      <TextArea label="Tap" value={rules.tap} maxLength={300} onChange={(tap) => put({ tap })} />
-      <TextArea
-        label="Safeguarding: who to speak to, and how to reach them"
-        value={rules.safeguarding}
-        maxLength={200}
-        onChange={(safeguarding) => put({ safeguarding })}
-      />
-      <TextArea
-        label="Shown wherever the rules are"
-        value={rules.note}
-        maxLength={300}
-        onChange={(note) => put({ note })}
-      />
+      <Texts rules={rules} put={put} />
       <div key={round}>
         {rules.restrictions.map((one, i) => (
           <RestrictionFields
@@ -282,6 +260,53 @@ function Changes({ changes, sound }: { changes: readonly string[]; sound: boolea
           100, ages 4 to 99; there are 21 grades at most.
         </p>
       )}
+    </>
+  );
+}
+
+/** The rules as they are, or a template to start from. */
+function Templates({
+  current,
+  value,
+  choose,
+}: {
+  current: RuleSet;
+  value: string;
+  choose: (id: string) => void;
+}) {
+  return (
+    <Select
+      above
+      label="Start from"
+      options={[
+        { value: current.id, text: 'current rules' },
+        ...ruleTemplates
+          .filter(({ id }) => id !== current.id)
+          .map(({ id, name }) => ({ value: id, text: name })),
+      ]}
+      value={value}
+      onChange={choose}
+    />
+  );
+}
+
+/** The rules in words: tapping, safeguarding, a note. */
+function Texts({ rules, put }: { rules: RuleSet; put: (part: Partial<RuleSet>) => void }) {
+  return (
+    <>
+      <TextArea label="Tap" value={rules.tap} maxLength={300} onChange={(tap) => put({ tap })} />
+      <TextArea
+        label="Safeguarding: who to speak to, and how to reach them"
+        value={rules.safeguarding}
+        maxLength={200}
+        onChange={(safeguarding) => put({ safeguarding })}
+      />
+      <TextArea
+        label="Shown wherever the rules are"
+        value={rules.note}
+        maxLength={300}
+        onChange={(note) => put({ note })}
+      />
     </>
   );
 }

@@ -99,17 +99,7 @@ export function One({
       aria-label={`${student.name}: ${life ? 'accepted' : refused === null ? 'open' : 'declined'}`}
       onKeyDown={onKeyDown}
     >
-      <Line>
-        <h3>
-          <Link to={`/readings/${breakdown.technique}/${student.id}`}>{student.name}</Link>
-        </h3>
-        {life && (
-          <Quiet as="span">
-            {life.state === 'accepted' ? 'accepted' : `${life.state}: ${signOffWords(signOff(life.held))}`}
-          </Quiet>
-        )}
-        {refused !== null && !life && <Quiet as="span">declined for four weeks: {refused}</Quiet>}
-      </Line>
+      <CardHead {...{ student, life, refused }} technique={breakdown.technique} />
       {other && (
         <p>
           Works on {at + 1} “{readFor(breakdown.checkpoints[at]?.title ?? '', lead)}”.{' '}
@@ -230,5 +220,31 @@ function Why({
         </>
       )}
     </Fold>
+  );
+}
+
+function CardHead({
+  student,
+  technique,
+  life,
+  refused,
+}: {
+  student: Row['student'];
+  technique: string;
+  life: Life | null;
+  refused: string | null;
+}) {
+  return (
+    <Line>
+      <h3>
+        <Link to={`/readings/${technique}/${student.id}`}>{student.name}</Link>
+      </h3>
+      {life && (
+        <Quiet as="span">
+          {life.state === 'accepted' ? 'accepted' : `${life.state}: ${signOffWords(signOff(life.held))}`}
+        </Quiet>
+      )}
+      {refused !== null && !life && <Quiet as="span">declined for four weeks: {refused}</Quiet>}
+    </Line>
   );
 }

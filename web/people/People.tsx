@@ -96,30 +96,14 @@ export default function People() {
     rules,
     (students.data?.students ?? []).some(({ grade }) => grade !== null),
   );
+  const shown = (rows: readonly Student[]) => rows.filter((row) => isOf[who](row, day, leftBefore));
   return (
     <Page>
-      <Head>
-        <Title>People</Title>
-        {keeps && (
-          <Row>
-            <Button $quiet onPress={() => setReading(true)}>
-              Import a list
-            </Button>
-            <Button $tall onPress={() => setOpen('new')}>
-              Add a student
-            </Button>
-          </Row>
-        )}
-      </Head>
+      <PeopleHead keeps={keeps} read={() => setReading(true)} add={() => setOpen('new')} />
       <Loaded of={students} what="the roster">
         {({ students: rows }) =>
           rows.length === 0 ? (
-            <Empty title="The roster is empty.">
-              <p>
-                A name is enough to start; add measurements later. You can also import a list from a
-                spreadsheet.
-              </p>
-            </Empty>
+            <NobodyYet />
           ) : (
             <>
               {leftBefore !== null && keepsRules && (
@@ -134,13 +118,10 @@ export default function People() {
               )}
               <Panel>
                 <Row>
-                  <Select
-                    label="Show"
-                    options={whos
-                      .filter((value) => value !== 'left long ago' || leftBefore !== null)
-                      .map((value) => ({ value, text: whoWords[value] }))}
+                  <ShowWho
                     value={who}
-                    onChange={(value) => {
+                    withLongGone={leftBefore !== null}
+                    choose={(value) => {
                       setWho(value);
                       setChosen(chosen && new Set());
                     }}
@@ -151,13 +132,10 @@ export default function People() {
                     </Button>
                   )}
                 </Row>
-                <Quiet>
-                  {many(rows.filter((row) => isOf[who](row, day, leftBefore)).length, 'student')}. Personal
-                  data: lock this device.
-                </Quiet>
+                <Quiet>{many(shown(rows).length, 'student')}. Personal data: lock this device.</Quiet>
                 <DataTable
                   label="the roster"
-                  rows={rows.filter((row) => isOf[who](row, day, leftBefore))}
+                  rows={shown(rows)}
                   keyOf={({ id }) => id}
                   wordsOf={({ name }) => name}
                   columns={columns}
@@ -182,23 +160,7 @@ export default function People() {
       <Suspense>
         {reading && <ReadList known={students.data?.students ?? []} close={() => setReading(false)} />}
       </Suspense>
-      <Sheet
-        label={open === 'new' ? 'Add a student' : 'Change a student'}
-        isOpen={open !== null}
-        written
-        close={() => setOpen(null)}
-      >
-        {open !== null && (
-          <StudentForm
-            student={open === 'new' ? null : open}
-            done={() => {
-              setOpen(null);
-              void students.mutate();
-            }}
-            cancel={() => setOpen(null)}
-          />
-        )}
-      </Sheet>
+      <StudentSheet of={open} close={() => setOpen(null)} saved={() => void students.mutate()} />
     </Page>
   );
 }
@@ -317,4 +279,80 @@ function useColumns(open: (student: Student) => void, rules: RuleSet, hasGrades:
         ].join(', '),
     },
   ];
+}
+
+function PeopleHead({ keeps, read, add }: { keeps: boolean; read: () => void; add: () => void }) {
+  return (
+    <Head>
+      <Title>People</Title>
+      {keeps && (
+        <Row>
+          <Button $quiet onPress={read}>
+            Import a list
+          </Button>
+          <Button $tall onPress={add}>
+            Add a student
+          </Button>
+        </Row>
+      )}
+    </Head>
+  );
+}
+
+const NobodyYet = () => (
+  <Empty title="The roster is empty.">
+    <p>A name is enough to start; add measurements later. You can also import a list from a spreadsheet.</p>
+  </Empty>
+);
+
+function ShowWho({
+  value,
+  withLongGone,
+  choose,
+}: {
+  value: Who;
+  withLongGone: boolean;
+  choose: (who: Who) => void;
+}) {
+  return (
+    <Select
+      label="Show"
+      options={whos
+        .filter((one) => one !== 'left long ago' || withLongGone)
+        .map((one) => ({ value: one, text: whoWords[one] }))}
+      value={value}
+      onChange={choose}
+    />
+  );
+}
+
+/** A student who is added or changed, over the roster. */
+function StudentSheet({
+  of: open,
+  close,
+  saved,
+}: {
+  of: Student | 'new' | null;
+  close: () => void;
+  saved: () => void;
+}) {
+  return (
+    <Sheet
+      label={open === 'new' ? 'Add a student' : 'Change a student'}
+      isOpen={open !== null}
+      written
+      close={close}
+    >
+      {open !== null && (
+        <StudentForm
+          student={open === 'new' ? null : open}
+          done={() => {
+            close();
+            saved();
+          }}
+          cancel={close}
+        />
+      )}
+    </Sheet>
+  );
 }

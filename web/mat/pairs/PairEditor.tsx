@@ -181,26 +181,11 @@ export function PairEditor({
           </Button>
         )}
         {picked !== null && (
-          <Button
-            $quiet
-            onPress={() => {
-              together([picked]);
-              setPicked(null);
-            }}
-          >
-            {nameOf(picked)} works alone
-          </Button>
-        )}
-        {picked !== null && onHome && (
-          <Button
-            $quiet
-            onPress={() => {
-              onHome(picked);
-              setPicked(null);
-            }}
-          >
-            {nameOf(picked)} went home
-          </Button>
+          <Picked
+            name={nameOf(picked)}
+            alone={() => (together([picked]), setPicked(null))}
+            home={onHome ? () => (onHome(picked), setPicked(null)) : null}
+          />
         )}
       </Row>
       {free.length > 1 && (
@@ -306,5 +291,21 @@ function Reasons({
         )}
       </ul>
     )
+  );
+}
+
+/** What somebody who was tapped can do without a partner. */
+function Picked({ name, alone, home }: { name: string; alone: () => void; home: (() => void) | null }) {
+  return (
+    <>
+      <Button $quiet onPress={alone}>
+        {name} works alone
+      </Button>
+      {home && (
+        <Button $quiet onPress={home}>
+          {name} went home
+        </Button>
+      )}
+    </>
   );
 }
