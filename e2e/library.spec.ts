@@ -61,7 +61,7 @@ test('a breakdown is built from nothing by keyboard alone, and published', async
       await page.keyboard.press('Alt+r');
       await page.keyboard.type(after);
     }
-    await tabTo(page, page.getByRole('textbox', { name: 'Proof 1' }));
+    await tabTo(page, page.getByRole('textbox', { name: 'Sign 1' }));
     await page.keyboard.type(`It shows at ${title.toLowerCase()}.`);
   }
   await expect(page.getByRole('list', { name: 'Checkpoints' }).getByRole('listitem')).toHaveCount(5);
@@ -149,7 +149,7 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
     page.getByRole('list', { name: 'Checkpoints' }).getByRole('button', { name }).click();
   // 1: no criterion. 2: a bare side word.
   await page.getByLabel(/^Criterion: one/).fill('');
-  await page.getByRole('textbox', { name: 'Proof 1' }).fill('The right elbow shows.');
+  await page.getByRole('textbox', { name: 'Sign 1' }).fill('The right elbow shows.');
   // 3: a tolerance the wrong way round.
   await choose(/^5 /);
   // An end that is left empty is open; a worth that is left empty is what it was.
@@ -180,7 +180,7 @@ test('a breakdown broken in six ways shows six findings, each leading to its fie
   // What is folded is unfolded where a finding leads there.
   const wanted: [RegExp, RegExp][] = [
     [/From 120 to 100 is empty: swap the two/, /^At least$/],
-    [/"right" will not turn round for the other side: write \{right\}/, /^Proof 1/],
+    [/"right" will not turn round for the other side: write \{right\}/, /^Sign 1/],
     [/It starts at 8 and shows at 2/, /^Starts at/],
     [/It closes \(1\) before it opens \(4\)/, /^Closes once this holds/],
     [/without a safety note/, /^Safety note/],

@@ -47,7 +47,7 @@ test('an empty academy leads to its first class, step by step, and takes what sh
   // A line of help is understood once, on this device, and can be had again.
   const help = page.getByText(/^Rung = how much the partner resists/);
   await expect(help).toBeVisible();
-  await page.getByRole('button', { name: 'Understood' }).click();
+  await page.getByRole('button', { name: 'Got it' }).click();
   await expect(help).toHaveCount(0);
   await page.reload();
   await expect(page.getByRole('button', { name: 'Everybody' })).toBeVisible();

@@ -144,7 +144,7 @@ const fields: { label: string | RegExp; unfold?: string; press?: RegExp }[] = [
   { label: /^Signal/, unfold: 'Defences' },
   { label: 'Title, as a short order', press: /^40 / },
   { label: /^Criterion: one/ },
-  { label: 'Proof 1' },
+  { label: 'Sign 1' },
   { label: /^Name/, press: /^Technique/ },
   { label: 'Safety note' },
 ];

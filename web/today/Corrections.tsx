@@ -107,8 +107,8 @@ function OfTechnique({ technique: id, shown }: { technique: string; shown: numbe
                           </span>
                           <strong>{words.what}</strong>
                           <Quiet as="span">
-                            {prescription.failed} of {many(prescription.reached + prescription.open, 'rep')}{' '}
-                            of the reps that reached it were lost here
+                            Lost here: {prescription.failed} of{' '}
+                            {many(prescription.reached + prescription.open, 'rep')}
                           </Quiet>
                         </Due>
                       </li>

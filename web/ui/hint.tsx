@@ -36,7 +36,7 @@ export function Hint({ name, children }: { name: string; children: ReactNode }) 
           setShown(false);
         }}
       >
-        Understood
+        Got it
       </Button>
     </Line>
   );

@@ -35,7 +35,7 @@ export const ProofsForm = ({ path, proofs, set }: { path: Path; proofs: readonly
           ×
         </Small>
         <div style={{ gridColumn: '1 / -1' }}>
-          <TextInput label={`Proof ${k + 1}`} long path={[...path, k, 'text']} value={proof.text} set={set} />
+          <TextInput label={`Sign ${k + 1}`} long path={[...path, k, 'text']} value={proof.text} set={set} />
         </div>
       </div>
     ))}
