@@ -31,7 +31,7 @@ const Card = styled.article`
   border-radius: 8px;
   scroll-margin: 5rem;
   &[data-state='accepted'] {
-    border-left-color: var(--held);
+    border-left-color: var(--action);
   }
   &[data-state='declined'] {
     border-left-color: var(--muted);
