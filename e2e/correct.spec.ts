@@ -125,7 +125,12 @@ test('what is agreed to is on the Mat with its cue, also while the class runs, a
   await expect.poll(async () => (await mine())?.state).toBe('accepted');
 
   const classOf = async (finishes: number, cue: string) => {
-    await page.goto(`${demo.url}/mat/new`);
+    // The class takes what the server says now, and not what this device knew before.
+    const [fresh] = await Promise.all([
+      page.waitForResponse((response) => new URL(response.url()).pathname === '/api/prescriptions'),
+      page.goto(`${demo.url}/mat/new`),
+    ]);
+    await fresh.finished();
     await select(page, /^Technique:/, 'Rear strangle');
     for (const one of [name, 'Quang']) await page.getByRole('button', { name: one, exact: true }).click();
     await page.getByRole('button', { name: 'Pair them' }).click();
