@@ -183,7 +183,7 @@ describe('a new kind of fact', () => {
     ]);
   });
 
-  test('follows a person who is merged, is told to them, and loses its words when they are erased', async () => {
+  test('follows a merged person, shows in their data, and loses its words when they are erased', async () => {
     const ask = async (method: string, address: string, body?: object) => {
       const response = await fetch(address, {
         method,

@@ -16,7 +16,7 @@ export const sideGapAbove = 0.9;
 /** Seeded draws for products of hazards. */
 export const drawCount = 400;
 
-/** Reps on either side, or with either kind of partner, below which no gap is told. */
+/** Fewest reps on either side, or with either kind of partner, for a gap to be shown. */
 export const reachedForGap = 5;
 
 /** How a method sees one student at one checkpoint. Rates are hazards unless they are called held. */

@@ -553,7 +553,7 @@ describe('behind a proxy', () => {
     expect(stranger.headers['strict-transport-security']).toBeUndefined();
   });
 
-  test('who asks is told apart by it: somebody who tries wrong passwords locks out nobody else', async () => {
+  test('it tells callers apart: somebody who tries wrong passwords locks out nobody else', async () => {
     const behind = createServer(database.db, settingsOf(database.db, { trustProxy: true }));
     const from = (address: string, email: string) =>
       supertest(behind)

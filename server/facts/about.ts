@@ -12,6 +12,7 @@ import {
 import { and, eq, or, type SQL, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import type { Db } from '../db/connect';
+import { anyOf } from './read';
 import { byColumn, columnNames, readRow, toRow } from './rows';
 import { factTables } from './tables';
 
@@ -26,9 +27,6 @@ export interface About {
   facts: FactsByList;
   odd: OddRow[];
 }
-
-/** In one parameter, however many they are. */
-const anyOf = (ids: readonly string[]): SQL => sql`any(${`{${ids.join()}}`}::uuid[])`;
 
 /** Rows that say an id somewhere, as a whole word of JSON. */
 const saying = (table: PgTable, id: Id): SQL => {
@@ -123,7 +121,7 @@ export async function renameInFacts(tx: Db, academyId: Id, from: Id, to: Id): Pr
       list,
       naming.map((fact) => renamed(fact, from, to)) as FactOf<typeof list>[],
     );
-    // Nobody knows which field of an odd row names a person: any that is the id does.
+    // Any field of an odd row may name a person: every value that is the id is replaced.
     const rows = odd
       .filter((one) => one.list === list)
       .map(({ row }) => byColumn(list, renamedAnywhere(row, from, to)));

@@ -35,8 +35,8 @@ export const notVoided: SQL = sql`coalesce((
   select coalesce(${voids.restores}, false) from ${voids} where ${voids.academyId} = ${reps.academyId} and ${voids.rep} = ${reps.id}
   order by ${voids.at} desc, ${voids.id} desc limit 1), true)`;
 
-/** In one parameter, however many they are. */
-const anyOf = (ids: readonly string[]): SQL => sql`any(${`{${ids.join()}}`}::uuid[])`;
+/** Any of these ids, in one parameter. */
+export const anyOf = (ids: readonly string[]): SQL => sql`any(${`{${ids.join()}}`}::uuid[])`;
 
 /** The facts of one kind that fit a condition, in no order. */
 async function factsIn<K extends FactList>(

@@ -288,7 +288,7 @@ describe('files of breakdowns', () => {
     expect(await editions()).toBe(2);
   });
 
-  test('are undone as a whole; what was drilled, decided or written on since stays, and is told', async () => {
+  test('are undone as a whole; parts drilled, decided or edited since then stay, and are listed', async () => {
     const { body: file } = await harbour.get('/api/export/breakdowns.json?technique=test-lock').expect(200);
     const [own] = file.techniques as [{ technique: { id: string; name: string }; editions: Breakdown[] }];
     const before = (await harbour.get('/api/export/breakdowns.json').expect(200)).body;

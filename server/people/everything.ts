@@ -9,7 +9,7 @@ import { sessionsWith } from '../class/sessions';
 import { notesOn } from './notes';
 import { person } from './roster';
 
-/** The facts that are told to a person: those that say something about them. */
+/** The facts that a person sees: those that say something about them. */
 function toldTo(person: Id, about: FactsByList): FactsByList {
   const told = noFacts();
   for (const list of factLists()) {

@@ -37,7 +37,7 @@ const isHere = ({ ip = '' }: Request): boolean => /^(127\.|::1$|::ffff:127\.)/.t
 
 const now = () => new Date().toISOString();
 
-/** What a device is told of who is signed in on it. */
+/** The signed-in coach and academy, as a device sees them. */
 async function signedInAs(db: Db, { demoSignIn }: Settings, coach: SignedInCoach | null): Promise<SignedIn> {
   return {
     coach: coach && { id: coach.id, name: coach.name, role: coach.role },
