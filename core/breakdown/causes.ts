@@ -1,5 +1,6 @@
 import type { Breakdown, Defence, Mistake } from './breakdown';
-import type { Id } from './ids';
+import type { Id, Side } from './ids';
+import { readFor } from './sides';
 
 export type Cause =
   | { kind: 'mistake'; id: Id; title: string; mistake: Mistake }
@@ -8,6 +9,20 @@ export type Cause =
 /** The place of a checkpoint in the order, from 0; −1 if the edition does not have it. */
 export const placeOf = (breakdown: Pick<Breakdown, 'checkpoints'>, checkpoint: Id): number =>
   breakdown.checkpoints.findIndex(({ id }) => id === checkpoint);
+
+/** The number of a checkpoint as coaches count, from 1; 0 if the edition does not have it. */
+export const numberOf = (breakdown: Pick<Breakdown, 'checkpoints'>, checkpoint: Id): number =>
+  placeOf(breakdown, checkpoint) + 1;
+
+/** A checkpoint in a sentence: `4 “Arm deep”`, or its id if the edition does not have it. */
+export function checkpointWords(
+  breakdown: { checkpoints: readonly { id: Id; title: string }[] },
+  checkpoint: Id,
+  lead: Side,
+): string {
+  const place = breakdown.checkpoints.findIndex(({ id }) => id === checkpoint);
+  return place < 0 ? checkpoint : `${place + 1} “${readFor(breakdown.checkpoints[place]!.title, lead)}”`;
+}
 
 /** The defences that are open while a checkpoint is being tried: it opened at or before it and has not closed. */
 export function defencesOpenAt(

@@ -1,4 +1,5 @@
 import { dequal } from 'dequal';
+import { longestRun } from '../math';
 import type { FieldPath } from './field-path';
 import type { Id } from './ids';
 
@@ -36,19 +37,6 @@ export function changesBetween(before: unknown, after: unknown, path: FieldPath 
   return [{ path, is, before, after }];
 }
 
-/** The most things of a list that stand in the same order as before (longest increasing subsequence): all others were moved. */
-function inOrder(now: readonly Id[], before: readonly Id[]): ReadonlySet<Id> {
-  const placeOf = new Map(before.map((id, i) => [id, i]));
-  // For each thing the longest run that ends with it; lists are short.
-  const runs: Id[][] = [];
-  for (const [i, id] of now.entries()) {
-    const earlier = runs.filter((run, k) => k < i && placeOf.get(run.at(-1)!)! < placeOf.get(id)!);
-    const longest = earlier.reduce<Id[]>((a, b) => (b.length > a.length ? b : a), []);
-    runs.push([...longest, id]);
-  }
-  return new Set(runs.reduce<Id[]>((a, b) => (b.length > a.length ? b : a), []));
-}
-
 function changesInList(before: { id: Id }[], after: { id: Id }[], path: FieldPath): FieldChange[] {
   const [was, now] = [
     new Map(before.map((one) => [one.id, one])),
@@ -57,8 +45,9 @@ function changesInList(before: { id: Id }[], after: { id: Id }[], path: FieldPat
   const kept = (list: { id: Id }[], other: Map<Id, unknown>) =>
     list.map(({ id }) => id).filter((id) => other.has(id));
   const [orderBefore, orderAfter] = [kept(before, now), kept(after, was)];
-  const stayed = inOrder(orderAfter, orderBefore);
-  const moved = orderAfter.filter((id) => !stayed.has(id));
+  // As few as possible were moved: the longest run still in its old order stayed.
+  const stayed = longestRun(orderAfter.map((id) => orderBefore.indexOf(id)));
+  const moved = orderAfter.filter((_, i) => !stayed.has(i));
   return [
     ...before
       .filter(({ id }) => !now.has(id))

@@ -1,4 +1,5 @@
 import type { Checkpoint, Draft } from './breakdown';
+import { placeOf } from './causes';
 import type { Id } from './ids';
 
 /** Changes of a draft that touch more than one field. Each gives a new draft and leaves the old one as it was. */
@@ -86,7 +87,7 @@ export function addCheckpoint(draft: Draft, place: number, id: Id): Draft {
 
 /** Moves a checkpoint to another place. "After" links that the new order breaks are left to the critique. */
 export function moveCheckpoint(draft: Draft, id: Id, to: number): Draft {
-  const from = draft.checkpoints.findIndex((one) => one.id === id);
+  const from = placeOf(draft, id);
   const place = Math.min(draft.checkpoints.length - 1, Math.max(0, to));
   if (from < 0 || from === place) return draft;
   const one = draft.checkpoints[from]!;
@@ -123,7 +124,7 @@ function renamed(draft: Draft, from: Id, to: Id): Draft {
  * depends. The reps logged so far stay with the first.
  */
 export function splitCheckpoint(draft: Draft, id: Id, newId: Id): Draft {
-  const place = draft.checkpoints.findIndex((one) => one.id === id);
+  const place = placeOf(draft, id);
   const one = draft.checkpoints[place];
   if (!one) return draft;
   const half = Math.floor(one.belief / 2);
@@ -139,7 +140,7 @@ export function splitCheckpoint(draft: Draft, id: Id, newId: Id): Draft {
 /** Takes a checkpoint out. It is retired, not deleted: its reps are kept, and it can come back. Its mistakes go to `heir`. */
 export function retireCheckpoint(draft: Draft, id: Id, heir?: Id): Draft {
   const gone = draft.checkpoints.find((one) => one.id === id);
-  const place = draft.checkpoints.findIndex((one) => one.id === id);
+  const place = placeOf(draft, id);
   const neighbour = heir ?? draft.checkpoints[place - 1]?.id ?? draft.checkpoints[place + 1]?.id;
   if (!gone || neighbour === undefined) return draft;
   const left: Draft = {
@@ -159,7 +160,7 @@ export function retireCheckpoint(draft: Draft, id: Id, heir?: Id): Draft {
 
 /** Joins a checkpoint with the one before it: the two texts one after the other, the belief of both, the second retired. */
 export function joinWithBefore(draft: Draft, id: Id): Draft {
-  const place = draft.checkpoints.findIndex((one) => one.id === id);
+  const place = placeOf(draft, id);
   const [before, one] = [draft.checkpoints[place - 1], draft.checkpoints[place]];
   if (!before || !one) return draft;
   const joined = {

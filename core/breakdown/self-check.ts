@@ -1,4 +1,6 @@
+import { longestRun } from '../math';
 import type { Draft } from './breakdown';
+import { placeOf } from './causes';
 import type { Id } from './ids';
 
 /** A breakdown with its order shuffled and one checkpoint left out, for a student to put right. */
@@ -22,21 +24,6 @@ export function selfCheck({ checkpoints }: Pick<Draft, 'checkpoints'>, chance: (
 
 /** Which of the checkpoints stand where they do not belong: as few as possible have to be moved to put the rest right. */
 export function misplaced({ checkpoints }: Pick<Draft, 'checkpoints'>, order: readonly Id[]): Id[] {
-  const placeOf = new Map(checkpoints.map(({ id }, i) => [id, i]));
-  const places = order.map((id) => placeOf.get(id) ?? -1);
-  // The longest run that is in order may stay (longest increasing subsequence).
-  const best: { length: number; before: number }[] = [];
-  for (let i = 0; i < places.length; i++) {
-    best[i] = { length: 1, before: -1 };
-    for (let k = 0; k < i; k++)
-      if (places[k]! < places[i]! && best[k]!.length + 1 > best[i]!.length)
-        best[i] = { length: best[k]!.length + 1, before: k };
-  }
-  const stays = new Set<number>();
-  let at = best.reduce((longest, one, i) => (one.length > (best[longest]?.length ?? 0) ? i : longest), -1);
-  while (at >= 0) {
-    stays.add(at);
-    at = best[at]!.before;
-  }
+  const stays = longestRun(order.map((id) => placeOf({ checkpoints }, id)));
   return order.filter((_, i) => !stays.has(i));
 }

@@ -2,6 +2,7 @@ export * from './agreement';
 export * from './beta';
 export * from './cholesky';
 export * from './estimate';
+export * from './longest-run';
 export * from './normal';
 export * from './simplex';
 export * from './steps';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Side } from '../breakdown';
+import { type Side, numberOf } from '../breakdown';
 import { type Breakdown, type Id, readFor, type Technique } from '../breakdown';
 import { Drill } from '../drills';
 import { Instant, rungNames } from '../rep';
@@ -55,10 +55,16 @@ export type EditionOf = (
 ) => { technique: Technique; breakdown: Pick<Breakdown, 'checkpoints' | 'defences'> } | null;
 
 const pointOf = ({ terms: { checkpoint } }: Life, edition: ReturnType<EditionOf>, lead: Side) => {
-  const place = edition?.breakdown.checkpoints.findIndex(({ id }) => id === checkpoint) ?? -1;
-  const at = edition?.breakdown.checkpoints[place];
+  const at = edition?.breakdown.checkpoints.find(({ id }) => id === checkpoint);
   return edition && at
-    ? { at, point: { technique: edition.technique.name, place: place + 1, title: readFor(at.title, lead) } }
+    ? {
+        at,
+        point: {
+          technique: edition.technique.name,
+          place: numberOf(edition.breakdown, checkpoint),
+          title: readFor(at.title, lead),
+        },
+      }
     : null;
 };
 
@@ -124,8 +130,8 @@ export function betweenOf(
   breakdown: Pick<Breakdown, 'checkpoints'>,
   { startAt, endAt }: Pick<Terms, 'startAt' | 'endAt'>,
 ): Between {
-  const numberOf = (id: Id | null) => breakdown.checkpoints.findIndex((one) => one.id === id) + 1 || null;
-  return { start: numberOf(startAt), end: numberOf(endAt) };
+  const placed = (id: Id | null) => (id === null ? null : numberOf(breakdown, id) || null);
+  return { start: placed(startAt), end: placed(endAt) };
 }
 
 /** “2 × 10 reps each side, the right first, at rung 2 (moving partner), from 3 to 5” */

@@ -1,4 +1,4 @@
-import { type Breakdown, type Id, placeOf, readFor, type Side } from '../breakdown';
+import { type Breakdown, type Id, type Side, checkpointWords } from '../breakdown';
 import type { Drill } from '../drills';
 import { percent, sure } from '../words';
 import type { Candidate, Correction, RuleFired } from './prescription';
@@ -37,8 +37,7 @@ export function whyWords(
   lead: Side,
   drills: readonly Drill[],
 ): { chosen: string; others: string[]; rules: string[] } {
-  const point = (id: Id) =>
-    `${placeOf(breakdown, id) + 1} “${readFor(breakdown.checkpoints[placeOf(breakdown, id)]!.title, lead)}”`;
+  const point = (id: Id) => checkpointWords(breakdown, id, lead);
   const drill = (id: Id | null) => drills.find((one) => one.id === id)?.title ?? 'just this checkpoint';
   const numbers = ({ rise, minutes, rung, hold }: Candidate) =>
     `${points(rise)} more of the finish rate in ${minutes} minutes at rung ${rung}, where about ${percent(hold)} hold`;

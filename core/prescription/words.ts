@@ -1,4 +1,4 @@
-import { type Breakdown, type Id, placeOf, readFor, type Side } from '../breakdown';
+import { type Breakdown, type Id, readFor, type Side, checkpointWords, numberOf } from '../breakdown';
 import { fewestReps } from '../reading';
 import { many, percent, range } from '../words';
 import { betweenOf, doseWords } from './card';
@@ -10,7 +10,7 @@ export function wayWords(
   { checkpoint, way }: Pick<Correction, 'checkpoint' | 'way'>,
   lead: Side,
 ): string {
-  const at = breakdown.checkpoints[placeOf(breakdown, checkpoint)];
+  const at = breakdown.checkpoints.find(({ id }) => id === checkpoint);
   const found = at?.variants.find(({ id }) => id === way);
   return found
     ? `This body calls for “${readFor(found.name, lead)}”${found.criterion ? `: ${readFor(found.criterion, lead)}` : ''} `
@@ -33,9 +33,7 @@ export function prescriptionWords(
   name: string,
   lead: Side,
 ): PrescriptionWords {
-  const title = (id: Id) => readFor(breakdown.checkpoints[placeOf(breakdown, id)]!.title, lead);
-  const number = (id: Id) => placeOf(breakdown, id) + 1;
-  const point = (id: Id) => `${number(id)} “${title(id)}”`;
+  const point = (id: Id) => checkpointWords(breakdown, id, lead);
   switch (prescription.kind) {
     case 'none':
       return {
@@ -75,7 +73,6 @@ function correctionWords(
   lead: Side,
   point: Point,
 ): PrescriptionWords {
-  const number = (id: Id) => placeOf(breakdown, id) + 1;
   const {
     checkpoint,
     reached,
@@ -108,7 +105,9 @@ function correctionWords(
     what: `${name}: correct ${point(checkpoint)} first.`,
     why:
       (later > 0
-        ? (symptom ? `It shows at ${point(symptom)}, it starts at ${number(checkpoint)}. ` : '') +
+        ? (symptom
+            ? `It shows at ${point(symptom)}, it starts at ${numberOf(breakdown, checkpoint)}. `
+            : '') +
           `${failed} of the ${many(reached + open, 'rep')} that got here were lost by it, ${failedHere} here and ${later} later${more} ` +
           `(now ${percent(hazard.value)}, ${range(hazard)}). Fixed there, the finish rate would rise from ${lift}.`
         : `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +

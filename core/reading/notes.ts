@@ -1,4 +1,4 @@
-import { type Breakdown, otherSide, placeOf, readFor, type Side } from '../breakdown';
+import { type Breakdown, otherSide, type Side, checkpointWords } from '../breakdown';
 import { percent, sure } from '../words';
 import { sideGapAbove } from './sight';
 import type { CheckpointReading, Partner, Reading } from './reading';
@@ -17,10 +17,7 @@ export interface Note {
  * makes the difference. Silent on too little evidence.
  */
 export function notesOf(breakdown: Breakdown, reading: Reading, name: string, mainSide: Side): Note[] {
-  const named = ({ checkpoint }: CheckpointReading) => {
-    const place = placeOf(breakdown, checkpoint);
-    return `${place + 1} “${readFor(breakdown.checkpoints[place]!.title, mainSide)}”`;
-  };
+  const named = ({ checkpoint }: CheckpointReading) => checkpointWords(breakdown, checkpoint, mainSide);
   const notes: Note[] = [];
   const note = (at: CheckpointReading, text: string) => notes.push({ checkpoint: at.checkpoint, text });
 

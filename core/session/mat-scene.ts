@@ -1,4 +1,4 @@
-import { type Breakdown, type Id, placeOf, type Technique } from '../breakdown';
+import { type Breakdown, type Id, type Technique, numberOf } from '../breakdown';
 import type { Rep, Rung } from '../rep';
 import { clockAt, type Rounds } from './clock';
 import type { MatState } from './mat-state';
@@ -75,7 +75,7 @@ export function repWords({ common }: Pick<Scene, 'common'>, rep: Rep): string {
     rep.technique === common.breakdown.technique
       ? common.breakdown
       : common.library.get(rep.technique)?.breakdown;
-  return `stopped at ${breakdown ? placeOf(breakdown, rep.stop) + 1 : rep.stop}`;
+  return `stopped at ${breakdown ? numberOf(breakdown, rep.stop) : rep.stop}`;
 }
 
 /** “Ada attacks Ben, right side” */

@@ -1,4 +1,4 @@
-import { type Door, type Id, placeOf } from '../breakdown';
+import { type Door, type Id, placeOf, numberOf } from '../breakdown';
 import { byTime, type Rep } from '../rep';
 import { carriedOf } from './carried';
 import { likelyOnce } from './doubles';
@@ -107,7 +107,7 @@ export function onTap(state: MatState, tap: Tap, open: OpenScene, scene: Scene, 
 
 /** What is said of something begun. */
 function begunWords(before: Begun, after: Begun, tap: Tap, { view, breakdown }: OpenScene): Said | null {
-  const number = (id: Id) => placeOf(breakdown, id) + 1;
+  const number = (id: Id) => numberOf(breakdown, id);
   if (tap.do === 'mean') return saying(meanings[tap.tapping], view.key);
   if (tap.do === 'soften' && after.soft !== before.soft)
     return saying(

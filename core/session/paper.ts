@@ -1,4 +1,4 @@
-import type { Breakdown } from '../breakdown';
+import { type Breakdown, numberOf } from '../breakdown';
 import type { Rep } from '../rep';
 
 /** How a rep ended, without the circumstances of the rep. */
@@ -60,7 +60,7 @@ export function readPaper(
 
 /** A rep as it is written on the sheet. */
 export function paperMark(breakdown: Breakdown, rep: Rep): string {
-  const number = (id: string) => breakdown.checkpoints.findIndex((one) => one.id === id) + 1;
+  const number = (id: string) => numberOf(breakdown, id);
   switch (rep.outcome) {
     case 'finished':
       return 'f';

@@ -88,10 +88,9 @@ export function isDrilled(
   { breakdown, span }: Pick<OpenPair, 'breakdown' | 'span'>,
   checkpoint: Id,
 ): boolean {
-  const placeOf = (id: Id) => breakdown.checkpoints.findIndex((one) => one.id === id);
-  const place = placeOf(checkpoint);
-  const first = span.from === null ? 0 : placeOf(span.from);
-  const last = span.to === null ? breakdown.checkpoints.length - 1 : placeOf(span.to);
+  const place = placeOf(breakdown, checkpoint);
+  const first = span.from === null ? 0 : placeOf(breakdown, span.from);
+  const last = span.to === null ? breakdown.checkpoints.length - 1 : placeOf(breakdown, span.to);
   return place >= 0 && place >= first && place <= last;
 }
 

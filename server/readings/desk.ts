@@ -2,11 +2,8 @@ import { fileURLToPath } from 'node:url';
 import pLimit, { type LimitFunction } from 'p-limit';
 import Piscina from 'piscina';
 import { Busy } from '../refused';
-import type { Reader } from './read';
+import { type Question, questions, type Readings } from './read';
 import type { Came } from './thread';
-
-/** Where readings are asked for, wherever they are made. */
-export type Readings = Pick<Reader, 'read' | 'rates' | 'decide' | 'choices' | 'agreement'>;
 
 const idleMs = 15 * 60_000;
 /** Requests computed at once; more slow each other down. */
@@ -33,23 +30,18 @@ export function readInThread(url: string): Readings & { close(): Promise<void> }
   // The question itself tells its caller; the next one restarts a thread that died.
   pool.on('error', () => undefined);
   const desk = new Desk(atOnce, mostWaiting, patienceMs);
-  const asked = async <T>(name: keyof Readings, question: object): Promise<T> => {
+  const asked = async (name: Question, of: unknown[]): Promise<unknown> => {
     const came = await desk.ask(
-      `${name} ${JSON.stringify(question)}`,
-      () => pool.run(question, { name }) as Promise<Came<T>>,
+      `${name} ${JSON.stringify(of)}`,
+      () => pool.run({ name, of }) as Promise<Came<unknown>>,
     );
     if ('told' in came) return came.told;
     const { message, ...broke } = came.broke;
     throw Object.assign(new Error(message), broke);
   };
-  return {
-    read: (academyId, of) => asked('read', { academyId, asked: of }),
-    rates: (academyId, of) => asked('rates', { academyId, asked: of }),
-    decide: (academyId, technique) => asked('decide', { academyId, technique }),
-    choices: (academyId, of) => asked('choices', { academyId, asked: of }),
-    agreement: (academyId, technique) => asked('agreement', { academyId, technique }),
-    close: () => pool.destroy(),
-  };
+  const ask = (name: Question) => [name, (...of: unknown[]) => asked(name, of)];
+  const answers = Object.fromEntries(questions.map(ask)) as Readings;
+  return { ...answers, close: () => pool.destroy() };
 }
 
 /** A bounded queue of questions. One that is begun answers for what was known then: only those that wait are shared. */

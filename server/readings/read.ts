@@ -63,6 +63,13 @@ export interface Decided {
   decisions: Decision[];
 }
 
+/** The questions that a reader answers: a new one is its method, and its name here. */
+export const questions = ['read', 'rates', 'decide', 'choices', 'agreement'] as const;
+export type Question = (typeof questions)[number];
+
+/** Where readings are asked for, wherever they are made. */
+export type Readings = Pick<Reader, Question>;
+
 /** An academy's cells in a window, of one technique or of all. */
 export async function cellsOf(db: Db, academyId: Id, window: Window, technique?: Id): Promise<Cell[]> {
   const since = window.since ?? undefined;

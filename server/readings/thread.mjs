@@ -2,4 +2,4 @@
 import { register } from 'tsx/esm/api';
 
 register();
-export const { read, rates, decide, choices, agreement } = await import('./thread.ts');
+export default (await import('./thread.ts')).default;

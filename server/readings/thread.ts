@@ -1,8 +1,6 @@
 import { workerData } from 'node:worker_threads';
-import type { Id } from '@ulkret/core/breakdown';
 import { connect } from '../db/connect';
-import { type Asked, Reader } from './read';
-import type { WhichReps } from './rep-by-rep';
+import { type Question, Reader } from './read';
 
 // Fits take a second and more: they are made in this thread, where no tap waits behind them.
 const { url } = workerData as { url: string };
@@ -27,13 +25,6 @@ async function came<T>(told: Promise<T>): Promise<Came<T>> {
   }
 }
 
-export const read = ({ academyId, asked }: { academyId: Id; asked: Asked }) =>
-  came(reader.read(academyId, asked));
-export const rates = ({ academyId, asked }: { academyId: Id; asked: Asked }) =>
-  came(reader.rates(academyId, asked));
-export const decide = ({ academyId, technique }: { academyId: Id; technique: Id }) =>
-  came(reader.decide(academyId, technique));
-export const choices = ({ academyId, asked }: { academyId: Id; asked: WhichReps }) =>
-  came(reader.choices(academyId, asked));
-export const agreement = ({ academyId, technique }: { academyId: Id; technique: Id }) =>
-  came(reader.agreement(academyId, technique));
+/** Answers a question by its name: a method of the reader, with its arguments. */
+export default ({ name, of }: { name: Question; of: Parameters<Reader[Question]> }) =>
+  came<unknown>((reader[name] as (...of: unknown[]) => Promise<unknown>).apply(reader, of));

@@ -9,8 +9,7 @@ import { roster } from '../people/roster';
 import { editionsOf } from '../library/techniques';
 import { answer } from '../http/gate';
 import { notFound } from '../refused';
-import type { Readings } from '../readings/desk';
-import { type Asked, cellsOf } from '../readings/read';
+import { type Asked, cellsOf, type Readings } from '../readings/read';
 import { windowOf } from '../readings/window';
 
 const unknown = (technique: Id) => notFound(`technique "${technique}" in the library`);

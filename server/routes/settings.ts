@@ -2,7 +2,7 @@ import type { Logger } from 'pino';
 import type { WholeAcademy } from '../keeping/academies';
 import type { Keeper } from '../keeping/keeper';
 import type { Live } from '../live/live';
-import type { Readings } from '../readings/desk';
+import type { Readings } from '../readings/read';
 
 /** What a server is started with; nothing of it is read from the environment. */
 export interface Settings {

@@ -1,5 +1,5 @@
 import { endpoints, type Followed as One } from '@ulkret/contract';
-import { readFor } from '@ulkret/core/breakdown';
+import { readFor, checkpointWords } from '@ulkret/core/breakdown';
 import { type Life, type LifeState, workedWords } from '@ulkret/core/prescription';
 import { Link } from 'react-router';
 import { useApi } from '../api/use-api';
@@ -34,9 +34,8 @@ export default function Followed() {
   const breakdownOf = (id: string) => kit.data?.techniques.find((one) => one.technique.id === id);
   const drillOf = (id: string) => drills.data?.drills.find((one) => one.id === id)?.title ?? id;
   const pointOf = ({ life: { technique, terms } }: One) => {
-    const checkpoints = breakdownOf(technique)?.breakdown.checkpoints ?? [];
-    const place = checkpoints.findIndex(({ id }) => id === terms.checkpoint);
-    return place < 0 ? terms.checkpoint : `${place + 1} “${readFor(checkpoints[place]!.title, terms.first)}”`;
+    const breakdown = breakdownOf(technique)?.breakdown ?? { checkpoints: [] };
+    return checkpointWords(breakdown, terms.checkpoint, terms.first);
   };
   return (
     <Page>

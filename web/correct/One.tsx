@@ -1,4 +1,4 @@
-import { type Breakdown, readFor, type Side } from '@ulkret/core/breakdown';
+import { type Breakdown, readFor, type Side, checkpointWords } from '@ulkret/core/breakdown';
 import type { Drill } from '@ulkret/core/drills';
 import {
   type Correction,
@@ -89,7 +89,6 @@ export function One({
   const lead = student.mainSide;
   const words = prescriptionWords(breakdown, now, student.name, lead);
   const terms = life?.terms ?? proposed;
-  const at = breakdown.checkpoints.findIndex(({ id }) => id === terms.checkpoint);
   const other = life !== null && terms.checkpoint !== now.checkpoint;
   return (
     <Card
@@ -102,7 +101,7 @@ export function One({
       <CardHead {...{ student, life, refused }} technique={breakdown.technique} />
       {other && (
         <p>
-          Works on {at + 1} “{readFor(breakdown.checkpoints[at]?.title ?? '', lead)}”.{' '}
+          Works on {checkpointWords(breakdown, terms.checkpoint, lead)}.{' '}
           {stays
             ? 'One thing at a time: that stays first.'
             : 'This would help clearly more now. Accept to switch.'}

@@ -1,4 +1,11 @@
-import { type Breakdown, type Id, placeOf, readFor, type Technique } from '@ulkret/core/breakdown';
+import {
+  type Breakdown,
+  type Id,
+  placeOf,
+  readFor,
+  type Technique,
+  checkpointWords,
+} from '@ulkret/core/breakdown';
 import type { Drill } from '@ulkret/core/drills';
 import type { Student } from '@ulkret/core/people';
 import { goesOn, type Life, type Prescription } from '@ulkret/core/prescription';
@@ -307,10 +314,7 @@ function Sheets({
       {declined && (
         <DeclineSheet
           name={declined.student.name}
-          what={`${placeOf(breakdown, declined.now.checkpoint) + 1} “${readFor(
-            breakdown.checkpoints[placeOf(breakdown, declined.now.checkpoint)]!.title,
-            declined.student.mainSide,
-          )}”`}
+          what={checkpointWords(breakdown, declined.now.checkpoint, declined.student.mainSide)}
           close={close}
           decline={(reason) => {
             decline(declined, reason);

@@ -1,4 +1,4 @@
-import { type Breakdown, placeOf, type Technique } from '@ulkret/core/breakdown';
+import { type Breakdown, placeOf, type Technique, numberOf } from '@ulkret/core/breakdown';
 import { activityAt, lastBeforeLoad, permit, spanSpares } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
 import { type Correction, isOpen, type Life, stoodOn, type Terms, termsOf } from '@ulkret/core/prescription';
@@ -75,7 +75,7 @@ export function useTonight(technique: Technique, breakdown: Breakdown, students:
     if (elsewhere.length >= mostAtOnce)
       return `${student.name} already has ${many(elsewhere.length, 'other correction')}. Two is the limit.`;
     const endAt = sparedAt(row);
-    if (endAt !== null) return `No partner here may take the load: stop at ${placeOf(breakdown, endAt) + 1}.`;
+    if (endAt !== null) return `No partner here may take the load: stop at ${numberOf(breakdown, endAt)}.`;
     if (!spanSpares(breakdown, technique, now.dose.endAt) && nobodyFor(row))
       return 'No partner here may take the load: drill it alone, under “Change”.';
     return null;

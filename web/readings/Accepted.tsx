@@ -1,4 +1,4 @@
-import { type Breakdown, placeOf, readFor, type Side } from '@ulkret/core/breakdown';
+import { type Breakdown, type Side, checkpointWords } from '@ulkret/core/breakdown';
 import { signOff, signOffWords } from '@ulkret/core/prescription';
 import { Link } from 'react-router';
 import { useDeciding } from '../reader/use-deciding';
@@ -16,10 +16,7 @@ export function Accepted({
 }) {
   const { technique } = breakdown;
   const { life, declined } = useDeciding().of(student, technique);
-  const point = (id: string) => {
-    const place = placeOf(breakdown, id);
-    return `${place + 1} “${readFor(breakdown.checkpoints[place]?.title ?? id, lead)}”`;
-  };
+  const point = (id: string) => checkpointWords(breakdown, id, lead);
   return (
     <Quiet>
       {life

@@ -1,5 +1,5 @@
 import { endpoints } from '@ulkret/contract';
-import { answersOf, doorsOf, placeOf, readFor } from '@ulkret/core/breakdown';
+import { answersOf, doorsOf, readFor, numberOf } from '@ulkret/core/breakdown';
 import type { AnswersReading, SequenceReading } from '@ulkret/core/reading';
 import { useParams } from 'react-router';
 import { useApi } from '../api/use-api';
@@ -122,7 +122,7 @@ function Against({
     <Panel>
       <h2 data-testid="answers">{readFor(defence.title, 'right')}</h2>
       <p>
-        Open from {placeOf(breakdown, defence.opens) + 1} to {placeOf(breakdown, defence.closes) + 1}. Met in{' '}
+        Open from {numberOf(breakdown, defence.opens)} to {numberOf(breakdown, defence.closes)}. Met in{' '}
         {many(met, 'rep')}, {ended} of them ended by it
         {asked > 0 && `; played on purpose in ${asked}`}.
       </p>

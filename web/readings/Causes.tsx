@@ -1,4 +1,4 @@
-import { type Breakdown, placeOf, readFor, type Side } from '@ulkret/core/breakdown';
+import { type Breakdown, numberOf, readFor, type Side } from '@ulkret/core/breakdown';
 import type { CheckpointReading } from '@ulkret/core/reading';
 import styled from 'styled-components';
 import { Quiet } from '../ui/frame';
@@ -59,7 +59,7 @@ export function Causes({ at, breakdown, lead }: { at: CheckpointReading; breakdo
               </td>
               <td>{stops}</td>
               <td>{kind === 'unknown' && share === 0 ? 'shared out' : percent(share)}</td>
-              <td>{root === at.checkpoint ? 'here' : `at ${placeOf(breakdown, root) + 1}`}</td>
+              <td>{root === at.checkpoint ? 'here' : `at ${numberOf(breakdown, root)}`}</td>
             </tr>
           ))}
       </tbody>

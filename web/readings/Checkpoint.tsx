@@ -1,4 +1,4 @@
-import { type Breakdown, placeOf, readFor } from '@ulkret/core/breakdown';
+import { placeOf, checkpointWords } from '@ulkret/core/breakdown';
 import { beliefReading, fewestReps } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
 import { Columns, Panel, Quiet } from '../ui/frame';
@@ -7,7 +7,7 @@ import { Estimate } from '../ui/estimate';
 import { many, percent, range, sure } from '../ui/words';
 import type { Answer } from '../reader/asking';
 import { SharedPiece } from '../reader/SharedPiece';
-import { useReading } from '../reader/use-reading';
+import { useReading, type ReadingState } from '../reader/use-reading';
 import { Causes } from './Causes';
 import { Points } from './charts';
 import { Conditions } from './Conditions';
@@ -15,21 +15,16 @@ import { Evidence, evidenceQuery } from './Evidence';
 import { Exports, type Known, NoReps, Read, ReadingFrame } from './Frame';
 import { type Settings, useSettings } from './settings';
 
-const titleOf = (breakdown: Breakdown, checkpoint: string): string => {
-  const place = placeOf(breakdown, checkpoint);
-  return place < 0 ? checkpoint : `${place + 1} “${readFor(breakdown.checkpoints[place]!.title, 'right')}”`;
-};
-
 export default function CheckpointPage() {
   const { technique: id = '', checkpoint = '' } = useParams();
   const settings = useSettings();
   // Asked for along with the breakdown and the roster, not after them.
-  useReading(id, settings.reads);
+  const read = useReading(id, settings.reads);
   return (
     <ReadingFrame
       technique={id}
       settings={settings}
-      title={({ breakdown }) => `Whose reps end at ${titleOf(breakdown, checkpoint)}?`}
+      title={({ breakdown }) => `Whose reps end at ${checkpointWords(breakdown, checkpoint, 'right')}?`}
     >
       {(known) =>
         placeOf(known.breakdown, checkpoint) < 0 ? (
@@ -38,7 +33,7 @@ export default function CheckpointPage() {
             <Link to={`/readings/${id}`}>The squad</Link>
           </Panel>
         ) : (
-          <CheckpointRead known={known} settings={settings} checkpoint={checkpoint} />
+          <CheckpointRead read={read} known={known} settings={settings} checkpoint={checkpoint} />
         )
       }
     </ReadingFrame>
@@ -46,15 +41,16 @@ export default function CheckpointPage() {
 }
 
 function CheckpointRead({
+  read,
   known,
   settings,
   checkpoint,
 }: {
+  read: ReadingState<Answer>;
   known: Known;
   settings: Settings;
   checkpoint: string;
 }) {
-  const read = useReading(known.breakdown.technique, settings.reads);
   return (
     <Read of={read}>
       {(answer) =>
@@ -95,7 +91,7 @@ function Everybody({
             <strong>{percent(squad.hazard.value)}</strong>, {range(squad.hazard)}.
           </p>
           <Points
-            label={`Hazard of ${titleOf(breakdown, checkpoint)} for each student, with 80 % intervals`}
+            label={`Hazard of ${checkpointWords(breakdown, checkpoint, 'right')} for each student, with 80 % intervals`}
             lines={reached.map(({ student, at }) => ({
               name: nameOf(student),
               value: at.hazard,

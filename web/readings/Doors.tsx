@@ -1,5 +1,5 @@
 import type { TechniqueRow } from '@ulkret/contract';
-import { type Id, readFor } from '@ulkret/core/breakdown';
+import { type Id, checkpointWords } from '@ulkret/core/breakdown';
 import type { Rates } from '@ulkret/core/reading';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
@@ -75,10 +75,9 @@ const widest = ({ rates }: Behind): Id => worstOf(rates).checkpoint;
 
 /** A checkpoint named next to a strand: "at 4 “Arm deep”". */
 export function atKnot(knots: readonly { id: Id; title: string }[], id: Id): string {
-  const place = knots.findIndex((knot) => knot.id === id);
-  return place < 0
-    ? 'at an archived checkpoint'
-    : `at ${place + 1} “${readFor(knots[place]!.title, 'right')}”`;
+  return knots.some((knot) => knot.id === id)
+    ? `at ${checkpointWords({ checkpoints: knots }, id, 'right')}`
+    : 'at an archived checkpoint';
 }
 
 const WidestLoss = ({ row, rates }: Behind) => {

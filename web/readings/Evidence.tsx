@@ -1,5 +1,5 @@
 import { endpoints, type InputOf } from '@ulkret/contract';
-import { type Breakdown, placeOf, readFor, type Side } from '@ulkret/core/breakdown';
+import { type Breakdown, readFor, type Side, numberOf } from '@ulkret/core/breakdown';
 import type { Rep } from '@ulkret/core/rep';
 import { useState } from 'react';
 import styled from 'styled-components';
@@ -99,7 +99,7 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
               <List>
                 {(all ? reps : reps.slice(0, atFirst)).map(({ rep, observation }) => (
                   <li key={rep.id}>
-                    <RepMark rep={rep} numberOf={(id) => placeOf(breakdown, id) + 1} />
+                    <RepMark rep={rep} numberOf={(id) => numberOf(breakdown, id)} />
                     <b {...(observation !== 'held' && { [`data-${observation}`]: true })}>{observation}</b>
                     <span>
                       {dayOf(rep.at)}, {timeOf(rep.at)}

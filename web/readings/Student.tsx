@@ -14,7 +14,7 @@ import { many, percent, range, sure } from '../ui/words';
 import { strandPng, strandSvg } from '../strand/picture';
 import { Strand } from '../strand/Strand';
 import type { Answer } from '../reader/asking';
-import { useDecisions, useReading } from '../reader/use-reading';
+import { useDecisions, useReading, type ReadingState } from '../reader/use-reading';
 import { type Against, againstOf } from './against';
 import { Accepted } from './Accepted';
 import { AgainstPick } from './AgainstPick';
@@ -88,7 +88,9 @@ export default function StudentPage() {
   const { technique: id = '', student = '' } = useParams();
   const settings = useSettings();
   // Asked for along with the breakdown and the roster, not after them.
-  useReading(id, settings.reads);
+  const against = againstOf(settings);
+  const first = useReading(id, against?.first ?? settings.reads);
+  const second = useReading(id, against?.second ?? null);
   const whose = (known: Known) => (student === squad ? 'the squad’s' : `${known.nameOf(student)}’s`);
   const isKnown = (known: Known) =>
     student === squad || known.students.some(({ id: someone }) => someone === student);
@@ -107,7 +109,7 @@ export default function StudentPage() {
     >
       {(known) =>
         isKnown(known) ? (
-          <StudentRead known={known} settings={settings} student={student} />
+          <StudentRead {...{ known, settings, student, against, first, second }} />
         ) : (
           <Nobody
             or={
@@ -125,11 +127,21 @@ export default function StudentPage() {
   );
 }
 
-function StudentRead({ known, settings, student }: { known: Known; settings: Settings; student: string }) {
-  const { technique } = known.breakdown;
-  const against = againstOf(settings);
-  const first = useReading(technique, against?.first ?? settings.reads);
-  const second = useReading(technique, against?.second ?? null);
+function StudentRead({
+  known,
+  settings,
+  student,
+  against,
+  first,
+  second,
+}: {
+  known: Known;
+  settings: Settings;
+  student: string;
+  against: Against | null;
+  first: ReadingState<Answer>;
+  second: ReadingState<Answer>;
+}) {
   const of = ({ reading }: Answer) =>
     student === squad ? reading.squad : reading.students.find((one) => one.student === student);
   return (
@@ -307,7 +319,7 @@ function CheckpointDetail({
   of: string | undefined;
   more: string;
 }) {
-  const place = breakdown.checkpoints.findIndex(({ id }) => id === at.checkpoint);
+  const place = placeOf(breakdown, at.checkpoint);
   return (
     <Panel>
       <h2>

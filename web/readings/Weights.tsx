@@ -1,5 +1,6 @@
+import type { Answer } from '../reader/asking';
 import { endpoints } from '@ulkret/contract';
-import { type Breakdown, readFor } from '@ulkret/core/breakdown';
+import { type Breakdown, readFor, placeOf } from '@ulkret/core/breakdown';
 import { agreementWanted, beliefReading, fewestVerdicts } from '@ulkret/core/reading';
 import { Link, useParams } from 'react-router';
 import styled from 'styled-components';
@@ -9,7 +10,7 @@ import { Columns, Panel, Quiet } from '../ui/frame';
 import { DataTable } from '../ui/data-table';
 import { many, twoPlaces } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
-import { useReading } from '../reader/use-reading';
+import { useReading, type ReadingState } from '../reader/use-reading';
 import { Pairs } from './charts';
 import { Exports, type Known, NoReps, Read, ReadingFrame } from './Frame';
 import { type Settings, useSettings } from './settings';
@@ -41,12 +42,12 @@ export default function WeightsPage() {
   const { technique: id = '' } = useParams();
   const settings = useSettings();
   // Asked for along with the breakdown and the roster, not after them.
-  useReading(id, settings.reads);
+  const read = useReading(id, settings.reads);
   return (
     <ReadingFrame technique={id} settings={settings} title={() => 'Do the reps agree with your weights?'}>
       {(known) => (
         <Columns $shares="minmax(0, 1fr) minmax(0, 1fr)">
-          <Believed known={known} settings={settings} />
+          <Believed read={read} known={known} settings={settings} />
           <Accepted breakdown={known.breakdown} />
         </Columns>
       )}
@@ -68,8 +69,15 @@ function orderWords(tau: number | null): string {
   return `${strength} (Kendall’s τ-b ${twoPlaces(tau)}; 1 is the same).`;
 }
 
-function Believed({ known: { breakdown }, settings }: { known: Known; settings: Settings }) {
-  const read = useReading(breakdown.technique, settings.reads);
+function Believed({
+  read,
+  known: { breakdown },
+  settings,
+}: {
+  read: ReadingState<Answer>;
+  known: Known;
+  settings: Settings;
+}) {
   return (
     <Read of={read}>
       {(answer) => {
@@ -127,7 +135,7 @@ function Accepted({ breakdown }: { breakdown: Breakdown }) {
           return (
             <>
               {suspect.map(({ checkpoint, kappa, n, firstOnly, secondOnly }) => {
-                const place = breakdown.checkpoints.findIndex(({ id }) => id === checkpoint);
+                const place = placeOf(breakdown, checkpoint);
                 return (
                   <p key={checkpoint} data-testid="suspect">
                     <strong>{nameOf(breakdown, place)}</strong>: of {n} reps that two coaches saw, they judged{' '}

@@ -1,5 +1,5 @@
 import type { endpoints, InputOf } from '@ulkret/contract';
-import { type Breakdown, placeOf } from '@ulkret/core/breakdown';
+import { type Breakdown, numberOf } from '@ulkret/core/breakdown';
 import type { Settings } from './settings';
 
 /** What was chosen on a technique, asked with the settings of the page. */
@@ -17,4 +17,4 @@ export const choicesQuery = (
 
 /** The number of a checkpoint; 0 where it is of another technique. */
 export const numberIn = (breakdown: Breakdown) => (checkpoint: string, technique: string) =>
-  technique === breakdown.technique ? placeOf(breakdown, checkpoint) + 1 : 0;
+  technique === breakdown.technique ? numberOf(breakdown, checkpoint) : 0;

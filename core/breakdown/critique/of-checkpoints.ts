@@ -1,10 +1,10 @@
 import { dequal } from 'dequal';
 import type { Checkpoint, Draft } from '../breakdown';
-import { placeOf } from '../causes';
+import { numberOf, placeOf } from '../causes';
 import { isRelation, type Measured, unitsOf } from '../proof';
 import { forceIn, opinionIn, statesSomething, statesTwo } from './language';
 import type { Rule } from './rule';
-import { isEmpty, numberOf, saying } from './rule';
+import { isEmpty, saying } from './rule';
 
 /** A checkpoint is weighty if its weight is this many times an equal share, and slight under half of that share. */
 const weighty = 1.5;
@@ -144,7 +144,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
         ['mendable'],
         mendable !== null &&
           placeOf(whole.draft, mendable.backTo) > i &&
-          `It is fixed from ${numberOf(whole, mendable.backTo)}, which comes later: choose an earlier one, or start over.`,
+          `It is fixed from ${numberOf(whole.draft, mendable.backTo)}, which comes later: choose an earlier one, or start over.`,
       ),
   },
   {

@@ -1,6 +1,6 @@
 import type { Defence } from '../breakdown';
-import { placeOf } from '../causes';
-import { deadEnd, isEmpty, isHere, numberOf, type Rule, saying } from './rule';
+import { numberOf, placeOf } from '../causes';
+import { deadEnd, isEmpty, isHere, type Rule, saying } from './rule';
 
 /** What can be wrong with one defence. */
 export const ofDefences: readonly Rule<Defence>[] = [
@@ -44,7 +44,7 @@ export const ofDefences: readonly Rule<Defence>[] = [
         isHere(whole, opens) &&
           isHere(whole, closes) &&
           placeOf(whole.draft, closes) < placeOf(whole.draft, opens) &&
-          `It closes (${numberOf(whole, closes)}) before it opens (${numberOf(whole, opens)}): swap the two.`,
+          `It closes (${numberOf(whole.draft, closes)}) before it opens (${numberOf(whole.draft, opens)}): swap the two.`,
       ),
   },
   {

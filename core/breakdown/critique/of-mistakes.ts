@@ -1,7 +1,7 @@
 import type { Mistake } from '../breakdown';
-import { placeOf } from '../causes';
+import { numberOf, placeOf } from '../causes';
 import { forceIn } from './language';
-import { isEmpty, isHere, numberOf, type Rule, saying } from './rule';
+import { isEmpty, isHere, type Rule, saying } from './rule';
 
 /** What can be wrong with one mistake. */
 export const ofMistakes: readonly Rule<Mistake>[] = [
@@ -24,7 +24,7 @@ export const ofMistakes: readonly Rule<Mistake>[] = [
         isHere(whole, at) &&
           isHere(whole, root) &&
           placeOf(whole.draft, root) > placeOf(whole.draft, at) &&
-          `It starts at ${numberOf(whole, root)} and shows at ${numberOf(whole, at)}: a cause comes first, so swap the two.`,
+          `It starts at ${numberOf(whole.draft, root)} and shows at ${numberOf(whole.draft, at)}: a cause comes first, so swap the two.`,
       ),
   },
   {

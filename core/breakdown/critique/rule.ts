@@ -35,7 +35,6 @@ export interface Rule<One> {
 }
 
 /** The number of a checkpoint, as people say it. */
-export const numberOf = ({ draft }: Whole, id: Id): string => `${placeOf(draft, id) + 1}`;
 
 export const isHere = ({ draft }: Whole, id: Id): boolean => placeOf(draft, id) >= 0;
 

@@ -1,4 +1,4 @@
-import { placeOf, readFor } from '@ulkret/core/breakdown';
+import { placeOf, readFor, checkpointWords } from '@ulkret/core/breakdown';
 import { signOffWords } from '@ulkret/core/prescription';
 import { rungNames } from '@ulkret/core/rep';
 import { useAct, useMat, useMatStore } from './use-mat';
@@ -27,7 +27,7 @@ export default function WorkPanel({ close }: { close: () => void }) {
     act({ do: 'change', set: { is: 'span', pair: [...view.members], ...span } });
   };
   const from = how.startAt ? placeOf(breakdown, how.startAt) : place;
-  const title = `${place + 1} “${readFor(breakdown.checkpoints[place]!.title, side)}”`;
+  const title = checkpointWords(breakdown, how.checkpoint, side);
   return (
     <Sheet label={`What ${name} works on`} width="34rem" close={close}>
       <h2>

@@ -1,4 +1,4 @@
-import { placeOf } from '@ulkret/core/breakdown';
+import { numberOf } from '@ulkret/core/breakdown';
 import { useCallback } from 'react';
 import { useMatStore } from './use-mat';
 
@@ -9,7 +9,7 @@ export function useNumberOf(): (checkpoint: string, technique: string) => number
     (checkpoint, technique) => {
       const { breakdown, library } = store.knows();
       const of = technique === breakdown.technique ? breakdown : library.get(technique)?.breakdown;
-      return placeOf(of ?? breakdown, checkpoint) + 1;
+      return numberOf(of ?? breakdown, checkpoint);
     },
     [store],
   );
