@@ -51,7 +51,7 @@ export type SetAside = z.infer<typeof SetAside>;
 
 export const factsFormat = 'ulkret.facts/1';
 
-export const RowFault = z.object({ line: z.int(), column: z.string(), reason: z.string() });
+const RowFault = z.object({ line: z.int(), column: z.string(), reason: z.string() });
 
 export const factsEndpoints = {
   live: define({

@@ -6,8 +6,6 @@ import { z } from 'zod';
 import { define } from './define';
 import { PersonNote } from './people';
 
-export const prescriptionsFormat = 'ulkret.prescriptions/1';
-
 /** A prescription with what became of it. */
 export const Followed = z.object({ life: Life, worked: Worked });
 export type Followed = z.infer<typeof Followed>;

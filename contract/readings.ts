@@ -50,7 +50,7 @@ const reads = {
   now: z.enum(['yes', 'no']).optional(),
 };
 
-export const StudentReading = z.object({ reading: Reading, prescription: Prescription.optional() });
+const StudentReading = z.object({ reading: Reading, prescription: Prescription.optional() });
 
 export const readingsEndpoints = {
   evidence: define({

@@ -150,9 +150,9 @@ export const Defence = z.object({
 export type Defence = z.infer<typeof Defence>;
 
 /** Another situation from which the technique is entered, and the checkpoint at which it joins. */
-export const Entry = z.object({ id: Id, from: text, joinsAt: Id, how: text });
+const Entry = z.object({ id: Id, from: text, joinsAt: Id, how: text });
 /** Another technique that one can leave to, from a checkpoint that holds. */
-export const Exit = z.object({
+const Exit = z.object({
   id: Id,
   at: Id,
   technique: Id,

@@ -69,7 +69,7 @@ export function shareEvenly(draft: Draft): Draft {
 }
 
 /** Whether nobody has weighed the checkpoints against each other yet. */
-export const sharedEvenly = ({ checkpoints }: Pick<Draft, 'checkpoints'>): boolean => {
+const sharedEvenly = ({ checkpoints }: Pick<Draft, 'checkpoints'>): boolean => {
   const worths = checkpoints.map(({ belief }) => belief);
   return Math.max(...worths) - Math.min(...worths) <= 1;
 };

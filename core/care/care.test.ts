@@ -1,13 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { Student } from '../people';
-import { aRep, factId, plainBreakdown } from '../test';
+import type { Technique } from '../breakdown';
+import { aRep, factId, inHand, plainBreakdown } from '../test';
 import {
   type CareNote,
   CareNote as CareNoteSchema,
   capsOn,
   expose,
-  exposuresOf,
+  exposureOf,
   lastBeforeLoad,
   neutralRules,
   notesOn,
@@ -383,14 +384,15 @@ describe('the exposure ledger', () => {
 
   test('books to the partner, by region, and fast ones at rung 3 and 4 apart', () => {
     const reps = [aRep(), aRep({ rung: 3 }), aRep({ stop: 'c1' }), aRep({ partner: 'cleo' })];
-    const ledger = exposuresOf(breakdown, lock, reps);
-    expect([...ledger.get('ben')!.byRegion]).toEqual([
+    const on = (person: string, what: Partial<Technique> = {}) =>
+      exposureOf(inHand(breakdown, { ...lock, ...what }), reps, person, 'partner');
+    expect([...on('ben').byRegion]).toEqual([
       ['neck', 2],
       ['shoulder', 2],
     ]);
-    expect(ledger.get('ben')).toMatchObject({ fast: 2, fastSpar: 1 });
-    expect(ledger.get('cleo')!.fast).toBe(1);
-    expect(exposuresOf(breakdown, { ...lock, kind: 'defence' }, reps).get('ben')).toBe(unexposed);
+    expect(on('ben')).toMatchObject({ fast: 2, fastSpar: 1 });
+    expect(on('cleo').fast).toBe(1);
+    expect(on('ben', { kind: 'defence' })).toBe(unexposed);
   });
 
   test('is held against the caps: neck 12, a joint 10, a fast lock 4, half of it at rung 3 or 4', () => {
@@ -424,7 +426,7 @@ describe('the exposure ledger', () => {
       ],
     };
     const onBen = (stop: string) => [
-      ...(exposuresOf(breakdown, wristed, [aRep({ stop })]).get('ben')?.byRegion ?? []),
+      ...exposureOf(inHand(breakdown, wristed), [aRep({ stop })], 'ben', 'partner').byRegion,
     ];
     expect(['c1', 'c2', 'c5'].map(onBen)).toEqual([
       [],
@@ -437,9 +439,7 @@ describe('the exposure ledger', () => {
     expect(lastBeforeLoad(breakdown, wristed)).toBe('c1');
     const escape = { ...strangle, kind: 'defence' as const };
     expect(
-      exposuresOf(breakdown, escape, [aRep({ stop: 'c1' })])
-        .get('ada')!
-        .byRegion.get('neck'),
+      exposureOf(inHand(breakdown, escape), [aRep({ stop: 'c1' })], 'ada', 'student').byRegion.get('neck'),
     ).toBe(1);
     expect(capsOn(unexposed, escape, 2, neutralRules.caps, 'student')).toEqual([
       { counts: 'finishes on the neck', whom: 'student', spent: 0, cap: 12 },

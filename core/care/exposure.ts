@@ -1,4 +1,4 @@
-import type { Breakdown, Id, Region } from '../breakdown';
+import type { Breakdown, Id, Region, Technique } from '../breakdown';
 import { type Rep, type Rung, seenTo } from '../rep';
 import { loadedFrom, loadedOn, type Loading, loadsPartner, type Whom } from './loads';
 import type { Caps } from './rules';
@@ -38,22 +38,20 @@ export function expose(
   };
 }
 
-/** The exposures of everybody who was loaded in these reps of one technique, as a partner or by what they did themselves. */
-export function exposuresOf(
-  breakdown: Breakdown,
-  technique: Loading,
-  reps: Iterable<Rep>,
-): Map<Id, Exposure> {
-  const ledger = new Map<Id, Exposure>();
-  const add = (person: Id, rep: Rep, whom: Whom) =>
-    ledger.set(person, expose(ledger.get(person) ?? unexposed, breakdown, technique, rep, whom));
-  const own = loadedFrom(breakdown, technique, 'student').places.size > 0;
-  for (const rep of reps) {
-    if (rep.partner !== null) add(rep.partner, rep, 'partner');
-    if (own) add(rep.student, rep, 'student');
-  }
-  return ledger;
-}
+/** The techniques at hand, by id, each with the edition that its reps are read by. */
+export type Editions = ReadonlyMap<Id, { technique: Technique; breakdown: Breakdown }>;
+
+/** A ledger's next line: a rep is read by its own technique, and loads nobody if that technique is not at hand. */
+export const exposedBy =
+  (editions: Editions, whom: Whom) =>
+  (before: Exposure, rep: Rep): Exposure => {
+    const known = editions.get(rep.technique);
+    return known ? expose(before, known.breakdown, known.technique, rep, whom) : before;
+  };
+
+/** How often these reps loaded a person: as the partner, or as the student. */
+export const exposureOf = (editions: Editions, reps: readonly Rep[], person: Id, whom: Whom): Exposure =>
+  reps.filter((rep) => rep[whom] === person).reduce(exposedBy(editions, whom), unexposed);
 
 /** A cap for one person: `spent` of `cap`, and what it counts. */
 export interface CapState {

@@ -2,19 +2,18 @@ import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { Mechanism, Region, RuleTag } from '../breakdown';
 import { isMinor, Student } from '../people';
-import { aRep, factId, plainBreakdown } from '../test';
+import { aRep, inHand, factId, plainBreakdown } from '../test';
 import {
   Activity,
   type CareNote,
   capsOn,
-  exposuresOf,
+  exposureOf,
   neutralRules,
   type Override,
   permit,
   permitOfPair,
   standingNotes,
   Stopped,
-  unexposed,
   type Verdict,
 } from '.';
 
@@ -197,7 +196,7 @@ describe('whatever was drilled, what a partner bears', () => {
     fc.assert(
       fc.property(fc.array(rep), fc.array(rep), (one, two) => {
         const spent = (reps: typeof one) =>
-          ['ben', 'cleo'].map((id) => exposuresOf(breakdown, what, reps).get(id)?.fast ?? 0);
+          ['ben', 'cleo'].map((id) => exposureOf(inHand(breakdown, what), reps, id, 'partner').fast);
         const [first, second] = [spent(one), spent(two)];
         expect(spent([...two, ...one])).toEqual(first.map((count, i) => count + second[i]!));
       }),
@@ -208,7 +207,7 @@ describe('whatever was drilled, what a partner bears', () => {
     fc.assert(
       fc.property(fc.array(rep, { minLength: 1 }), (reps) => {
         const caps = (list: typeof reps) =>
-          capsOn(exposuresOf(breakdown, what, list).get('ben') ?? unexposed, what, 2, neutralRules.caps);
+          capsOn(exposureOf(inHand(breakdown, what), list, 'ben', 'partner'), what, 2, neutralRules.caps);
         const total = (list: typeof reps) => caps(list).reduce((sum, { spent }) => Math.max(sum, spent), 0);
         const grown = total(reps) - total(reps.slice(0, -1));
         expect([0, 1]).toContain(grown);

@@ -7,7 +7,7 @@ import type { Void } from './void';
 export type RepFacts = { readonly [K in 'reps' | 'voids' | 'tags']: readonly FactsByList[K][number][] };
 
 /** Facts, each once, in the order in which they were first met. */
-export const union = <T extends { id: string }>(...lists: (readonly T[])[]): T[] => {
+const union = <T extends { id: string }>(...lists: (readonly T[])[]): T[] => {
   const byId = new Map<string, T>();
   for (const list of lists) for (const fact of list) if (!byId.has(fact.id)) byId.set(fact.id, fact);
   return [...byId.values()];

@@ -4,7 +4,7 @@ import { Drill, drillCalled } from '../drills';
 import type { FileFault, TechniqueInFile } from './technique-in-file';
 
 /** What goes along with breakdowns in a file, by the name of its list. */
-export const beside = { drills: Drill, pieces: Piece };
+const beside = { drills: Drill, pieces: Piece };
 export interface Beside {
   drills: Drill;
   pieces: Piece;

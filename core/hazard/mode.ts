@@ -79,10 +79,6 @@ const featurePlaces = (trials: Trials): number[] => {
   return [-1, ...trials.levels.map((_, i) => level + i), off, mass];
 };
 
-/** ln(1 + eˣ), without overflow. */
-export const softplus = (x: number): number =>
-  x > 0 ? x + Math.log1p(Math.exp(-x)) : Math.log1p(Math.exp(x));
-
 /** What one pass over a part's trials gives: likelihood, its gradient and its curvature over the features. */
 export interface Pass {
   logLikelihood: number;

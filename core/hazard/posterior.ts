@@ -6,7 +6,7 @@ import { fallAt, type Mode, newPass, passOver, placesOf } from './mode';
  * How far a student may differ from the room in what a rung, a side or a partner's mass does to one checkpoint: standard
  * deviation in logits. An assumption, wide enough to follow some twenty reps and narrow enough to ignore two.
  */
-export const contrastScale = 0.7;
+const contrastScale = 0.7;
 
 /** Conditions under which a rep is done, as the model's features see them. */
 export interface Condition {

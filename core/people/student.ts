@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { Day, Id, Region, RuleTag, Side } from '../breakdown';
 
 /** An injury that is not yet healed: the region is kept out of load until the date. */
-export const Injury = z.object({
+const Injury = z.object({
   region: Region,
   side: Side.nullable(),
   /** The day it happened; null where nobody said. */
@@ -17,13 +17,13 @@ const centimetres = (low: number, high: number) => z.number().min(low).max(high)
 const mobility = z.enum(['low', 'middle', 'high']).nullable();
 
 /** Who is asked about a minor. */
-export const Guardian = z.object({
+const Guardian = z.object({
   name: z.string().trim().min(1, 'a guardian needs a name').max(80),
   contact: z.string().trim().max(200),
 });
 
 /** When a body fact was measured, and by whom. */
-export const Measurement = z.object({ on: Day, by: z.string().max(80) });
+const Measurement = z.object({ on: Day, by: z.string().max(80) });
 
 /** The body facts that are measured, each kept with when and by whom. */
 export const measuredFacts = [

@@ -13,7 +13,7 @@ type Dose = Correction['dose'];
 const usual = { reps: 10, sets: 2 } as const;
 
 /** Reps of a dose, on all its sides. */
-export const repsOf = ({ sets, reps, sides }: Pick<Dose, 'sets' | 'reps' | 'sides'>): number =>
+const repsOf = ({ sets, reps, sides }: Pick<Dose, 'sets' | 'reps' | 'sides'>): number =>
   sets * reps * (sides === 'both' ? 2 : 1);
 
 /** Whole minutes that a dose takes: those of its drill, if it is made for this, for the usual dose; more or less for another. */

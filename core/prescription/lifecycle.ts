@@ -7,7 +7,7 @@ import { saidAtRoot, signOff, type SignOff } from './signoff';
 import { type Step, Stood, Terms } from './step';
 
 /** Days a declined correction is not proposed again. */
-export const respectedDays = 28;
+const respectedDays = 28;
 const dayMs = 86_400_000;
 
 export const LifeState = z.enum([
@@ -248,7 +248,7 @@ export function livesOf(
 }
 
 /** No more than this share of a class looks again at something: the rest of it is for what is new. Ours, from no source. */
-export const mostLooksShare = 1 / 3;
+const mostLooksShare = 1 / 3;
 
 /**
  * What is looked at again in a class of these people, and how much waits for the next one: what is due for longest first, one

@@ -18,11 +18,11 @@ import { drilledHold, taught } from './value';
 import { startOf } from './unsure';
 
 /** A fundamental that breaks more often than this comes before what depends on it. */
-export const fundamentalsFirstAbove = 0.35;
+const fundamentalsFirstAbove = 0.35;
 /** It is clear what comes first where it is expected to bring this share of the best gain there is… */
-export const clearPromise = 0.5;
+const clearPromise = 0.5;
 /** …and is this surely above its target. */
-export const clearlyAbove = 0.9;
+const clearlyAbove = 0.9;
 /** Under this gain of the finish rate nothing is worth a correction. */
 const leastGain = 0.02;
 /** How many of those that lost are told in a reason. */

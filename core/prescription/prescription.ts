@@ -94,7 +94,7 @@ export const Correction = z.object({
 export type Correction = z.infer<typeof Correction>;
 
 /** Too little is known for a verdict: what to watch, how often, at which rung, and from where the reps should start. */
-export const Watch = z.object({
+const Watch = z.object({
   kind: z.literal('watch'),
   checkpoint: Id,
   reached: z.int(),
@@ -105,7 +105,7 @@ export const Watch = z.object({
 });
 
 /** Nothing is worth correcting: no checkpoint is above what the squad's best quarter does. What would still bring most. */
-export const NothingToCorrect = z.object({
+const NothingToCorrect = z.object({
   kind: z.literal('none'),
   reps: z.int(),
   onwards: z.object({ checkpoint: Id, rung: Rung }).nullable(),

@@ -3,7 +3,7 @@ import { createEmptyCard, fsrs, type Grade, Rating } from 'ts-fsrs';
 /** The share of owned checkpoints that a recheck should still find held when it is due. */
 export const rechecked = { retention: 0.85, fewestReps: 3 } as const;
 /** Under this hold rate what was signed off has lapsed. */
-export const lapsedUnder = 0.6;
+const lapsedUnder = 0.6;
 
 const scheduler = fsrs({
   request_retention: rechecked.retention,
@@ -13,7 +13,7 @@ const scheduler = fsrs({
 });
 
 /** How a look at something signed off went: its hold rate, 0…1, as a grade of the scheduler. */
-export const gradeOf = (hold: number): Grade =>
+const gradeOf = (hold: number): Grade =>
   hold < lapsedUnder ? Rating.Again : hold < 0.75 ? Rating.Hard : hold < 0.9 ? Rating.Good : Rating.Easy;
 
 /** One look: when, how many reps showed the checkpoint, and how many held. */

@@ -3,7 +3,7 @@ import { Id } from '../breakdown';
 import type { CheckpointReading, Reading } from '../reading';
 
 /** Where fewer reps than this share get as far as a checkpoint, reps are asked to start there. */
-export const seldomReached = 0.5;
+const seldomReached = 0.5;
 
 /** Where a rep should start so that it says something of a checkpoint; null is the beginning. */
 export const startOf = ({ checkpoints }: Reading, at: CheckpointReading): Id | null =>

@@ -5,7 +5,7 @@ import { type CheckpointReading, type Reading, usualFall } from '../reading';
 import type { Rung } from '../rep';
 
 /** A rep teaches most where it holds so often: hard enough to learn, easy enough to repeat (common practice). */
-export const learningHold = { low: 0.6, high: 0.85 } as const;
+const learningHold = { low: 0.6, high: 0.85 } as const;
 /**
  * What it teaches at the wrong rung, of the most that it can: the window is a rule of thumb, and says at which rung to drill
  * rather than what comes first.

@@ -41,8 +41,8 @@ export const Held = z.object({ reached: n, failed: n, held: Estimate });
 export type Held = z.infer<typeof Held>;
 export const RungReading = Held.extend({ rung: Rung });
 export type RungReading = z.infer<typeof RungReading>;
-export const PartnerReading = Held.extend({ partner: Partner });
-export const SideReading = Held.extend({ side: Side });
+const PartnerReading = Held.extend({ partner: Partner });
+const SideReading = Held.extend({ side: Side });
 
 /**
  * What the reps say about a checkpoint as a root: a rep failed there where it stopped there, or later by a mistake that has

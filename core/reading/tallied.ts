@@ -4,13 +4,13 @@ import type { Partner, Slice } from './reading';
 import { addTally, type Cell, emptyTally, type Tally } from './tally';
 
 export const partners: readonly Partner[] = ['lighter', 'even', 'heavier'];
-export const sides: readonly Side[] = ['right', 'left'];
+const sides: readonly Side[] = ['right', 'left'];
 
 export const partnerOfBand = (massBand: number): Partner =>
   massBand < 0 ? 'lighter' : massBand > 0 ? 'heavier' : 'even';
 
 /** Were the reps of this cell done as the slice asks? */
-export const within = (cell: Cell, { rung, side, partner }: Slice): boolean =>
+const within = (cell: Cell, { rung, side, partner }: Slice): boolean =>
   (rung === null || rung === cell.rung) &&
   (side === null || side === cell.side) &&
   (partner === null || partner === partnerOfBand(cell.massBand));

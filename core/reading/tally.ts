@@ -10,7 +10,7 @@ export type Editions = ReadonlyMap<number, Breakdown>;
 
 const weighed = z.number().min(0);
 /** Weighed reps after which as many doses were drilled: what was seen then is not what one would see now. */
-export const Part = z.object({ doses: z.number(), weightReached: weighed, weightFailed: weighed });
+const Part = z.object({ doses: z.number(), weightReached: weighed, weightFailed: weighed });
 /** Counts of a checkpoint, and the same with each rep weighed by its age; in parts, by what was drilled since. */
 export const Tally = Counts.extend({ weightReached: weighed, weightFailed: weighed, parts: z.array(Part) });
 export type Tally = z.infer<typeof Tally>;
@@ -95,7 +95,7 @@ export function tallyWeeks(
 }
 
 /** What a record holds under an id, put there where it is not: an id may be a word that every object knows ("constructor"). */
-export function heldAt<T>(record: Record<Id, T>, id: Id, make: () => T): T {
+function heldAt<T>(record: Record<Id, T>, id: Id, make: () => T): T {
   if (!Object.hasOwn(record, id)) record[id] = make();
   return record[id]!;
 }

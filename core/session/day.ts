@@ -1,10 +1,16 @@
-import type { Breakdown, Id } from '../breakdown';
-import { type CapState, capsOn, expose, type Exposure, type RuleSet, unexposed, type Whom } from '../care';
+import type { Id } from '../breakdown';
+import {
+  type CapState,
+  capsOn,
+  type Editions,
+  type Exposure,
+  exposureOf,
+  type RuleSet,
+  unexposed,
+  type Whom,
+} from '../care';
 import type { Rep, Rung } from '../rep';
 import type { Technique } from '../breakdown';
-
-/** The techniques at hand, by id, each with the edition that its reps are read by. */
-export type Library = ReadonlyMap<Id, { technique: Technique; breakdown: Breakdown }>;
 
 /** How often a person was loaded today in other classes. A cap is of a day: a second class does not start it again. */
 export interface Earlier {
@@ -13,26 +19,15 @@ export interface Earlier {
 
 export const nothingEarlier: Earlier = { exposureOf: () => unexposed };
 
-/** The exposure after one more rep, read by its own technique; one whose technique is not at hand loads nobody that we know of. */
-export const exposedBy =
-  (library: Library, whom: Whom) =>
-  (before: Exposure, rep: Rep): Exposure => {
-    const known = library.get(rep.technique);
-    return known ? expose(before, known.breakdown, known.technique, rep, whom) : before;
-  };
-
 /** What the standing reps of the day's other classes come to, counted for a person when they are first asked about. */
-export function earlierToday(reps: readonly Rep[], library: Library): Earlier {
+export function earlierToday(reps: readonly Rep[], library: Editions): Earlier {
   const known = new Map<string, Exposure>();
   return {
     exposureOf(person, whom) {
       const key = `${whom} ${person}`;
       const before = known.get(key);
       if (before) return before;
-      const theirs = reps.filter(
-        ({ student, partner }) => (whom === 'partner' ? partner : student) === person,
-      );
-      const exposure = theirs.reduce(exposedBy(library, whom), unexposed);
+      const exposure = exposureOf(library, reps, person, whom);
       known.set(key, exposure);
       return exposure;
     },

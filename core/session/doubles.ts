@@ -4,7 +4,7 @@ import { byTime, type Rep } from '../rep';
 export const doubleWithinMs = 5000;
 
 /** Were two reps logged on two devices, or, if a device is unknown, by two coaches? */
-export const fromTwo = (a: Rep, b: Rep): boolean =>
+const fromTwo = (a: Rep, b: Rep): boolean =>
   a.device !== undefined && b.device !== undefined ? a.device !== b.device : a.observer !== b.observer;
 
 /**

@@ -20,7 +20,8 @@ import { rechecked, saidAtRoot, signOff, type SignOff, signOffShort } from '../p
 import type { Rep, Rung } from '../rep';
 import { type Pairing, pairingOf, variantsFor, type WayAt } from '../variants';
 import { type Carried, carriedOf } from './carried';
-import { type Earlier, exposedBy, type Library } from './day';
+import { type Earlier } from './day';
+import { type Editions, exposedBy } from '../care';
 import { likelyOnce } from './doubles';
 import { Growing } from './growing';
 import { pairNow, type PairNow, type SessionNow } from './now';
@@ -83,7 +84,7 @@ export interface Common {
   now: SessionNow;
   breakdown: Breakdown;
   technique: Technique;
-  library: Library;
+  library: Editions;
   students: ReadonlyMap<Id, Student>;
   session: Pick<Session, 'id' | 'from' | 'to'>;
   rules: RuleSet;
@@ -101,7 +102,7 @@ const person = (students: ReadonlyMap<Id, Student>, id: Id): Student =>
   students.get(id) ?? newStudent({ id, name: id });
 
 /** May the one of a turn do it to the other? */
-export const permitOfTurn = (
+const permitOfTurn = (
   { students, technique, rules, units, today, earlierNotes, log }: Omit<Common, 'library'>,
   { student, partner }: Pick<Turn, 'student' | 'partner'>,
   rung: Rung,
@@ -119,14 +120,14 @@ export const permitOfTurn = (
   );
 
 /** What is counted rep by rep in a class, kept from tap to tap. */
-export class Counts {
+class Counts {
   private exposures: Record<Whom, Growing<Rep, Exposure>> | null = null;
 
   /** How often somebody was loaded today. */
   exposure({ breakdown, technique, library, log, earlier }: Common, who: Id, whom: Whom): Exposure {
     if (!this.exposures) {
       // What a pair went on to loads as well; reps of the class are read by its edition.
-      const editions: Library = new Map([...library, [breakdown.technique, { technique, breakdown }]]);
+      const editions: Editions = new Map([...library, [breakdown.technique, { technique, breakdown }]]);
       const of = (one: Whom) => new Growing(exposedBy(editions, one));
       this.exposures = { partner: of('partner'), student: of('student') };
     }
@@ -200,7 +201,7 @@ export const pairingOfTurn = (
   );
 
 /** The ways that hold for a turn: by bodies and attire, and by what was chosen for the pair. */
-export const waysOfTurn = (
+const waysOfTurn = (
   common: Common,
   members: Pair,
   turn: Pick<Turn, 'student' | 'partner'>,

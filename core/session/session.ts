@@ -6,7 +6,7 @@ import { groupChanges, Members } from './groups';
 import { Sides } from './turn';
 
 /** In the order in which the coach walks; the first of a pair attacks first, and a third person rotates in. */
-export const Pairs = z
+const Pairs = z
   .array(z.array(Id).min(1).max(3))
   .min(1)
   .max(40)

@@ -157,6 +157,10 @@ export const aSession = (fields: Partial<SessionType> = {}): SessionType =>
     ...fields,
   });
 
+/** The plain technique at hand, with what a test says of its loads. */
+export const inHand = (breakdown: Breakdown, what: Partial<Technique> = {}) =>
+  new Map([[plainTechnique.id, { technique: { ...plainTechnique, ...what }, breakdown }]]);
+
 /** A valid rep of ada's on the test lock; fields that matter to a test are given. */
 export const aRep = (
   fields: Partial<RepType> & { stop?: Id; failed?: Id[]; heldTo?: Id | null } = {},

@@ -24,7 +24,7 @@ const readCookie = (request: Request) =>
 export const hereHash = (request: Request): string => readCookie(request)?.secretHash ?? '';
 
 /** What a device says it is: enough, with the day it was last seen, to know it again in a list. */
-export function deviceOf(request: Request): string {
+function deviceOf(request: Request): string {
   const said = request.get('user-agent') ?? '';
   if (said === '') return 'a device';
   if (/Tablet|Pad\b/.test(said)) return 'a tablet';

@@ -64,7 +64,7 @@ export async function factsAbout(db: Db, academyId: Id, person: Id): Promise<Abo
 }
 
 /** Writes facts over those of the same id, in one statement. For renaming and erasing a person only: facts are append-only. */
-export async function rewriteFacts<K extends FactList>(
+async function rewriteFacts<K extends FactList>(
   tx: Db,
   academyId: Id,
   list: K,
@@ -96,7 +96,7 @@ async function rewriteRows(
 }
 
 /** Deletes facts. For erasing a person only. */
-export async function deleteFacts(
+async function deleteFacts(
   tx: Db,
   academyId: Id,
   list: FactList,

@@ -1,7 +1,7 @@
 const dayMs = 86_400_000;
 
 /** How many of the latest days, weeks and months keep a backup each. Ours, from no source. */
-export const kept = { days: 7, weeks: 5, months: 6 } as const;
+const kept = { days: 7, weeks: 5, months: 6 } as const;
 
 /** Weeks begin on Monday, in UTC: the first of January 1970 was a Thursday. */
 const weekOf = (at: number): number => Math.floor((at / dayMs + 3) / 7);

@@ -49,6 +49,9 @@ export function WholeAcademy() {
         <a href={addressOf(endpoints.exportAcademy)} download="academy.zip">
           Download academy.zip
         </a>
+        <a href={addressOf(endpoints.exportFacts)} download="facts.json">
+          Every fact as JSON
+        </a>
         {empty && (
           <FileButton
             $quiet

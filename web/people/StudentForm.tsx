@@ -58,7 +58,7 @@ export const save = async (student: Student, base: Student | null, namesake = fa
 };
 
 /** Takes somebody off the roster, or brings them back: their reps stay, and so does what is known of them. */
-export const archive = async (student: Student, archived: boolean): Promise<void> => {
+const archive = async (student: Student, archived: boolean): Promise<void> => {
   await save({ ...student, archived }, student, true);
   toast(archived ? `${student.name} is archived: their reps stay` : `${student.name} restored`, () =>
     save(student, { ...student, archived }, true),

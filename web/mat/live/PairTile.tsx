@@ -134,7 +134,7 @@ interface PairTileProps {
 const marks = 5;
 
 /** Is somebody kept from going on, or is care asked for? */
-export const gravity = ({ permit, stopped, caps }: PairView): 'stop' | 'care' | undefined =>
+const gravity = ({ permit, stopped, caps }: PairView): 'stop' | 'care' | undefined =>
   stopped || permit.verdict === 'not allowed'
     ? 'stop'
     : caps.some(({ spent, cap }) => spent >= cap) || permit.verdict === 'with care'

@@ -4,7 +4,7 @@ import { VisuallyHidden } from 'react-aria/VisuallyHidden';
 import { useAct, useMatLate, useMatStore } from './use-mat';
 
 /** The other turns of a pair, each one tap away: the other side, the next to attack on this side, and on the other. */
-export function turnsFrom(
+function turnsFrom(
   members: readonly string[],
   { student, side }: Pick<Turn, 'student' | 'side'>,
 ): { student: string; side: Side }[] {

@@ -41,7 +41,7 @@ export function twiceIn({ open, common }: Pick<MatNow, 'open' | 'common'>): read
 }
 
 /** A rep of this device that somebody else, or this coach on another device, has undone and that this coach has not read of. */
-export function undoneElsewhere(
+function undoneElsewhere(
   { log, state }: Pick<MatNow, 'log' | 'state'>,
   { device, now }: { device: string; now: number },
 ): { rep: Rep; by: Void } | null {
@@ -60,7 +60,7 @@ export function undoneElsewhere(
 }
 
 /** What somebody works on, in a sentence: what would sign it off, and how far the dose is. */
-export function workWords(name: string, work: Work, title: string, rung: number): string {
+function workWords(name: string, work: Work, title: string, rung: number): string {
   const dose =
     work.dose && work.how.sets
       ? ` ${work.how.sets} × ${work.how.reps}: ${work.dose.done} of ${work.dose.of} done.`

@@ -2,7 +2,7 @@ import { type ComponentType, memo, useEffect, useState } from 'react';
 import { afterPaint } from '../../ui/after-paint';
 
 /** A value a frame late, for what may be drawn after the mark of a tap. */
-export function useAfterPaint<T>(value: T): T {
+function useAfterPaint<T>(value: T): T {
   const [shown, setShown] = useState(value);
   useEffect(() => afterPaint(() => setShown(value)), [value]);
   return shown;

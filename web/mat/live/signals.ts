@@ -47,7 +47,7 @@ export function play(signal: Signal): void {
 }
 
 /** Seconds before the end at which the round warns. */
-export const warnSeconds = 10;
+const warnSeconds = 10;
 
 /** The signal that is due between two looks at the clock, or null. */
 export function signalAt(

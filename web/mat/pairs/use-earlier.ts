@@ -1,6 +1,7 @@
 import { endpoints } from '@ulkret/contract';
 import { mergeFacts, type RepFacts, standing } from '@ulkret/core/facts';
-import { type Earlier, earlierToday, type Library, nothingEarlier } from '@ulkret/core/session';
+import type { Editions } from '@ulkret/core/care';
+import { type Earlier, earlierToday, nothingEarlier } from '@ulkret/core/session';
 import { useEffect, useMemo, useState } from 'react';
 import { useHere } from '../../api/signed-in';
 import { useApi } from '../../api/use-api';
@@ -14,7 +15,7 @@ const askAgainMs = 60_000;
  * What classes other than this one have loaded today, from the server and from what this device has of them: a cap counts the day of a person
  * and does not start again with each class.
  */
-export function useEarlier(session: string | null, library: Library): Earlier {
+export function useEarlier(session: string | null, library: Editions): Earlier {
   const { academy } = useHere();
   const { data } = useApi(endpoints.dayReps, {}, { refreshInterval: askAgainMs });
   const [kept, setKept] = useState<RepFacts | null>(null);
