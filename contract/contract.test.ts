@@ -120,6 +120,6 @@ describe('the OpenAPI page', () => {
   });
 
   test('is plain JSON', () => {
-    expect(JSON.parse(JSON.stringify(paths))).toEqual(paths);
+    expect(JSON.parse(JSON.stringify(paths))).toStrictEqual(paths);
   });
 });

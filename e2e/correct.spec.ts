@@ -1,3 +1,4 @@
+import { doubleTapMs } from '@ulkret/core/session';
 import type { Page } from '@playwright/test';
 import { allSaved, enterDemo, pair, select, swapRoles } from './steps';
 import { expect, test } from './instance';
@@ -143,7 +144,7 @@ test('what is agreed to is on the Mat with its cue, also while the class runs, a
     await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
     for (let i = 0; i < finishes; i++) {
       await page.keyboard.press('Enter');
-      await page.waitForTimeout(120);
+      await page.waitForTimeout(doubleTapMs);
     }
     await allSaved(page);
     return said;

@@ -131,23 +131,21 @@ test('every page counts the same reps', async ({ page, demo }) => {
   expect(csv.trim().split('\r\n')).toHaveLength(1 + squad.squad.reps);
 });
 
-test('the worker and the server read the same', async ({ page, demo }) => {
-  const server = await page.evaluate(async () =>
-    (await fetch('/api/readings?technique=rear-strangle&student=katya&weeks=26')).json(),
-  );
+test('a reading taken out as JSON is the one on the page', async ({ page, demo }) => {
   await page.goto(`${demo.url}/readings/rear-strangle/katya`);
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Reading as JSON' }).click(),
   ]);
-  const file = JSON.parse(readFileSync(await download.path(), 'utf8'));
+  const file = JSON.parse(readFileSync(await download.path(), 'utf8')) as {
+    reading: { students: { student: string; reps: number; finishRate: { value: number } }[] };
+  };
   expect(file).toMatchObject({ format: 'ulkret.reading/2', settings: { model: 'hazard/2', method: 'full' } });
-  const mine = file.reading.students.find((one: { student: string }) => one.student === 'katya');
-  const hazards = (of: { checkpoints: { hazard: { value: number } }[] }) =>
-    of.checkpoints.map(({ hazard }) => hazard.value);
-  hazards(mine).forEach((hazard, i) =>
-    expect(Math.abs(hazard - hazards(server.students[0].reading)[i]!)).toBeLessThan(0.01),
-  );
+  const mine = file.reading.students.find(({ student }) => student === 'katya')!;
+  expect(mine.reps).toBeGreaterThan(20);
+  await expect(
+    page.getByText(new RegExp(`^${Math.round(mine.finishRate.value * 100)}\\s% finish$`)),
+  ).toBeVisible();
 });
 
 test('from all techniques down to single reps a number can be followed, and it adds up', async ({ page }) => {

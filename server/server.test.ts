@@ -24,6 +24,7 @@ import { createServer } from './index';
 import { addTechnique } from './library/techniques';
 import { Reader } from './readings/read';
 import { listenForFacts, type Live } from './live/live';
+import { stopTheClock } from './test/clock';
 
 const shown = {
   demoSignIn: { email: 'demo@example.example', password: 'x' },
@@ -37,6 +38,8 @@ let live: Live;
 type Agent = Awaited<ReturnType<typeof signedIn>>;
 let harbour: Agent;
 let hill: Agent;
+
+stopTheClock();
 
 beforeAll(async () => {
   database = await freshDatabase();

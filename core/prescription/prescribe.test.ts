@@ -48,8 +48,7 @@ describe('a prescription', () => {
     expect(words.why).toContain('3 “Point 3” would gain more, but it depends on this one.');
   });
 
-  test('asks to watch when there is not enough yet, and where a late checkpoint is seldom reached, to start there', () => {
-    const reps = [...times(60, { stop: 'c1' }), ...times(26, { stop: 'c2' }), ...times(3, { stop: 'c5' })];
+  test('asks to watch when there is not enough yet, from the beginning if it is often reached', () => {
     const loose = structuredClone(breakdown);
     loose.checkpoints.forEach((checkpoint) => (checkpoint.after = []));
     expect(prescribed(times(2, { stop: 'c1' }), loose)).toMatchObject({
@@ -57,11 +56,17 @@ describe('a prescription', () => {
       checkpoint: 'c1',
       startAt: null,
     });
+  });
+
+  test('asks to watch a late checkpoint that is seldom reached from there', () => {
+    const loose = structuredClone(breakdown);
+    loose.checkpoints.forEach((checkpoint) => (checkpoint.after = []));
     const late = times(2, { from: 'c5', stop: 'c5' });
-    const watch = prescribed([...late, ...reps.slice(0, 0), ...times(30, { to: 'c3' })], loose);
-    expect(watch).toMatchObject({ kind: 'watch', checkpoint: 'c5' });
+    const early = [...times(20, { to: 'c2' }), ...times(14, { to: 'c2', stop: 'c2' })];
+    const watch = prescribed([...late, ...early], loose);
+    expect(watch).toMatchObject({ kind: 'watch', checkpoint: 'c5', startAt: 'c5' });
     expect(prescriptionWords(loose, watch, 'Ada', 'right').what).toMatch(
-      /^Watch \d+ more reps of Ada at rung \d/,
+      /^Watch \d+ more reps of Ada at rung \d, started at 5 “Point 5”\.$/,
     );
   });
 

@@ -96,12 +96,7 @@ async function rewriteRows(
 }
 
 /** Deletes facts. For erasing a person only. */
-async function deleteFacts(
-  tx: Db,
-  academyId: Id,
-  list: FactList,
-  ids: readonly string[],
-): Promise<void> {
+async function deleteFacts(tx: Db, academyId: Id, list: FactList, ids: readonly string[]): Promise<void> {
   if (ids.length === 0) return;
   const table = factTables[list];
   await tx

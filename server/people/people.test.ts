@@ -8,9 +8,12 @@ import { createServer } from '..';
 import { Keeper } from '../keeping/keeper';
 import { anAcademy, aStudent, settingsOf, signedIn } from '../test/academy';
 import { freshDatabase } from '../test/database';
+import { stopTheClock } from '../test/clock';
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;
 let hill: Awaited<ReturnType<typeof signedIn>>;
+
+stopTheClock();
 
 beforeAll(async () => {
   database = await freshDatabase();

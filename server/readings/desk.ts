@@ -53,6 +53,8 @@ export class Desk {
     atOnce: number,
     private readonly most: number,
     private readonly patienceMs: number,
+    /** Milliseconds from any start. */
+    private readonly now: () => number = () => performance.now(),
   ) {
     this.limit = pLimit(atOnce);
   }
@@ -63,10 +65,10 @@ export class Desk {
     if (shared) return shared as Promise<T>;
     const busy = () => new Busy('Too many readings at once.');
     if (this.waiting.size >= this.most) return Promise.reject(busy());
-    const since = performance.now();
+    const since = this.now();
     const own = this.limit(() => {
       this.waiting.delete(question);
-      if (performance.now() - since > this.patienceMs) throw busy();
+      if (this.now() - since > this.patienceMs) throw busy();
       return answer();
     });
     this.waiting.set(question, own);

@@ -2,9 +2,7 @@ import { endpoints, type InputOf } from '@ulkret/contract';
 import { type Breakdown, readFor, type Side, numberOf } from '@ulkret/core/breakdown';
 import type { Rep } from '@ulkret/core/rep';
 import { useState } from 'react';
-import styled from 'styled-components';
 import { uuidv7 } from 'uuidv7';
-import { RepMark } from '../strand/RepMark';
 import { useApi } from '../api/use-api';
 import { useHere } from '../api/signed-in';
 import { stamp } from '../device/session-log';
@@ -13,38 +11,12 @@ import { Loaded } from '../ui/states';
 import { Button } from '../ui/button';
 import { Select } from '../ui/select';
 import { Panel, Quiet, Row } from '../ui/frame';
-import { dayOf, many, timeOf } from '../ui/words';
+import { many } from '../ui/words';
 import type { Reads } from '../reader/use-reading';
+import { RepLine, RepList } from './RepList';
 import type { Settings } from './settings';
 
 const atFirst = 12;
-
-const List = styled.ol`
-  margin: 0.6rem 0;
-  li {
-    display: grid;
-    grid-template-columns: 2rem 4rem 9.5rem minmax(0, 1fr);
-    gap: 0.5rem;
-    align-items: center;
-    padding: 0.3rem 0;
-    border-bottom: 1px solid var(--line);
-    font-size: 0.94rem;
-  }
-  select {
-    grid-column: 4;
-    justify-self: start;
-    max-width: 100%;
-  }
-  b {
-    font-weight: 600;
-  }
-  b[data-failed] {
-    color: var(--stop);
-  }
-  b[data-soft] {
-    color: var(--soft);
-  }
-`;
 
 /** The question whose answer are the reps behind a number, asked with the settings that the number was read with. */
 export const evidenceQuery = (
@@ -96,27 +68,26 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
                   <Quiet as="span"> New reps have come in since the reading was made.</Quiet>
                 )}
               </p>
-              <List>
+              <RepList>
                 {(all ? reps : reps.slice(0, atFirst)).map(({ rep, observation }) => (
-                  <li key={rep.id}>
-                    <RepMark rep={rep} numberOf={(id) => numberOf(breakdown, id)} />
-                    <b {...(observation !== 'held' && { [`data-${observation}`]: true })}>{observation}</b>
-                    <span>
-                      {dayOf(rep.at)}, {timeOf(rep.at)}
-                    </span>
-                    <Quiet as="span">
-                      {query.student ? '' : `${nameOf(rep.student)} `}
-                      {rep.partner && `on ${nameOf(rep.partner)}, `}
-                      {rep.side}, rung {rep.rung}
-                      {rep.cause && observation === 'failed' && `: ${causeOf(rep.cause)}`}
-                      {rep.note && ` “${rep.note}”`}
-                    </Quiet>
+                  <RepLine
+                    key={rep.id}
+                    word={observation}
+                    mood={observation}
+                    name={query.student ? undefined : nameOf(rep.student)}
+                    numberOf={(id) => numberOf(breakdown, id)}
+                    {...{ rep, nameOf }}
+                  >
+                    {rep.cause && observation === 'failed' && `: ${causeOf(rep.cause)}`}
                     {looking && rep.observer !== coach.id && (
-                      <SecondOpinion rep={rep} breakdown={breakdown} lead={lead} />
+                      <>
+                        {' '}
+                        <SecondOpinion rep={rep} breakdown={breakdown} lead={lead} />
+                      </>
                     )}
-                  </li>
+                  </RepLine>
                 ))}
-              </List>
+              </RepList>
               <Row>
                 {reps.length > atFirst && !all && (
                   <Button $quiet onPress={() => setAll(true)}>

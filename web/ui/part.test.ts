@@ -1,4 +1,4 @@
-import { describe, expect, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { forgetMs, part } from './part';
 
 const Nothing = () => null;
@@ -23,6 +23,9 @@ describe('a part that is loaded when it is wanted', () => {
     expect(loading).toMatchObject({ status: 'fulfilled', value: { default: Nothing } });
   });
 
+  beforeEach(() => void jest.useFakeTimers());
+  afterEach(() => void jest.useRealTimers());
+
   test('that could not be loaded is asked for again by the next one who wants it', async () => {
     let network = false;
     const page = part(async () => {
@@ -35,7 +38,7 @@ describe('a part that is loaded when it is wanted', () => {
     network = true;
     // A part that is drawn again at once hears of it, and does not wait forever.
     expect(page.load()).toBe(failed);
-    await new Promise((resolve) => setTimeout(resolve, forgetMs + 20));
+    jest.advanceTimersByTime(forgetMs);
     await page.load();
     expect(page.isLoaded()).toBe(true);
   });
