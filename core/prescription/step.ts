@@ -35,10 +35,12 @@ export type Stood = z.infer<typeof Stood>;
 
 const accepted = z.object({ is: z.literal('accepted'), terms: Terms, stood: Stood.nullable() });
 const edited = z.object({ is: z.literal('edited'), of: FactId, terms: Terms });
+/** Why a correction is not wanted. */
+export const DeclineReason = z.string().trim().min(3, 'say in a few words why not').max(300);
 const declined = z.object({
   is: z.literal('declined'),
   checkpoint: Id,
-  reason: z.string().trim().min(3, 'say in a few words why not').max(300),
+  reason: DeclineReason,
 });
 const ended = z.object({ is: z.literal('ended'), of: FactId, reason: z.string().trim().max(300) });
 const undone = z.object({ is: z.literal('undone'), of: FactId });

@@ -30,7 +30,7 @@ function amount(bound: number | bigint, origin: string): string {
 }
 
 /** What is wrong with a field that was given, and what it should be, in the words of somebody who fixes a file by hand. */
-function faultWords(issue: core.$ZodRawIssue): string {
+export function faultWords(issue: core.$ZodRawIssue): string {
   switch (issue.code) {
     case 'invalid_type':
       return issue.input === undefined

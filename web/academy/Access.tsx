@@ -1,3 +1,5 @@
+import { useAskingForm } from '../api/use-form';
+import { TextOf } from '../ui/form';
 import { type Access, accessEndpoints, endpoints, type Invitation, type Role, roles } from '@ulkret/contract';
 import { useState } from 'react';
 import { ask } from '../api/ask';
@@ -11,7 +13,6 @@ import { LinkToScan, secretAddress } from '../ui/link-to-scan';
 import { List } from '../ui/list';
 import { Select } from '../ui/select';
 import { Empty, Loaded, Refused } from '../ui/states';
-import { TextField } from '../ui/text-field';
 import { Title } from '../ui/title';
 import { toast } from '../ui/toast';
 import { dayOf } from '../ui/words';
@@ -141,46 +142,55 @@ const nobody = '';
 
 /** Makes a link by which one more comes in. */
 function Invite({ made: onMade }: { made: () => void }) {
-  const [role, setRole] = useState<Role>('assistant');
-  const [name, setName] = useState('');
-  const [student, setStudent] = useState(nobody);
   const [made, setMade] = useState<(Invitation & { secret: string }) | null>(null);
-  const roster = useApi(endpoints.students, role === 'student' ? {} : null);
-  const { asking, refusal, busy } = useAsking();
-  const chosen = roster.data?.students.find(({ id }) => id === student);
-  const whom = role === 'student' ? (chosen?.name ?? '') : name.trim();
-  const invite = () =>
-    asking(async () => {
-      const body = { role, name: whom, student: role === 'student' ? student : null };
+  const start = { role: 'assistant' as Role, name: '', student: null };
+  const { control, values, put, submit, refusal, busy } = useAskingForm(
+    accessEndpoints.invite.body,
+    start,
+    async (body, reset) => {
       setMade(await ask(accessEndpoints.invite, { body }));
-      setName('');
+      reset({ ...start, role: body.role });
       onMade();
-    }, 'No link was made.');
+    },
+  );
+  const forStudent = values.role === 'student';
+  const roster = useApi(endpoints.students, forStudent ? {} : null);
+  const here = (roster.data?.students ?? []).filter(({ archived }) => !archived);
   return (
     <Panel>
       <h2>Invite</h2>
-      <Row>
-        <Select above label="Role" options={options} value={role} onChange={setRole} />
-        {role === 'student' ? (
+      <form noValidate onSubmit={(event) => void submit(event)}>
+        <Row>
           <Select
             above
-            label="Whose card"
-            options={[
-              { value: nobody, text: 'choose' },
-              ...(roster.data?.students ?? [])
-                .filter(({ archived }) => !archived)
-                .map((one) => ({ value: one.id, text: one.name })),
-            ]}
-            value={student}
-            onChange={setStudent}
+            label="Role"
+            options={options}
+            value={values.role}
+            // A card is one student’s, and is called after them.
+            onChange={(role) => put({ role, name: '', student: null })}
           />
-        ) : (
-          <TextField label="Who it is for" value={name} maxLength={80} onChange={setName} />
-        )}
-        <Button isDisabled={busy || whom === ''} onPress={() => void invite()}>
-          Make a link
-        </Button>
-      </Row>
+          {forStudent ? (
+            <Select
+              above
+              label="Whose card"
+              options={[
+                { value: nobody, text: 'choose' },
+                ...here.map((one) => ({ value: one.id, text: one.name })),
+              ]}
+              value={values.student ?? nobody}
+              onChange={(id) => {
+                const whose = here.find((one) => one.id === id);
+                put({ student: whose?.id ?? null, name: whose?.name ?? '' });
+              }}
+            />
+          ) : (
+            <TextOf control={control} name="name" label="Who it is for" maxLength={80} />
+          )}
+          <Button type="submit" isDisabled={busy || values.name.trim() === ''}>
+            Make a link
+          </Button>
+        </Row>
+      </form>
       <Refused by={refusal} />
       {made && (
         <div data-testid="invitation">

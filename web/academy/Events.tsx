@@ -1,67 +1,57 @@
 import { RuleTag } from '@ulkret/core/breakdown';
-import { type EventRules, Legality } from '@ulkret/core/care';
+import { Legality, type RuleSet } from '@ulkret/core/care';
+import { useController, useFieldArray, useWatch } from 'react-hook-form';
 import { Button } from '../ui/button';
+import { type FormOf, TextOf } from '../ui/form';
 import { Row } from '../ui/frame';
 import { Select } from '../ui/select';
-import { TextField } from '../ui/text-field';
 import { Fields } from './rule-fields';
 
 const notSaid = 'not said';
 const options = ([notSaid, ...Legality.options] as const).map((value) => ({ value, text: value }));
 
-/** What events say, by rule tag, as the house has read their books. */
-export function EventFields({
-  events,
-  onChange,
-  removed,
-}: {
-  events: readonly EventRules[];
-  onChange: (events: EventRules[]) => void;
-  removed: () => void;
-}) {
-  const putAt = (at: number, part: Partial<EventRules>) =>
-    onChange(events.map((one, i) => (i === at ? { ...one, ...part } : one)));
+/** What events say, by rule tag, as the academy has read their books. */
+export function EventFields({ control }: { control: FormOf<RuleSet> }) {
+  const events = useFieldArray({ control, name: 'events' });
   return (
     <>
-      {events.map((event, at) => (
-        <Fields key={at}>
-          <legend>{event.name || 'New event'}</legend>
-          <TextField
-            label="Event and division"
-            value={event.name}
-            maxLength={80}
-            onChange={(name) => putAt(at, { name })}
-          />
-          {RuleTag.options.map((tag) => (
-            <Select
-              key={tag}
-              above
-              label={tag}
-              options={options}
-              value={event.tags[tag] ?? notSaid}
-              onChange={(chosen) => {
-                const { [tag]: _, ...others } = event.tags;
-                const says = Legality.safeParse(chosen).data;
-                putAt(at, { tags: says ? { ...others, [tag]: says } : others });
-              }}
-            />
-          ))}
-          <Button
-            $quiet
-            onPress={() => {
-              onChange(events.filter((_, i) => i !== at));
-              removed();
-            }}
-          >
-            Delete event
-          </Button>
-        </Fields>
+      {events.fields.map(({ id }, at) => (
+        <EventOf key={id} control={control} at={at} remove={() => events.remove(at)} />
       ))}
       <Row style={{ marginTop: '0.8rem' }}>
-        <Button $quiet onPress={() => onChange([...events, { name: '', tags: {} }])}>
+        <Button $quiet onPress={() => events.append({ name: '', tags: {} })}>
           Add an event
         </Button>
       </Row>
     </>
+  );
+}
+
+function EventOf({ control, at, remove }: { control: FormOf<RuleSet>; at: number; remove: () => void }) {
+  const path = `events.${at}` as const;
+  const name = useWatch({ control, name: `${path}.name` });
+  const tags = useController({ control, name: `${path}.tags` }).field;
+  return (
+    <Fields>
+      <legend>{name || 'New event'}</legend>
+      <TextOf control={control} name={`${path}.name`} label="Event and division" maxLength={80} />
+      {RuleTag.options.map((tag) => (
+        <Select
+          key={tag}
+          above
+          label={tag}
+          options={options}
+          value={tags.value[tag] ?? notSaid}
+          onChange={(chosen) => {
+            const { [tag]: _, ...others } = tags.value;
+            const says = Legality.safeParse(chosen).data;
+            tags.onChange(says ? { ...others, [tag]: says } : others);
+          }}
+        />
+      ))}
+      <Button $quiet onPress={remove}>
+        Delete event
+      </Button>
+    </Fields>
   );
 }

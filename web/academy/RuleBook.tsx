@@ -45,7 +45,7 @@ const Book = styled.table`
 `;
 
 /** What a restriction is about: rule tags and loaded regions. */
-export const about = ({ tags, regions }: Restriction): string =>
+export const about = ({ tags, regions }: Pick<Restriction, 'tags' | 'regions'>): string =>
   [...tags, ...regions.map((region) => `loads on the ${region}`)].join(', ');
 
 /** From when on something may be done, as a rule book says it. */

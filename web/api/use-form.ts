@@ -1,7 +1,7 @@
-import { zodResolver } from '@hookform/resolvers/zod';
 import { useState } from 'react';
-import { type DefaultValues, type FieldValues, type Resolver, useForm } from 'react-hook-form';
+import type { FieldValues } from 'react-hook-form';
 import type { z } from 'zod';
+import { useSchemaForm } from '../ui/form';
 import { ApiRefusal } from './ask';
 
 /**
@@ -11,13 +11,9 @@ import { ApiRefusal } from './ask';
 export function useAskingForm<S extends z.ZodType<FieldValues, FieldValues>>(
   schema: S,
   start: z.output<S>,
-  send: (values: z.output<S>) => Promise<unknown>,
+  send: (values: z.output<S>, reset: (to: z.output<S>) => void) => Promise<unknown>,
 ) {
-  // A form begins whole, so what is in it has the schema’s output all along.
-  const { control, handleSubmit } = useForm<z.output<S>, unknown, z.output<S>>({
-    defaultValues: start as DefaultValues<z.output<S>>,
-    resolver: zodResolver(schema) as unknown as Resolver<z.output<S>, unknown, z.output<S>>,
-  });
+  const { submit, ...form } = useSchemaForm(schema, start);
   const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
   const [busy, setBusy] = useState(false);
   /** Sends, and keeps what the server said of it. */
@@ -25,7 +21,7 @@ export function useAskingForm<S extends z.ZodType<FieldValues, FieldValues>>(
     setBusy(true);
     setRefusal(null);
     try {
-      await send(values);
+      await send(values, form.reset);
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;
       setRefusal(error);
@@ -33,5 +29,5 @@ export function useAskingForm<S extends z.ZodType<FieldValues, FieldValues>>(
       setBusy(false);
     }
   };
-  return { control, submit: handleSubmit(sent), sent, refusal, busy };
+  return { ...form, submit: submit(sent), sent, refusal, busy };
 }

@@ -1,13 +1,10 @@
-import { dequal } from 'dequal';
+import { Form, NumberOf, PickOf, type FormOf, useSchemaForm } from '../ui/form';
 import { type Breakdown, readFor, withTokens } from '@ulkret/core/breakdown';
 import { type Drill, nearness } from '@ulkret/core/drills';
 import { minutesOf, Terms } from '@ulkret/core/prescription';
 import { type Rung, rungNames, rungs } from '@ulkret/core/rep';
-import { useState } from 'react';
-import { Button } from '../ui/button';
-import { Sheet } from '../ui/dialog';
+import { Sheet, SheetActions } from '../ui/dialog';
 import { Quiet, Row } from '../ui/frame';
-import { NumberField } from '../ui/number-field';
 import { Select } from '../ui/select';
 import { TextArea } from '../ui/text-field';
 import { many } from '../ui/words';
@@ -33,8 +30,7 @@ export function ChangeTerms({
   close: () => void;
   keep: (terms: Terms) => void;
 }) {
-  const [terms, setTerms] = useState(before);
-  const put = (part: Partial<Terms>) => setTerms({ ...terms, ...part });
+  const { control, values: terms, put, written, submit } = useSchemaForm(Terms, before);
   const wanted = { checkpoint: terms.checkpoint, mistake: terms.mistake, defence: terms.defence };
   const fitting = drills
     .filter(({ retired, id }) => !retired || id === terms.drill)
@@ -46,76 +42,70 @@ export function ChangeTerms({
     value: id,
     text: `${i + 1} ${readFor(title, terms.first)}`,
   }));
-  const written = !dequal(terms, before);
-  const sound = Terms.safeParse(terms).success;
   return (
     <Sheet label={`Change what ${name} drills`} written={written} close={close}>
-      <h2>What {name} drills</h2>
-      <WhatAndHow {...{ terms, put, breakdown, at, may }} first={before.first} />
-      <Select
-        label="Drill"
-        options={[
-          { value: none, text: 'just this checkpoint' },
-          ...fitting.map(({ drill: one, near }) => ({
-            value: one.id,
-            text: `${one.title}${near >= 2 ? ', made for this' : near === 0 ? ', for something else' : ''}`,
-          })),
-        ]}
-        value={terms.drill ?? none}
-        onChange={(id) => put({ drill: id === none ? null : id })}
-      />
-      {drill && (
-        <Quiet>
-          {drill.setUp} {drill.constraint}
-        </Quiet>
-      )}
-      {outside && (
-        <p role="note">
-          “{drill.title}” is for rung {drill.rungs.low}
-          {drill.rungs.high > drill.rungs.low && ` to ${drill.rungs.high}`}.
-        </p>
-      )}
-      <TextArea
-        label="Cue, for a right lead side"
-        value={readFor(terms.cue, 'right')}
-        onChange={(cue) => put({ cue: withTokens(cue) })}
-        maxLength={380}
-      />
-      <Dose {...{ terms, put, at }} />
-      {sound && <Quiet>About {many(minutesOf(breakdown, terms, drill), 'minute')}.</Quiet>}
-      {!sound && (
-        <p role="alert" style={{ color: 'var(--stop)' }}>
-          Sets are 1 to 20, reps 1 to 100.
-        </p>
-      )}
-      <Row>
-        <Button isDisabled={!sound} onPress={() => keep(terms)}>
-          Accept
-        </Button>
-        <Button $quiet onPress={close}>
-          Cancel
-        </Button>
-      </Row>
+      <Form onSubmit={(event) => void submit(keep)(event)}>
+        <h2>What {name} drills</h2>
+        <WhatAndHow {...{ control, terms, put, breakdown, at, may }} first={before.first} />
+        <PickOf
+          control={control}
+          name="drill"
+          label="Drill"
+          options={[
+            { value: none, is: null, text: 'just this checkpoint' },
+            ...fitting.map(({ drill: one, near }) => ({
+              value: one.id,
+              text: `${one.title}${near >= 2 ? ', made for this' : near === 0 ? ', for something else' : ''}`,
+            })),
+          ]}
+        />
+        {drill && (
+          <Quiet>
+            {drill.setUp} {drill.constraint}
+          </Quiet>
+        )}
+        {outside && (
+          <p role="note">
+            “{drill.title}” is for rung {drill.rungs.low}
+            {drill.rungs.high > drill.rungs.low && ` to ${drill.rungs.high}`}.
+          </p>
+        )}
+        <TextArea
+          label="Cue, for a right lead side"
+          value={readFor(terms.cue, 'right')}
+          onChange={(cue) => put({ cue: withTokens(cue) })}
+          maxLength={380}
+        />
+        <Dose control={control} at={at} />
+        <Quiet>About {many(minutesOf(breakdown, terms, drill), 'minute')}.</Quiet>
+        <SheetActions label="Accept" close={close} />
+      </Form>
     </Sheet>
   );
 }
 
 interface Part {
-  terms: Terms;
-  put: (part: Partial<Terms>) => void;
+  control: FormOf<Terms>;
   /** The checkpoints to choose from. */
   at: readonly { value: string; text: string }[];
 }
 
 /** Which checkpoint, at which rung, on which sides. */
 function WhatAndHow({
+  control,
   terms,
   put,
   at,
   breakdown,
   may,
   first,
-}: Part & { breakdown: Breakdown; may: (rung: Rung) => boolean; first: Terms['first'] }) {
+}: Part & {
+  terms: Terms;
+  put: (part: Partial<Terms>) => void;
+  breakdown: Breakdown;
+  may: (rung: Rung) => boolean;
+  first: Terms['first'];
+}) {
   return (
     <Row>
       <Select
@@ -134,13 +124,13 @@ function WhatAndHow({
           })
         }
       />
-      <Select
+      <PickOf
+        control={control}
+        name="rung"
         label="Rung"
         options={rungs
           .filter((rung) => rung <= 3 && may(rung))
-          .map((rung) => ({ value: String(rung), text: `${rung} ${rungNames[rung]}` }))}
-        value={String(terms.rung)}
-        onChange={(rung) => put({ rung: Number(rung) as Rung })}
+          .map((rung) => ({ value: String(rung), is: rung, text: `${rung} ${rungNames[rung]}` }))}
       />
       <Select
         label="Sides"
@@ -157,22 +147,22 @@ function WhatAndHow({
 }
 
 /** How many, from where to where. */
-function Dose({ terms, put, at }: Part) {
+function Dose({ control, at }: Part) {
   return (
     <Row>
-      <NumberField label="Sets" value={terms.sets} onChange={(sets) => put({ sets: sets ?? 1 })} />
-      <NumberField label="Reps a set" value={terms.reps} onChange={(reps) => put({ reps: reps ?? 1 })} />
-      <Select
+      <NumberOf control={control} name="sets" label="Sets" />
+      <NumberOf control={control} name="reps" label="Reps a set" />
+      <PickOf
+        control={control}
+        name="startAt"
         label="Reps start"
-        options={[{ value: none, text: 'at the beginning' }, ...at]}
-        value={terms.startAt ?? none}
-        onChange={(id) => put({ startAt: id === none ? null : id })}
+        options={[{ value: none, is: null, text: 'at the beginning' }, ...at]}
       />
-      <Select
+      <PickOf
+        control={control}
+        name="endAt"
         label="and stop"
-        options={[{ value: none, text: 'where they end' }, ...at]}
-        value={terms.endAt ?? none}
-        onChange={(id) => put({ endAt: id === none ? null : id })}
+        options={[{ value: none, is: null, text: 'where they end' }, ...at]}
       />
     </Row>
   );

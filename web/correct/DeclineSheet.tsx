@@ -1,8 +1,11 @@
-import { useState } from 'react';
 import { Button } from '../ui/button';
-import { Sheet } from '../ui/dialog';
+import { Sheet, SheetActions } from '../ui/dialog';
 import { Quiet, Row } from '../ui/frame';
-import { TextField } from '../ui/text-field';
+import { DeclineReason } from '@ulkret/core/prescription';
+import { z } from 'zod';
+import { Form, TextOf, useSchemaForm } from '../ui/form';
+
+const Reason = z.object({ reason: DeclineReason });
 
 const usual = ['An injury.', 'Something else comes first.', 'The number is wrong.', 'Not before the event.'];
 
@@ -18,10 +21,9 @@ export function DeclineSheet({
   close: () => void;
   decline: (reason: string) => void;
 }) {
-  const [reason, setReason] = useState('');
-  const said = reason.trim().length >= 3;
+  const { control, written, submit } = useSchemaForm(Reason, { reason: '' });
   return (
-    <Sheet label={`Decline ${what} for ${name}`} width="32rem" written={reason !== ''} close={close}>
+    <Sheet label={`Decline ${what} for ${name}`} width="32rem" written={written} close={close}>
       <h2>
         Not {what} for {name}?
       </h2>
@@ -33,22 +35,10 @@ export function DeclineSheet({
           </Button>
         ))}
       </Row>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (said) decline(reason);
-        }}
-      >
-        <TextField label="Or in your own words" value={reason} onChange={setReason} autoFocus />
-        <Row style={{ marginTop: '0.8rem' }}>
-          <Button type="submit" isDisabled={!said}>
-            Decline
-          </Button>
-          <Button $quiet onPress={close}>
-            Cancel
-          </Button>
-        </Row>
-      </form>
+      <Form onSubmit={(event) => void submit(({ reason }) => decline(reason))(event)}>
+        <TextOf control={control} name="reason" label="Or in your own words" autoFocus />
+        <SheetActions label="Decline" isDisabled={!written} close={close} />
+      </Form>
     </Sheet>
   );
 }

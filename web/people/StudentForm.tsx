@@ -1,3 +1,4 @@
+import { SheetActions } from '../ui/dialog';
 import { endpoints } from '@ulkret/contract';
 import { RuleTag } from '@ulkret/core/breakdown';
 import { gradeWords } from '@ulkret/core/care';
@@ -113,11 +114,7 @@ export function StudentForm({
           Different person, same name
         </Checkbox>
       )}
-      <Row>
-        <Button type="submit">{student ? 'Save' : 'Add to the roster'}</Button>
-        <Button $quiet onPress={cancel}>
-          Cancel
-        </Button>
+      <SheetActions label={student ? 'Save' : 'Add to the roster'} close={cancel}>
         {student && (
           <Button
             $quiet
@@ -128,7 +125,7 @@ export function StudentForm({
             {student.archived ? 'Restore' : 'Archive'}
           </Button>
         )}
-      </Row>
+      </SheetActions>
       {student && <ForTheirData student={student} done={done} />}
     </Fields>
   );

@@ -1,6 +1,8 @@
 import type { ReactNode } from 'react';
 import { Dialog, Modal, ModalOverlay } from 'react-aria-components';
 import styled from 'styled-components';
+import { Button } from './button';
+import { Row } from './frame';
 
 const Behind = styled(ModalOverlay)`
   position: fixed;
@@ -58,4 +60,33 @@ export const Sheet = ({
       </Face>
     </Modal>
   </Behind>
+);
+
+/** The buttons at the foot of a sheet: what it does, what else can be done (`children`), and *Cancel*. */
+export const SheetActions = ({
+  label,
+  onPress,
+  isDisabled = false,
+  tall = false,
+  close,
+  children,
+}: {
+  /** A verb and its object. */
+  label: ReactNode;
+  /** Without it the button submits the sheet's form. */
+  onPress?: () => void;
+  isDisabled?: boolean;
+  tall?: boolean;
+  close: () => void;
+  children?: ReactNode;
+}) => (
+  <Row>
+    <Button {...(onPress ? { onPress } : { type: 'submit' as const })} isDisabled={isDisabled} $tall={tall}>
+      {label}
+    </Button>
+    {children}
+    <Button $quiet $tall={tall} onPress={close}>
+      Cancel
+    </Button>
+  </Row>
 );

@@ -1,5 +1,5 @@
 import { Check, ChevronDown } from 'lucide-react';
-import { type KeyboardEvent, memo, useId, useRef, useState } from 'react';
+import { useId, useState } from 'react';
 import {
   Autocomplete,
   Button,
@@ -8,6 +8,7 @@ import {
   ListBoxItem,
   Popover,
   SearchField,
+  Select as AriaSelect,
   useFilter,
 } from 'react-aria-components';
 import styled from 'styled-components';
@@ -17,7 +18,7 @@ export interface Option<T extends string> {
   text: string;
 }
 
-const Labelled = styled.span`
+const Labelled = styled(AriaSelect)`
   display: inline-flex;
   align-items: center;
   gap: 0.5rem;
@@ -114,11 +115,6 @@ const Item = styled(ListBoxItem)`
   }
 `;
 
-/** It catches keys and has no box of its own. */
-const Keyed = styled.div`
-  display: contents;
-`;
-
 /** From this many options on, typing filters them. */
 const many = 12;
 
@@ -135,7 +131,7 @@ interface SelectProps<T extends string> {
   path?: string;
 }
 
-/** One of many, of which only the chosen one is in view. The list is made when it is opened. */
+/** One of many, of which only the chosen one is in view. The others are made once the field is focused: a page has dozens. */
 export function Select<T extends string>({
   label,
   unlabelled = false,
@@ -145,108 +141,64 @@ export function Select<T extends string>({
   onChange,
   path,
 }: SelectProps<T>) {
-  const [open, setOpen] = useState(false);
-  const trigger = useRef<HTMLButtonElement>(null);
   const id = useId();
-  const text = options.find((option) => option.value === value)?.text ?? '';
-  /** While the list is closed an arrow opens it, and a letter chooses the next that begins with it. */
-  const press = ({ key, ctrlKey, metaKey, altKey }: KeyboardEvent) => {
-    if (open || ctrlKey || metaKey || altKey) return;
-    if (key === 'ArrowDown' || key === 'ArrowUp') setOpen(true);
-    if (key.length !== 1 || key === ' ') return;
-    const at = options.findIndex((option) => option.value === value) + 1;
-    const next = [...options.slice(at), ...options.slice(0, at)].find((option) =>
-      option.text.toLocaleLowerCase().startsWith(key.toLocaleLowerCase()),
-    );
-    if (next) onChange(next.value);
-  };
+  const [near, setNear] = useState(false);
+  const chosen = options.filter((option) => option.value === value);
+  const text = chosen[0]?.text ?? '';
+  const made = near ? options : chosen;
   return (
-    <Labelled data-above={above === true ? 'form' : above || undefined} onKeyDown={press}>
-      {!unlabelled && (
-        <span id={`${id}-label`} aria-hidden>
-          {label}
-        </span>
-      )}
-      <Chosen
-        ref={trigger}
-        id={id}
-        onPress={() => setOpen(true)}
-        aria-label={`${label}: ${text}`}
-        aria-haspopup="listbox"
-        aria-expanded={open}
-        data-path={path}
-      >
+    <Labelled
+      data-above={above === true ? 'form' : above || undefined}
+      aria-label={label}
+      value={value}
+      onFocus={() => setNear(true)}
+      onChange={(key) => onChange(key as T)}
+    >
+      {!unlabelled && <span aria-hidden>{label}</span>}
+      <Chosen id={id} aria-label={`${label}: ${text}`} aria-labelledby={id} data-path={path}>
         <span>{text}</span>
         <ChevronDown size={16} aria-hidden />
       </Chosen>
-      {open && (
-        <Options triggerRef={trigger} isOpen onOpenChange={setOpen} placement="bottom start">
-          <List
-            label={label}
-            options={options}
-            value={value}
-            onChange={(chosen) => {
-              setOpen(false);
-              onChange(chosen as T);
-            }}
-          />
-        </Options>
-      )}
+      <Options placement="bottom start">
+        {options.length > many ? (
+          <Found label={label} options={made} />
+        ) : (
+          <List label={label} options={made} />
+        )}
+      </Options>
     </Labelled>
   );
 }
 
-const List = memo(function List({
-  label,
-  options,
-  value,
-  onChange,
-}: {
+interface ListProps {
   label: string;
   options: readonly Option<string>[];
-  value: string;
-  onChange: (value: string) => void;
-}) {
+}
+
+const List = ({ label, options }: ListProps) => (
+  <ListBox aria-label={label}>
+    {options.map(({ value, text }) => (
+      <Item key={value} id={value} textValue={text}>
+        {({ isSelected }) => (
+          <>
+            {text}
+            {isSelected && <Check size={16} aria-hidden />}
+          </>
+        )}
+      </Item>
+    ))}
+  </ListBox>
+);
+
+/** A long list, with a field to type in. */
+function Found(list: ListProps) {
   const { contains } = useFilter({ sensitivity: 'base' });
-  const list = (
-    <ListBox
-      aria-label={label}
-      // Choosing the current option closes it too.
-      onClickCapture={({ target }) =>
-        (target as Element).closest('[role=option][aria-selected=true]') && onChange(value)
-      }
-      autoFocus={options.length <= many ? true : undefined}
-      selectionMode="single"
-      disallowEmptySelection
-      selectedKeys={[value]}
-      onSelectionChange={(keys) => onChange(String([...keys][0]))}
-    >
-      {options.map((option) => (
-        <Item key={option.value} id={option.value} textValue={option.text}>
-          {option.text}
-          {option.value === value && <Check size={16} aria-hidden />}
-        </Item>
-      ))}
-    </ListBox>
-  );
-  /** Enter on what is chosen already is done as well, wherever the focus is. */
-  const enter = (event: KeyboardEvent<HTMLElement>) => {
-    if (event.key !== 'Enter') return;
-    const on = event.currentTarget.querySelector('[role=option][aria-selected=true][data-focused]');
-    if (!on) return;
-    event.preventDefault();
-    event.stopPropagation();
-    onChange(value);
-  };
-  if (options.length <= many) return <Keyed onKeyDownCapture={enter}>{list}</Keyed>;
   return (
-    <Keyed onKeyDownCapture={enter}>
-      <Autocomplete filter={contains}>
-        <SearchField aria-label={`Find in ${label}`} autoFocus>
-          <Input placeholder="Type to find" />
-        </SearchField>
-        {list}
-      </Autocomplete>
-    </Keyed>
+    <Autocomplete filter={contains}>
+      <SearchField aria-label={`Find in ${list.label}`} autoFocus>
+        <Input placeholder="Type to find" />
+      </SearchField>
+      <List {...list} />
+    </Autocomplete>
   );
-});
+}

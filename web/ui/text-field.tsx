@@ -30,7 +30,8 @@ export const fieldLook = css`
     padding: 0.5rem 0.7rem;
   }
   flex: 1 1 auto;
-  input[data-invalid] {
+  input[data-invalid],
+  textarea[data-invalid] {
     border-color: var(--stop);
   }
   .react-aria-FieldError {
@@ -63,9 +64,14 @@ export function TextField({
 }
 
 /** The same for more than a line. */
-export const TextArea = ({ label, ...props }: TextFieldProps & { label: string }) => (
-  <Fielded {...props}>
+export const TextArea = ({
+  label,
+  error,
+  ...props
+}: TextFieldProps & { label: string; error?: string | undefined }) => (
+  <Fielded {...props} isInvalid={error !== undefined}>
     <Label>{label}</Label>
     <AriaTextArea />
+    <FieldError>{error}</FieldError>
   </Fielded>
 );

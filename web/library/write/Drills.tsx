@@ -1,24 +1,22 @@
-import { dequal } from 'dequal';
+import { useAskingForm } from '../../api/use-form';
+import { AreaOf, FaultOf, Form, type FormOf, NumberOf, PickOf, TextOf } from '../../ui/form';
 import { endpoints } from '@ulkret/contract';
 import { CheckpointKind, readFor } from '@ulkret/core/breakdown';
 import { type Drill, Drill as DrillSchema, DrillKind } from '@ulkret/core/drills';
-import { type Rung, rungNames, rungs } from '@ulkret/core/rep';
+import { rungNames, rungs } from '@ulkret/core/rep';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
 import { useMay } from '../../api/may';
-import { addressOf, type ApiRefusal, ask } from '../../api/ask';
+import { addressOf, ask } from '../../api/ask';
 import { useApi } from '../../api/use-api';
 import { Button } from '../../ui/button';
 import { Checkbox } from '../../ui/checkbox';
 import { DataTable } from '../../ui/data-table';
-import { Sheet } from '../../ui/dialog';
+import { Sheet, SheetActions } from '../../ui/dialog';
 import { Head, Page, Panel, Quiet, Row } from '../../ui/frame';
-import { NumberField } from '../../ui/number-field';
-import { Select } from '../../ui/select';
 import { Loaded, Refused } from '../../ui/states';
-import { TextArea, TextField } from '../../ui/text-field';
 import { Title } from '../../ui/title';
 import { toast } from '../../ui/toast';
 
@@ -122,115 +120,75 @@ export default function Drills() {
   );
 }
 
-const rungOptions = rungs.map((rung) => ({ value: String(rung), text: `${rung} ${rungNames[rung]}` }));
+const rungOptions = rungs.map((rung) => ({
+  value: String(rung),
+  is: rung,
+  text: `${rung} ${rungNames[rung]}`,
+}));
 
 function EditDrill({ drill: before, close }: { drill: Drill; close: () => void }) {
-  const [drill, setDrill] = useState(before);
-  const [refusal, setRefusal] = useState<ApiRefusal | null>(null);
-  const put = (part: Partial<Drill>) => setDrill({ ...drill, ...part });
-  const read = DrillSchema.safeParse(drill);
-  const written = !dequal(drill, before);
-  const keep = async (kept: Drill, words: string) => {
-    try {
-      await ask(endpoints.saveDrill, { params: { id: kept.id }, body: kept });
+  const { control, values, put, written, submit, sent, refusal } = useAskingForm(
+    DrillSchema,
+    before,
+    async (drill) => {
+      await ask(endpoints.saveDrill, { params: { id: drill.id }, body: drill });
       await refresh();
-      toast(words);
+      const said = drill.retired === before.retired ? 'saved' : drill.retired ? 'archived' : 'restored';
+      toast(`“${drill.title}” ${said}.`);
       close();
-    } catch (error) {
-      setRefusal(error as ApiRefusal);
-    }
-  };
+    },
+  );
+  const title = values.title || 'New drill';
   return (
-    <Sheet label={drill.title || 'New drill'} written={written} close={close}>
-      <h2>{drill.title || 'New drill'}</h2>
-      <TextField label="Title" value={drill.title} onChange={(title) => put({ title })} />
-      <KindAndRungs drill={drill} put={put} />
-      <Trains drill={drill} put={put} />
-      <TextArea label="Set-up" value={drill.setUp} onChange={(setUp) => put({ setUp })} maxLength={400} />
-      <TextField label="Constraint" value={drill.constraint} onChange={(constraint) => put({ constraint })} />
-      <TextField label="Cue" value={drill.cue} onChange={(cue) => put({ cue })} />
-      <TextField label="What the partner does" value={drill.task} onChange={(task) => put({ task })} />
-      <TextField label="Caution" value={drill.caution} onChange={(caution) => put({ caution })} />
-      <TextField label="Measure" value={drill.measure} onChange={(measure) => put({ measure })} />
-      <Row>
-        <NumberField
-          label="Minutes per set"
-          value={drill.minutes}
-          onChange={(minutes) => put({ minutes: minutes ?? 0 })}
-        />
-        <NumberField
-          label="People"
-          value={drill.people}
-          onChange={(people) => put({ people: people ?? 0 })}
-        />
-      </Row>
-      {written && !read.success && (
-        <p role="alert" style={{ color: 'var(--stop)' }}>
-          {read.error.issues[0]!.path.length > 0 && `${read.error.issues[0]!.path.join(' ')}: `}
-          {read.error.issues[0]!.message}
-        </p>
-      )}
-      <Refused by={refusal} />
-      <Row>
-        <Button
-          isDisabled={!written || !read.success}
-          onPress={() => void keep(drill, `“${drill.title}” saved.`)}
-        >
-          Save drill
-        </Button>
-        {before.title !== '' && (
-          <Button
-            $quiet
-            onPress={() =>
-              void keep(
-                { ...before, retired: !before.retired },
-                before.retired ? `“${before.title}” restored.` : `“${before.title}” archived.`,
-              )
-            }
-          >
-            {before.retired ? 'Restore' : 'Archive'}
-          </Button>
-        )}
-        <Button $quiet onPress={close}>
-          Cancel
-        </Button>
-      </Row>
+    <Sheet label={title} written={written} close={close}>
+      <Form onSubmit={(event) => void submit(event)}>
+        <h2>{title}</h2>
+        <TextOf control={control} name="title" label="Title" />
+        <KindAndRungs control={control} />
+        <Trains drill={values} put={put} />
+        <AreaOf control={control} name="setUp" label="Set-up" maxLength={400} />
+        <TextOf control={control} name="constraint" label="Constraint" />
+        <TextOf control={control} name="cue" label="Cue" />
+        <TextOf control={control} name="task" label="What the partner does" />
+        <TextOf control={control} name="caution" label="Caution" />
+        <TextOf control={control} name="measure" label="Measure" />
+        <Row>
+          <NumberOf control={control} name="minutes" label="Minutes per set" />
+          <NumberOf control={control} name="people" label="People" />
+        </Row>
+        <Refused by={refusal} />
+        <SheetActions label="Save drill" isDisabled={!written} close={close}>
+          {before.title !== '' && (
+            <Button $quiet onPress={() => void sent({ ...before, retired: !before.retired })}>
+              {before.retired ? 'Restore' : 'Archive'}
+            </Button>
+          )}
+        </SheetActions>
+      </Form>
     </Sheet>
   );
 }
 
-interface Part {
-  drill: Drill;
-  put: (part: Partial<Drill>) => void;
-}
-
-function KindAndRungs({ drill, put }: Part) {
+function KindAndRungs({ control }: { control: FormOf<Drill> }) {
   return (
-    <Row>
-      <Select
-        label="Kind"
-        options={DrillKind.options.map((value) => ({ value, text: value }))}
-        value={drill.kind}
-        onChange={(kind) => put({ kind })}
-      />
-      <Select
-        label="From rung"
-        options={rungOptions}
-        value={String(drill.rungs.low)}
-        onChange={(low) => put({ rungs: { ...drill.rungs, low: Number(low) as Rung } })}
-      />
-      <Select
-        label="to rung"
-        options={rungOptions}
-        value={String(drill.rungs.high)}
-        onChange={(high) => put({ rungs: { ...drill.rungs, high: Number(high) as Rung } })}
-      />
-    </Row>
+    <>
+      <Row>
+        <PickOf
+          control={control}
+          name="kind"
+          label="Kind"
+          options={DrillKind.options.map((value) => ({ value, text: value }))}
+        />
+        <PickOf control={control} name="rungs.low" label="From rung" options={rungOptions} />
+        <PickOf control={control} name="rungs.high" label="to rung" options={rungOptions} />
+      </Row>
+      <FaultOf control={control} name="rungs" />
+    </>
   );
 }
 
 /** The kinds of checkpoint and the pieces that a drill trains. */
-function Trains({ drill, put }: Part) {
+function Trains({ drill, put }: { drill: Drill; put: (part: Partial<Drill>) => void }) {
   const { kinds, pieces: trained = [] } = drill.trains;
   const pieces = useApi(endpoints.pieces).data?.pieces;
   const trains = (part: Partial<Drill['trains']>) => put({ trains: { ...drill.trains, ...part } });

@@ -16,8 +16,8 @@ import { addressOf, type ApiRefusal, ask } from '../../api/ask';
 import { useApi } from '../../api/use-api';
 import { Button } from '../../ui/button';
 import { DataTable } from '../../ui/data-table';
-import { Sheet } from '../../ui/dialog';
-import { Head, Page, Panel, Quiet, Row } from '../../ui/frame';
+import { Sheet, SheetActions } from '../../ui/dialog';
+import { Head, Page, Panel, Quiet } from '../../ui/frame';
 import { Loaded, Refused } from '../../ui/states';
 import { Title } from '../../ui/title';
 import { toast } from '../../ui/toast';
@@ -188,16 +188,12 @@ function EditPiece({
         </Quiet>
       )}
       <Refused by={refused} />
-      <Row>
-        <Button
-          isDisabled={now.title.trim() === ''}
-          onPress={() => void doing(saved, old ? () => save(old) : remove)}
-        >
-          {before ? 'Save' : 'Add'}
-        </Button>
-        <Button $quiet onPress={close}>
-          Cancel
-        </Button>
+      <SheetActions
+        label={before ? 'Save' : 'Add'}
+        isDisabled={now.title.trim() === ''}
+        onPress={() => void doing(saved, old ? () => save(old) : remove)}
+        close={close}
+      >
         {old && !ships && (
           <Button
             $quiet
@@ -211,7 +207,7 @@ function EditPiece({
             Delete
           </Button>
         )}
-      </Row>
+      </SheetActions>
     </Sheet>
   );
 }

@@ -1,6 +1,8 @@
+import { Form, PickOf, TextOf, type FormOf, useSchemaForm } from '../../ui/form';
 import { endpoints, type OutputOf } from '@ulkret/contract';
 import { type Position, PositionFamily } from '@ulkret/core/breakdown';
 import { useState } from 'react';
+import { useController } from 'react-hook-form';
 import { Link } from 'react-router';
 import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
@@ -9,7 +11,7 @@ import { addressOf, type ApiRefusal, ask } from '../../api/ask';
 import { useApi } from '../../api/use-api';
 import { Button } from '../../ui/button';
 import { DataTable } from '../../ui/data-table';
-import { Sheet } from '../../ui/dialog';
+import { Sheet, SheetActions } from '../../ui/dialog';
 import { Head, Page, Panel, Quiet, Row } from '../../ui/frame';
 import { Select } from '../../ui/select';
 import { Loaded, Refused } from '../../ui/states';
@@ -18,6 +20,7 @@ import { Title } from '../../ui/title';
 import { toast } from '../../ui/toast';
 
 type Listed = OutputOf<typeof endpoints.positions>['positions'][number];
+type Saved = Omit<Position, 'mergedInto'>;
 
 const refresh = () => mutate(addressOf(endpoints.positions));
 const none = '';
@@ -151,7 +154,8 @@ function EditPosition({
   merged: readonly Position[];
   close: () => void;
 }) {
-  const [now, setNow] = useState(position);
+  const { mergedInto: _, ...start } = position;
+  const { control, values, written, submit } = useSchemaForm(endpoints.savePosition.body, start);
   const [refused, setRefused] = useState<ApiRefusal | null>(null);
   const doing = async (task: () => Promise<unknown>, said: string, undo?: () => Promise<unknown>) => {
     try {
@@ -164,64 +168,67 @@ function EditPosition({
     }
   };
   const { id } = position;
+  const save = (body: typeof start) =>
+    doing(() => ask(endpoints.savePosition, { params: { id }, body }), `${body.name} saved`);
   return (
-    <Sheet label={isNew ? 'Add a position' : position.name} written close={close}>
-      <h2>{isNew ? 'Add a position' : position.name}</h2>
-      <TextField label="Name" value={now.name} onChange={(name) => setNow({ ...now, name })} />
-      <TextField
-        label="Also called, separated by semicolons"
-        value={now.aliases.join('; ')}
-        onChange={(text) => setNow({ ...now, aliases: text.split(';').map((one) => one.trimStart()) })}
-      />
-      <FamilyAndAdvantage now={now} put={(part) => setNow({ ...now, ...part })} />
-      <Refused by={refused} />
-      <Row>
-        <Button
-          isDisabled={now.name.trim() === ''}
-          onPress={() =>
-            void doing(
-              () =>
-                ask(endpoints.savePosition, {
-                  params: { id },
-                  body: { ...now, aliases: now.aliases.map((one) => one.trim()).filter(Boolean) },
-                }),
-              `${now.name} saved`,
-            )
-          }
-        >
-          {isNew ? 'Add' : 'Save'}
-        </Button>
-        <Button $quiet onPress={close}>
-          Cancel
-        </Button>
-      </Row>
+    <Sheet label={isNew ? 'Add a position' : position.name} written={written} close={close}>
+      <Form onSubmit={(event) => void submit(save)(event)}>
+        <h2>{isNew ? 'Add a position' : position.name}</h2>
+        <TextOf control={control} name="name" label="Name" />
+        <Aliases control={control} of={values.aliases} />
+        <FamilyAndAdvantage control={control} />
+        <Refused by={refused} />
+        <SheetActions label={isNew ? 'Add' : 'Save'} isDisabled={!written} close={close} />
+      </Form>
       {!isNew && <Merges {...{ position, others, merged, doing }} />}
     </Sheet>
   );
 }
 
-function FamilyAndAdvantage({ now, put }: { now: Position; put: (part: Partial<Position>) => void }) {
+/** The other names, as one line that is split at semicolons. */
+function Aliases({ control, of }: { control: FormOf<Saved>; of: readonly string[] }) {
+  const { field, fieldState } = useController({ control, name: 'aliases' });
+  const [text, setText] = useState(of.join('; '));
+  return (
+    <TextField
+      label="Also called, separated by semicolons"
+      value={text}
+      error={fieldState.error?.message}
+      onChange={(typed) => {
+        setText(typed);
+        field.onChange(
+          typed
+            .split(';')
+            .map((one) => one.trim())
+            .filter(Boolean),
+        );
+      }}
+    />
+  );
+}
+
+function FamilyAndAdvantage({ control }: { control: FormOf<Saved> }) {
   return (
     <Row>
-      <Select<string>
+      <PickOf
+        control={control}
+        name="family"
         label="Family"
-        value={now.family ?? none}
         options={[
-          { value: none, text: 'not said' },
+          { value: none, is: null, text: 'not said' },
           ...PositionFamily.options.map((value) => ({ value, text: value })),
         ]}
-        onChange={(family) => put({ family: PositionFamily.safeParse(family).data ?? null })}
       />
-      <Select<string>
+      <PickOf
+        control={control}
+        name="ahead"
         label="Advantage"
-        value={now.ahead ?? none}
         options={[
-          { value: none, text: 'not said' },
+          { value: none, is: null, text: 'not said' },
           { value: 'above', text: 'who is above or behind' },
           { value: 'neither', text: 'neither' },
           { value: 'below', text: 'who is below' },
         ]}
-        onChange={(ahead) => put({ ahead: (ahead || null) as Position['ahead'] })}
       />
     </Row>
   );

@@ -2,8 +2,8 @@ import { type Draft, type Id, readFor, shareByRank, weightsByRank } from '@ulkre
 import { useState } from 'react';
 import styled from 'styled-components';
 import { Button } from '../../ui/button';
-import { Sheet } from '../../ui/dialog';
-import { Quiet, Row } from '../../ui/frame';
+import { Sheet, SheetActions } from '../../ui/dialog';
+import { Quiet } from '../../ui/frame';
 import { percent } from '../../ui/words';
 
 const List = styled.ol`
@@ -75,22 +75,18 @@ export function RankPanel({
           </li>
         ))}
       </List>
-      <Row>
-        <Button
-          onPress={() => {
-            edit((now) => shareByRank(now, (id) => ranks.get(id)));
-            close();
-          }}
-        >
-          Use these weights
-        </Button>
+      <SheetActions
+        label="Use these weights"
+        onPress={() => {
+          edit((now) => shareByRank(now, (id) => ranks.get(id)));
+          close();
+        }}
+        close={close}
+      >
         <Button $quiet onPress={() => setRanks(new Map(checkpoints.map(({ id }) => [id, 1])))}>
           All equal
         </Button>
-        <Button $quiet onPress={close}>
-          Cancel
-        </Button>
-      </Row>
+      </SheetActions>
     </Sheet>
   );
 }

@@ -8,8 +8,7 @@ import {
 } from '@ulkret/core/session';
 import { useMemo, useState } from 'react';
 
-import { Button } from '../../ui/button';
-import { Sheet } from '../../ui/dialog';
+import { Sheet, SheetActions } from '../../ui/dialog';
 import { Quiet, Row } from '../../ui/frame';
 import { Select } from '../../ui/select';
 import { GuestField } from '../pairs/GuestField';
@@ -124,18 +123,13 @@ export default function PairsPanel({ close }: { close: () => void }) {
       <Quiet>
         Tap somebody, then their partner, or “went home”. Reps stay with the students who did them.
       </Quiet>
-      <Row>
-        <Button
-          $tall
-          isDisabled={groups.pairs.length === 0 || steps.length === 0}
-          onPress={() => act({ do: 'regroup', changes: steps })}
-        >
-          Apply pairs
-        </Button>
-        <Button $tall $quiet onPress={close}>
-          Cancel
-        </Button>
-      </Row>
+      <SheetActions
+        label="Apply pairs"
+        tall
+        isDisabled={groups.pairs.length === 0 || steps.length === 0}
+        onPress={() => act({ do: 'regroup', changes: steps })}
+        close={close}
+      />
     </Sheet>
   );
 }
