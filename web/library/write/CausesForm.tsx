@@ -2,18 +2,8 @@ import type { TechniqueRow } from '@ulkret/contract';
 import type { Defence, Id, Mistake } from '@ulkret/core/breakdown';
 import { memo } from 'react';
 import { DefenceForm } from './DefenceForm';
-import {
-  type Options,
-  Pane,
-  Part,
-  type Path,
-  SelectInput,
-  type Set,
-  Small,
-  TextInput,
-  Two,
-  Unfold,
-} from './fields';
+import { type Options, Pane, Part, SelectInput, Small, TextInput, Two, Unfold, lines } from './fields';
+import { type Path, useWriting } from './writing';
 
 interface Props {
   mistakes: readonly Mistake[];
@@ -22,7 +12,6 @@ interface Props {
   points: Options;
   checkpoint: Id;
   rows: readonly TechniqueRow[];
-  set: Set;
   newId: (words: string) => Id;
 }
 
@@ -33,9 +22,9 @@ export const CausesForm = memo(function CausesForm({
   points,
   checkpoint,
   rows,
-  set,
   newId,
 }: Props) {
+  const { set } = useWriting();
   const here = mistakes.map((one, i) => ({ one, i })).filter(({ one }) => one.at === checkpoint);
   const open = defences.map((one, i) => ({ one, i })).filter(({ one }) => one.opens === checkpoint);
   const addMistake = () =>
@@ -85,7 +74,6 @@ export const CausesForm = memo(function CausesForm({
             points={points}
             mistake={one}
             path={['mistakes', i]}
-            set={set}
             remove={() => set(['mistakes'], mistakes.toSpliced(i, 1))}
           />
         ))}
@@ -101,7 +89,6 @@ export const CausesForm = memo(function CausesForm({
             newId={newId}
             defence={one}
             path={['defences', i]}
-            set={set}
             remove={() => set(['defences'], defences.toSpliced(i, 1))}
           />
         ))}
@@ -115,52 +102,26 @@ function MistakeForm({
   points,
   mistake,
   path,
-  set,
   remove,
 }: {
   points: Options;
   mistake: Mistake;
   path: Path;
-  set: Set;
   remove: () => void;
 }) {
   const at = (...rest: Path): Path => [...path, ...rest];
   return (
     <Unfold name={mistake.title} path={path}>
-      <TextInput label="Mistake" path={at('title')} value={mistake.title} set={set} />
+      <TextInput label="Mistake" path={at('title')} />
       <Two>
-        <SelectInput
-          label="Shows at"
-          path={at('at')}
-          value={mistake.at}
-          options={points}
-          onChange={(id) => set(at('at'), id)}
-        />
-        <SelectInput
-          label="Starts at"
-          path={at('root')}
-          value={mistake.root}
-          options={points}
-          onChange={(id) => set(at('root'), id)}
-        />
+        <SelectInput label="Shows at" path={at('at')} options={points} />
+        <SelectInput label="Starts at" path={at('root')} options={points} />
       </Two>
-      <TextInput label="What you see" long path={at('seen')} value={mistake.seen} set={set} />
-      <TextInput
-        label="What the student believes"
-        long
-        path={at('believes')}
-        value={mistake.believes}
-        set={set}
-      />
-      <TextInput label="What it breaks" long path={at('breaks')} value={mistake.breaks} set={set} />
-      <TextInput label="Cue" long path={at('cue')} value={mistake.cue} set={set} />
-      <TextInput
-        label="Drills that fix it, one per line"
-        long
-        path={at('drills')}
-        value={mistake.drills.join('\n')}
-        set={(to, value) => set(to, String(value).split('\n').filter(Boolean))}
-      />
+      <TextInput label="What you see" long path={at('seen')} />
+      <TextInput label="What the student believes" long path={at('believes')} />
+      <TextInput label="What it breaks" long path={at('breaks')} />
+      <TextInput label="Cue" long path={at('cue')} />
+      <TextInput label="Drills that fix it, one per line" long path={at('drills')} as={lines} />
       <Small onClick={remove}>Delete mistake</Small>
     </Unfold>
   );

@@ -13,17 +13,16 @@ import {
   Check,
   ManyInput,
   NumberInput,
-  OpenNumberInput,
   Pane,
   Part,
   plainly,
   SelectInput,
-  type Path,
-  type Set,
   Small,
   TextInput,
   Two,
+  OptionalNumberInput,
 } from './fields';
+import { type Path, type Set, useWriting } from './writing';
 import { PiecePart } from './PiecePart';
 import { ProofsForm, ToleranceForm } from './ProofsForm';
 import { conditions, VariantForm } from './VariantForm';
@@ -35,7 +34,6 @@ interface Props {
   /** The checkpoints to choose from, this one among them. */
   points: readonly { value: Id; text: string }[];
   place: number;
-  set: Set;
   edit: (next: (draft: Draft) => Draft) => void;
   locked: ReadonlySet<Id>;
   lock: (id: Id) => void;
@@ -47,12 +45,12 @@ export const CheckpointForm = memo(function CheckpointForm({
   checkpoint,
   points: others,
   place,
-  set,
   edit,
   locked,
   lock,
   newId,
 }: Props) {
+  const { set } = useWriting();
   const at = (...rest: Path): Path => ['checkpoints', place, ...rest];
   const { proofs, tolerance, mendable, variants } = checkpoint;
   const before = useMemo(() => others.slice(0, place), [others, place]);
@@ -65,22 +63,10 @@ export const CheckpointForm = memo(function CheckpointForm({
   );
   return (
     <Pane>
-      <TextInput label="Title, as a short order" path={at('title')} value={checkpoint.title} set={set} />
-      <TextInput
-        label="Criterion: one thing that is true or false"
-        long
-        path={at('criterion')}
-        value={checkpoint.criterion}
-        set={set}
-      />
+      <TextInput label="Title, as a short order" path={at('title')} />
+      <TextInput label="Criterion: one thing that is true or false" long path={at('criterion')} />
       <Two>
-        <SelectInput
-          label="Kind"
-          path={at('kind')}
-          value={checkpoint.kind}
-          options={plainly(CheckpointKind.options)}
-          onChange={(kind) => set(at('kind'), kind)}
-        />
+        <SelectInput label="Kind" path={at('kind')} options={plainly(CheckpointKind.options)} />
         <SelectInput
           label="Once missed"
           path={at('mendable')}
@@ -90,22 +76,14 @@ export const CheckpointForm = memo(function CheckpointForm({
         />
       </Two>
       <WeightRow {...{ at, checkpoint, edit, locked, lock }} />
-      {place > 0 && (
-        <ManyInput
-          label="Must hold before it"
-          path={at('after')}
-          value={checkpoint.after}
-          options={before}
-          onChange={(after) => set(at('after'), after)}
-        />
-      )}
+      {place > 0 && <ManyInput label="Must hold before it" path={at('after')} options={before} />}
       <Part title="Signs">
-        <ProofsForm path={at('proofs')} proofs={proofs} set={set} />
-        <ToleranceForm path={at('tolerance')} tolerance={tolerance} set={set} />
+        <ProofsForm path={at('proofs')} proofs={proofs} />
+        <ToleranceForm path={at('tolerance')} tolerance={tolerance} />
       </Part>
-      <TimePart {...{ at, checkpoint, place, others, set }} />
+      <TimePart {...{ at, checkpoint, place, others }} />
       <PiecePart checkpoint={checkpoint} path={at()} edit={edit} />
-      <VariantsPart {...{ at, variants, set, newId }} />
+      <VariantsPart {...{ at, variants, newId }} />
     </Pane>
   );
 });
@@ -142,7 +120,7 @@ function WeightRow({
         alignItems: 'end',
       }}
     >
-      <NumberInput label="Weight, of 100" path={at('belief')} value={belief} set={setWeight} />
+      <NumberInput label="Weight, of 100" path={at('belief')} set={setWeight} />
       <Slider
         label="Weight"
         most={100}
@@ -164,14 +142,13 @@ function TimePart({
   checkpoint,
   place,
   others,
-  set,
 }: {
   at: (...rest: Path) => Path;
   checkpoint: Checkpoint;
   place: number;
   others: Props['points'];
-  set: Set;
 }) {
+  const { set } = useWriting();
   const { id, window } = checkpoint;
   return (
     <Part
@@ -182,21 +159,15 @@ function TimePart({
     >
       {place > 0 && (
         <Two>
-          <OpenNumberInput
-            label="Max seconds after previous (blank = any)"
-            path={at('withinSeconds')}
-            value={checkpoint.withinSeconds ?? null}
-            set={(path, value) => set(path, value ?? undefined)}
-          />
+          <OptionalNumberInput label="Max seconds after previous (blank = any)" path={at('withinSeconds')} />
           <SelectInput
             label="At the same moment as"
             path={at('together')}
-            value={checkpoint.together ?? nothing}
             options={[
               { value: nothing, text: 'nothing else' },
               ...others.filter(({ value }) => value !== id),
             ]}
-            onChange={(other) => set(at('together'), other === nothing ? undefined : other)}
+            none={nothing}
           />
         </Two>
       )}
@@ -207,17 +178,11 @@ function TimePart({
       />
       {window && (
         <Two>
-          <TextInput label="Opens" long path={at('window', 'opens')} value={window.opens} set={set} />
-          <TextInput label="Closes" long path={at('window', 'closes')} value={window.closes} set={set} />
+          <TextInput label="Opens" long path={at('window', 'opens')} />
+          <TextInput label="Closes" long path={at('window', 'closes')} />
         </Two>
       )}
-      <TextInput
-        label="Caution"
-        long
-        path={at('caution')}
-        value={checkpoint.caution ?? ''}
-        set={(path, value) => set(path, value === '' ? undefined : value)}
-      />
+      <TextInput label="Caution" long path={at('caution')} optional />
     </Part>
   );
 }
@@ -225,14 +190,13 @@ function TimePart({
 function VariantsPart({
   at,
   variants,
-  set,
   newId,
 }: {
   at: (...rest: Path) => Path;
   variants: Checkpoint['variants'];
-  set: Set;
   newId: Props['newId'];
 }) {
+  const { set } = useWriting();
   return (
     <Part title={`Variants (${variants.length})`} open={variants.length > 0}>
       {variants.map((variant, k) => (
@@ -240,7 +204,6 @@ function VariantsPart({
           key={variant.id}
           path={at('variants', k)}
           variant={variant}
-          set={set}
           remove={() => set(at('variants'), variants.toSpliced(k, 1))}
         />
       ))}

@@ -1,18 +1,17 @@
 import type { TechniqueRow } from '@ulkret/contract';
 import { type Answer, answersOf, Defence, type Id } from '@ulkret/core/breakdown';
 import {
-  Check,
   type Options,
   Pane,
-  type Path,
   plainly,
   SelectInput,
-  type Set,
   Small,
   TextInput,
   Two,
   Unfold,
+  CheckInput,
 } from './fields';
+import { type Path, useWriting } from './writing';
 import { positionList } from './PositionList';
 
 const indent = { borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' };
@@ -30,7 +29,6 @@ export function DefenceForm({
   newId,
   defence,
   path,
-  set,
   remove,
 }: {
   points: Options;
@@ -39,9 +37,9 @@ export function DefenceForm({
   newId: (words: string) => Id;
   defence: Defence;
   path: Path;
-  set: Set;
   remove: () => void;
 }) {
+  const { set } = useWriting();
   const at = (...rest: Path): Path => [...path, ...rest];
   const techniques = techniqueOptions(rows);
   const add = (answer: Answer) =>
@@ -51,31 +49,20 @@ export function DefenceForm({
     .map(({ id, title }) => ({ value: id, text: title || 'untitled' }));
   return (
     <Unfold name={defence.title} path={path}>
-      <TextInput label="Defence" path={at('title')} value={defence.title} set={set} />
-      <DefenceChoices {...{ points, others, techniques, defence, path, set }} />
-      <Check
-        label="Works only under load"
-        value={defence.underLoadOnly}
-        onChange={(on) => set(at('underLoadOnly'), on)}
-      />
-      <TextInput
-        label="Signal: the first thing you notice"
-        long
-        path={at('signal')}
-        value={defence.signal}
-        set={set}
-      />
+      <TextInput label="Defence" path={at('title')} />
+      <DefenceChoices {...{ points, others, techniques, path }} />
+      <CheckInput label="Works only under load" path={at('underLoadOnly')} />
+      <TextInput label="Signal: the first thing you notice" long path={at('signal')} />
       <TextInput
         label="The partner’s task: what to do, at which signal, how hard"
         long
         path={at('task')}
-        value={defence.task ?? ''}
-        set={(to, value) => set(to, value === '' ? undefined : value)}
+        optional
       />
       {defence.answers.map((answer, k) => (
         <AnswerForm
           key={k}
-          {...{ answer, points, rows, set }}
+          {...{ answer, points, rows }}
           number={k + 1}
           path={at('answers', k)}
           remove={() => set(at('answers'), defence.answers.toSpliced(k, 1))}
@@ -106,68 +93,36 @@ function DefenceChoices({
   points,
   others,
   techniques,
-  defence,
   path,
-  set,
 }: {
   points: Options;
   others: readonly { value: Id; text: string }[];
   techniques: readonly { value: Id; text: string }[];
-  defence: Defence;
   path: Path;
-  set: Set;
 }) {
   const at = (...rest: Path): Path => [...path, ...rest];
   return (
     <Two>
-      <SelectInput
-        label="Type"
-        path={at('type')}
-        value={defence.type}
-        options={plainly(Defence.shape.type.options)}
-        onChange={(type) => set(at('type'), type)}
-      />
-      <SelectInput
-        label="Opens at"
-        path={at('opens')}
-        value={defence.opens}
-        options={points}
-        onChange={(id) => set(at('opens'), id)}
-      />
-      <SelectInput
-        label="Closes once this holds"
-        path={at('closes')}
-        value={defence.closes}
-        options={points}
-        onChange={(id) => set(at('closes'), id)}
-      />
+      <SelectInput label="Type" path={at('type')} options={plainly(Defence.shape.type.options)} />
+      <SelectInput label="Opens at" path={at('opens')} options={points} />
+      <SelectInput label="Closes once this holds" path={at('closes')} options={points} />
       <SelectInput
         label="Advantage after"
         path={at('leaves', 'ahead')}
-        value={defence.leaves.ahead}
         options={plainly(Defence.shape.leaves.shape.ahead.options)}
-        onChange={(ahead) => set(at('leaves', 'ahead'), ahead)}
       />
-      <TextInput
-        label="Ending position"
-        path={at('leaves', 'position')}
-        list={positionList}
-        value={defence.leaves.position}
-        set={set}
-      />
+      <TextInput label="Ending position" path={at('leaves', 'position')} list={positionList} />
       <SelectInput
         label="Turns into"
         path={at('becomes')}
-        value={defence.becomes ?? none}
         options={[{ value: none, text: 'nothing else' }, ...others]}
-        onChange={(id) => set(at('becomes'), id === none ? undefined : id)}
+        none={none}
       />
       <SelectInput
         label="Broken down in"
         path={at('brokenDownIn')}
-        value={defence.brokenDownIn ?? none}
         options={[{ value: none, text: 'no technique' }, ...techniques]}
-        onChange={(id) => set(at('brokenDownIn'), id === none ? undefined : id)}
+        none={none}
       />
     </Two>
   );
@@ -180,7 +135,6 @@ function AnswerForm({
   points,
   rows,
   path,
-  set,
   remove,
 }: {
   answer: Answer;
@@ -188,23 +142,15 @@ function AnswerForm({
   points: Options;
   rows: readonly TechniqueRow[];
   path: Path;
-  set: Set;
   remove: () => void;
 }) {
+  const { set } = useWriting();
   const at = (...rest: Path): Path => [...path, ...rest];
   const techniques = techniqueOptions(rows);
   return (
     <Pane style={indent} data-path={path.join('.')}>
       <Two>
-        {answer.do === 'mend' && (
-          <SelectInput
-            label="Fix and stay at"
-            path={at('at')}
-            value={answer.at}
-            options={points}
-            onChange={(id) => set(at('at'), id)}
-          />
-        )}
+        {answer.do === 'mend' && <SelectInput label="Fix and stay at" path={at('at')} options={points} />}
         {answer.do === 'switch' && (
           <SelectInput
             label="Switch to"
@@ -226,33 +172,20 @@ function AnswerForm({
           <SelectInput
             label="Entered at"
             path={at('enteredAt')}
-            value={answer.enteredAt ?? none}
             options={[
               { value: none, text: 'the beginning' },
               ...(rows.find(({ technique }) => technique.id === answer.technique)?.strand ?? []).map(
                 ({ id }, n) => ({ value: id, text: `${n + 1} ${id}` }),
               ),
             ]}
-            onChange={(id) => set(at('enteredAt'), id === none ? undefined : id)}
+            none={none}
           />
         )}
-        {answer.do === 'retreat' && (
-          <TextInput label="Retreat to" path={at('to')} list={positionList} value={answer.to} set={set} />
-        )}
+        {answer.do === 'retreat' && <TextInput label="Retreat to" path={at('to')} list={positionList} />}
       </Two>
-      <TextInput label={`Answer ${number}: how`} long path={at('how')} value={answer.how} set={set} />
-      <Check
-        label="Offered on purpose, as a bait"
-        value={answer.bait}
-        onChange={(on) => set(at('bait'), on)}
-      />
-      {answer.do === 'switch' && (
-        <Check
-          label="On the other side"
-          value={answer.otherSide ?? false}
-          onChange={(on) => set(at('otherSide'), on || undefined)}
-        />
-      )}
+      <TextInput label={`Answer ${number}: how`} long path={at('how')} />
+      <CheckInput label="Offered on purpose, as a bait" path={at('bait')} />
+      {answer.do === 'switch' && <CheckInput label="On the other side" path={at('otherSide')} optional />}
       <Small onClick={remove}>Delete answer</Small>
     </Pane>
   );

@@ -7,7 +7,7 @@ import {
   setAt,
   shippedPieces,
 } from '@ulkret/core/breakdown';
-import { useState } from 'react';
+import { useCallback, useState } from 'react';
 import { Link } from 'react-router';
 import { mutate } from 'swr';
 import { uuidv7 } from 'uuidv7';
@@ -22,7 +22,8 @@ import { Loaded, Refused } from '../../ui/states';
 import { Title } from '../../ui/title';
 import { toast } from '../../ui/toast';
 import { many } from '../../ui/words';
-import { plainly, SelectInput, type Set, TextInput } from './fields';
+import { plainly, SelectInput, TextInput } from './fields';
+import { type Set, Writing } from './writing';
 import { wordsOf } from './piece-words';
 import { ProofsForm, ToleranceForm } from './ProofsForm';
 
@@ -132,7 +133,7 @@ function EditPiece({
 }) {
   const [now, setNow] = useState<Piece>(() => PieceSchema.safeParse(piece).data ?? piece);
   const [refused, setRefused] = useState<ApiRefusal | null>(null);
-  const set: Set = (path, value) => setNow((was) => setAt(was, path, value));
+  const set: Set = useCallback((path, value) => setNow((was) => setAt(was, path, value)), []);
   const { id } = piece;
   const save = (body: Piece) => ask(endpoints.savePiece, { params: { id }, body });
   const remove = () => ask(endpoints.removePiece, { params: { id } });
@@ -158,30 +159,14 @@ function EditPiece({
   return (
     <Sheet label={label} written close={close}>
       <h2>{label}</h2>
-      <TextInput label="Title, as a short order" path={['title']} value={now.title} set={set} />
-      <TextInput
-        label="Criterion: one thing that is true or false"
-        long
-        path={['criterion']}
-        value={now.criterion}
-        set={set}
-      />
-      <SelectInput
-        label="Kind"
-        path={['kind']}
-        value={now.kind}
-        options={plainly(CheckpointKind.options)}
-        onChange={(kind) => set(['kind'], kind)}
-      />
-      <ProofsForm path={['proofs']} proofs={now.proofs} set={set} />
-      <ToleranceForm path={['tolerance']} tolerance={now.tolerance} set={set} />
-      <TextInput
-        label="Caution"
-        long
-        path={['caution']}
-        value={now.caution ?? ''}
-        set={(path, value) => set(path, value === '' ? undefined : value)}
-      />
+      <Writing whole={now} set={set}>
+        <TextInput label="Title, as a short order" path={['title']} />
+        <TextInput label="Criterion: one thing that is true or false" long path={['criterion']} />
+        <SelectInput label="Kind" path={['kind']} options={plainly(CheckpointKind.options)} />
+        <ProofsForm path={['proofs']} proofs={now.proofs} />
+        <ToleranceForm path={['tolerance']} tolerance={now.tolerance} />
+        <TextInput label="Caution" long path={['caution']} optional />
+      </Writing>
       {before && before.occurs.length > 0 && (
         <Quiet>
           Linked checkpoints get the new text as drafts; publish them after review. Edited text stays.

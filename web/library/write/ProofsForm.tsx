@@ -1,47 +1,54 @@
 import { isRelation, Measured, Proof, Relation, type Tolerance, unitsOf } from '@ulkret/core/breakdown';
-import { OpenNumberInput, plainly, SelectInput, type Path, type Set, Small, TextInput, Two } from './fields';
+import { OpenNumberInput, plainly, SelectInput, Small, TextInput, Two } from './fields';
+import { type Path, useWriting } from './writing';
 
 /** The signs by which one can tell: that it holds, or that it is broken. */
-export const ProofsForm = ({ path, proofs, set }: { path: Path; proofs: readonly Proof[]; set: Set }) => (
-  <>
-    {proofs.map((proof, k) => (
-      <div
-        key={k}
-        style={{
-          display: 'grid',
-          gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr) auto',
-          gap: '0.5rem',
-          alignItems: 'end',
-        }}
-      >
-        <SelectInput
-          label="By"
-          path={[...path, k, 'by']}
-          value={proof.by}
-          options={plainly(Proof.shape.by.options)}
-          onChange={(by) => set([...path, k, 'by'], by)}
-        />
-        <SelectInput
-          label="Tells"
-          path={[...path, k, 'shows']}
-          value={proof.shows ?? 'holds'}
-          options={[
-            { value: 'holds', text: 'it holds' },
-            { value: 'broken', text: 'it fails' },
-          ]}
-          onChange={(shows) => set([...path, k, 'shows'], shows === 'holds' ? undefined : shows)}
-        />
-        <Small label={`Delete sign ${k + 1}`} onClick={() => set(path, proofs.toSpliced(k, 1))}>
-          ×
-        </Small>
-        <div style={{ gridColumn: '1 / -1' }}>
-          <TextInput label={`Sign ${k + 1}`} long path={[...path, k, 'text']} value={proof.text} set={set} />
+export function ProofsForm({
+  path,
+  proofs,
+  optional = false,
+}: {
+  path: Path;
+  proofs: readonly Proof[];
+  /** No signs are written as no field at all. */
+  optional?: boolean;
+}) {
+  const writing = useWriting();
+  const put = (next: readonly Proof[]) => writing.set(path, optional && next.length === 0 ? undefined : next);
+  return (
+    <>
+      {proofs.map((_, k) => (
+        <div
+          key={k}
+          style={{
+            display: 'grid',
+            gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr) auto',
+            gap: '0.5rem',
+            alignItems: 'end',
+          }}
+        >
+          <SelectInput label="By" path={[...path, k, 'by']} options={plainly(Proof.shape.by.options)} />
+          <SelectInput
+            label="Tells"
+            path={[...path, k, 'shows']}
+            options={[
+              { value: 'holds', text: 'it holds' },
+              { value: 'broken', text: 'it fails' },
+            ]}
+            none="holds"
+          />
+          <Small label={`Delete sign ${k + 1}`} onClick={() => put(proofs.toSpliced(k, 1))}>
+            ×
+          </Small>
+          <div style={{ gridColumn: '1 / -1' }}>
+            <TextInput label={`Sign ${k + 1}`} long path={[...path, k, 'text']} />
+          </div>
         </div>
-      </div>
-    ))}
-    <Small onClick={() => set(path, [...proofs, { by: 'see', text: '' }])}>Add a sign</Small>
-  </>
-);
+      ))}
+      <Small onClick={() => put([...proofs, { by: 'see', text: '' }])}>Add a sign</Small>
+    </>
+  );
+}
 
 const kinds = {
   none: undefined,
@@ -50,15 +57,8 @@ const kinds = {
 } as const satisfies Record<string, Tolerance | undefined>;
 
 /** What is measured of it: nothing, a range that may be open at one end, or where one thing is seen from another. */
-export function ToleranceForm({
-  path,
-  tolerance,
-  set,
-}: {
-  path: Path;
-  tolerance: Tolerance | undefined;
-  set: Set;
-}) {
+export function ToleranceForm({ path, tolerance }: { path: Path; tolerance: Tolerance | undefined }) {
+  const { set } = useWriting();
   const at = (key: string): Path => [...path, key];
   return (
     <>
@@ -75,15 +75,9 @@ export function ToleranceForm({
       />
       {tolerance && isRelation(tolerance) && (
         <Two>
-          <TextInput label="What" path={at('what')} value={tolerance.what} set={set} />
-          <SelectInput
-            label="Is"
-            path={at('is')}
-            value={tolerance.is}
-            options={plainly(Relation.shape.is.options)}
-            onChange={(is) => set(at('is'), is)}
-          />
-          <TextInput label="Seen from" path={at('of')} value={tolerance.of} set={set} />
+          <TextInput label="What" path={at('what')} />
+          <SelectInput label="Is" path={at('is')} options={plainly(Relation.shape.is.options)} />
+          <TextInput label="Seen from" path={at('of')} />
         </Two>
       )}
       {tolerance && !isRelation(tolerance) && (
@@ -96,17 +90,11 @@ export function ToleranceForm({
               options={plainly(Measured.shape.quantity.options)}
               onChange={(quantity) => set(path, { ...tolerance, quantity, unit: unitsOf[quantity][0]! })}
             />
-            <SelectInput
-              label="Unit"
-              path={at('unit')}
-              value={tolerance.unit}
-              options={plainly(unitsOf[tolerance.quantity])}
-              onChange={(unit) => set(at('unit'), unit)}
-            />
-            <OpenNumberInput label="At least" path={at('low')} value={tolerance.low} set={set} />
-            <OpenNumberInput label="At most" path={at('high')} value={tolerance.high} set={set} />
+            <SelectInput label="Unit" path={at('unit')} options={plainly(unitsOf[tolerance.quantity])} />
+            <OpenNumberInput label="At least" path={at('low')} />
+            <OpenNumberInput label="At most" path={at('high')} />
           </Two>
-          <TextInput label="Measured between" long path={at('between')} value={tolerance.between} set={set} />
+          <TextInput label="Measured between" long path={at('between')} />
         </>
       )}
     </>

@@ -24,18 +24,19 @@ import {
   Part,
   plainly,
   SelectInput,
-  type Set,
   Small,
   TextInput,
   Two,
+  CheckInput,
+  commas,
 } from './fields';
+import { useWriting } from './writing';
 import { positionList } from './PositionList';
 
 interface Props {
   technique: Technique;
   draft: Draft;
   rows: readonly TechniqueRow[];
-  set: Set;
   edit: (next: (draft: Draft) => Draft) => void;
   newId: (words: string) => Id;
 }
@@ -46,8 +47,8 @@ const fromUsual = 'usual';
 function LoadsForm({
   technique,
   points,
-  set,
-}: Pick<Props, 'technique' | 'set'> & { points: ReturnType<typeof optionsOf> }) {
+}: Pick<Props, 'technique'> & { points: ReturnType<typeof optionsOf> }) {
+  const { set } = useWriting();
   const at = (...rest: (string | number)[]) => ['technique', 'loads', ...rest];
   const loads = loadsOf(technique);
   return (
@@ -98,7 +99,8 @@ function LoadsForm({
 }
 
 /** Which limb goes round what, and how it is locked: from it and two bodies it is told whether it closes. */
-function ReachForm({ technique: { reach }, set }: Pick<Props, 'technique' | 'set'>) {
+function ReachForm({ technique: { reach } }: Pick<Props, 'technique'>) {
+  const { set } = useWriting();
   const at = (...rest: string[]) => ['technique', 'reach', ...rest];
   return (
     <Part title="Reach" open={reach !== undefined}>
@@ -110,27 +112,10 @@ function ReachForm({ technique: { reach }, set }: Pick<Props, 'technique' | 'set
       {reach && (
         <>
           <Two>
-            <SelectInput
-              label="Limb"
-              path={at('limb')}
-              value={reach.limb}
-              options={plainly(Closing.shape.limb.options)}
-              onChange={(limb) => set(at('limb'), limb)}
-            />
-            <SelectInput
-              label="Around"
-              path={at('around')}
-              value={reach.around}
-              options={plainly(Closing.shape.around.options)}
-              onChange={(around) => set(at('around'), around)}
-            />
-            <TextInput label="Lock" path={at('lock')} value={reach.lock} set={set} />
-            <OpenNumberInput
-              label="Length the lock uses (cm)"
-              path={at('takesCm')}
-              value={reach.takesCm}
-              set={(path, value) => set(path, value ?? 0)}
-            />
+            <SelectInput label="Limb" path={at('limb')} options={plainly(Closing.shape.limb.options)} />
+            <SelectInput label="Around" path={at('around')} options={plainly(Closing.shape.around.options)} />
+            <TextInput label="Lock" path={at('lock')} />
+            <OpenNumberInput label="Length the lock uses (cm)" path={at('takesCm')} empty={0} />
           </Two>
           <Quiet>
             An arm counts from shoulder to fingertips, a leg from hip to ankle. Variants that ask for the
@@ -145,47 +130,21 @@ function ReachForm({ technique: { reach }, set }: Pick<Props, 'technique' | 'set
 const usualReach: Closing = { limb: 'arm', around: 'neck', lock: '', takesCm: 20 };
 
 /** What is true of the technique as a whole: what it is, what it loads, how it is entered and left. */
-export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Props) {
+export function TechniqueForm({ technique, draft, rows, edit, newId }: Props) {
   const at = (...rest: (string | number)[]) => ['technique', ...rest];
   const points = optionsOf(draft.checkpoints);
   return (
     <Pane>
-      <TextInput label="Name, by what it does" path={at('name')} value={technique.name} set={set} />
-      <TextInput
-        label="Also called, separated by commas"
-        long
-        path={at('aliases')}
-        value={technique.aliases.join(', ')}
-        set={(path, value) =>
-          set(
-            path,
-            String(value)
-              .split(',')
-              .map((one) => one.trim())
-              .filter(Boolean),
-          )
-        }
-      />
-      <WhatItIs technique={technique} set={set} />
-      <ManyInput
-        label="What it can hurt"
-        path={at('regions')}
-        value={technique.regions}
-        options={plainly(Region.options)}
-        onChange={(list) => set(at('regions'), list)}
-      />
-      <LoadsForm technique={technique} points={points} set={set} />
-      <ReachForm technique={technique} set={set} />
-      <ManyInput
-        label="Rule tags"
-        path={at('ruleTags')}
-        value={technique.ruleTags}
-        options={plainly(RuleTag.options)}
-        onChange={(list) => set(at('ruleTags'), list)}
-      />
-      <TextInput label="Safety note" long path={at('safetyNote')} value={technique.safetyNote} set={set} />
-      <EntriesForm {...{ draft, points, set, newId }} />
-      <ExitsForm {...{ draft, points, rows, set, newId }} />
+      <TextInput label="Name, by what it does" path={at('name')} />
+      <TextInput label="Also called, separated by commas" long path={at('aliases')} as={commas} />
+      <WhatItIs />
+      <ManyInput label="What it can hurt" path={at('regions')} options={plainly(Region.options)} />
+      <LoadsForm technique={technique} points={points} />
+      <ReachForm technique={technique} />
+      <ManyInput label="Rule tags" path={at('ruleTags')} options={plainly(RuleTag.options)} />
+      <TextInput label="Safety note" long path={at('safetyNote')} />
+      <EntriesForm {...{ draft, points, newId }} />
+      <ExitsForm {...{ draft, points, rows, newId }} />
       {(draft.retired ?? []).length > 0 && (
         <Part title="Archived checkpoints">
           {draft.retired!.map(({ id, title }) => (
@@ -199,45 +158,15 @@ export function TechniqueForm({ technique, draft, rows, set, edit, newId }: Prop
   );
 }
 
-function WhatItIs({ technique, set }: { technique: Technique; set: Set }) {
+function WhatItIs() {
   const at = (...rest: (string | number)[]) => ['technique', ...rest];
   return (
     <Two>
-      <SelectInput
-        label="Kind"
-        path={at('kind')}
-        value={technique.kind}
-        options={plainly(TechniqueKind.options)}
-        onChange={(kind) => set(at('kind'), kind)}
-      />
-      <SelectInput
-        label="Attire"
-        path={at('attire')}
-        value={technique.attire}
-        options={plainly(Attire.options)}
-        onChange={(attire) => set(at('attire'), attire)}
-      />
-      <TextInput
-        label="Start position"
-        path={at('startPosition')}
-        list={positionList}
-        value={technique.startPosition}
-        set={set}
-      />
-      <SelectInput
-        label="Mechanism"
-        path={at('mechanism')}
-        value={technique.mechanism}
-        options={plainly(Mechanism.options)}
-        onChange={(mechanism) => set(at('mechanism'), mechanism)}
-      />
-      <SelectInput
-        label="Speed"
-        path={at('loadSpeed')}
-        value={technique.loadSpeed}
-        options={plainly(LoadSpeed.options)}
-        onChange={(speed) => set(at('loadSpeed'), speed)}
-      />
+      <SelectInput label="Kind" path={at('kind')} options={plainly(TechniqueKind.options)} />
+      <SelectInput label="Attire" path={at('attire')} options={plainly(Attire.options)} />
+      <TextInput label="Start position" path={at('startPosition')} list={positionList} />
+      <SelectInput label="Mechanism" path={at('mechanism')} options={plainly(Mechanism.options)} />
+      <SelectInput label="Speed" path={at('loadSpeed')} options={plainly(LoadSpeed.options)} />
     </Two>
   );
 }
@@ -245,14 +174,13 @@ function WhatItIs({ technique, set }: { technique: Technique; set: Set }) {
 function EntriesForm({
   draft,
   points,
-  set,
   newId,
 }: {
   draft: Draft;
   points: Options;
-  set: Set;
   newId: (words: string) => Id;
 }) {
+  const { set } = useWriting();
   const entries = draft.entries ?? [];
   const first = draft.checkpoints[0]?.id;
   return (
@@ -260,22 +188,10 @@ function EntriesForm({
       {entries.map((entry, i) => (
         <Pane key={entry.id} style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
           <Two>
-            <TextInput
-              label="From"
-              path={['entries', i, 'from']}
-              list={positionList}
-              value={entry.from}
-              set={set}
-            />
-            <SelectInput
-              label="Joins at"
-              path={['entries', i, 'joinsAt']}
-              value={entry.joinsAt}
-              options={points}
-              onChange={(id) => set(['entries', i, 'joinsAt'], id)}
-            />
+            <TextInput label="From" path={['entries', i, 'from']} list={positionList} />
+            <SelectInput label="Joins at" path={['entries', i, 'joinsAt']} options={points} />
           </Two>
-          <TextInput label="How" long path={['entries', i, 'how']} value={entry.how} set={set} />
+          <TextInput label="How" long path={['entries', i, 'how']} />
           <Small onClick={() => set(['entries'], entries.toSpliced(i, 1))}>Delete entry</Small>
         </Pane>
       ))}
@@ -296,15 +212,14 @@ function ExitsForm({
   draft,
   points,
   rows,
-  set,
   newId,
 }: {
   draft: Draft;
   points: Options;
   rows: readonly TechniqueRow[];
-  set: Set;
   newId: (words: string) => Id;
 }) {
+  const { set } = useWriting();
   const exits = draft.exits ?? [];
   const first = draft.checkpoints[0]?.id;
   return (
@@ -312,27 +227,15 @@ function ExitsForm({
       {exits.map((exit, i) => (
         <Pane key={exit.id} style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
           <Two>
-            <SelectInput
-              label="From checkpoint"
-              path={['exits', i, 'at']}
-              value={exit.at}
-              options={points}
-              onChange={(id) => set(['exits', i, 'at'], id)}
-            />
+            <SelectInput label="From checkpoint" path={['exits', i, 'at']} options={points} />
             <SelectInput
               label="To"
               path={['exits', i, 'technique']}
-              value={exit.technique}
               options={rows.map((row) => ({ value: row.technique.id, text: row.technique.name }))}
-              onChange={(id) => set(['exits', i, 'technique'], id)}
             />
           </Two>
-          <TextInput label="How" long path={['exits', i, 'how']} value={exit.how} set={set} />
-          <Check
-            label="Unsafe for training partners"
-            value={exit.unsafe}
-            onChange={(on) => set(['exits', i, 'unsafe'], on)}
-          />
+          <TextInput label="How" long path={['exits', i, 'how']} />
+          <CheckInput label="Unsafe for training partners" path={['exits', i, 'unsafe']} />
           <Small onClick={() => set(['exits'], exits.toSpliced(i, 1))}>Delete exit</Small>
         </Pane>
       ))}

@@ -14,7 +14,7 @@ import {
   textsOf,
   setAt,
 } from '@ulkret/core/breakdown';
-import { memo, useCallback, useEffect, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { flushSync } from 'react-dom';
 import { Link } from 'react-router';
 import styled from 'styled-components';
@@ -27,6 +27,7 @@ import { CausesForm } from './CausesForm';
 import { CheckpointForm, optionsOf } from './CheckpointForm';
 import { CritiquePane, focusField } from './CritiquePane';
 import { type Options, Small, useSame } from './fields';
+import { Writing } from './writing';
 import { MeetingPanel } from './MeetingPanel';
 import { Points } from './Points';
 import { PositionList } from './PositionList';
@@ -132,6 +133,7 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
   const { trouble, over, publish, discard } = usePublishing(state, latest);
   const findings = useCritique(draft, work.technique, rows);
   const points = useSame(optionsOf(draft.checkpoints));
+  const whole = useMemo(() => ({ ...draft, technique: work.technique }), [draft, work.technique]);
   const place = chosen === technique || chosen === null ? -1 : placeOf(draft, chosen);
 
   const lock = useCallback(
@@ -197,20 +199,15 @@ export function Workbench({ start, latest, rows }: WorkbenchProps) {
       <Bench>
         <StrandPane {...{ draft, chosen, edit, add }} choose={setChosen} rank={() => setRanking(true)} />
         <Panel aria-label="Anatomy">
-          {chosen === technique ? (
-            <TechniqueForm
-              technique={work.technique}
-              draft={draft}
-              rows={rows}
-              set={set}
-              edit={edit}
-              newId={newId}
-            />
-          ) : place < 0 ? (
-            <p>Choose a checkpoint, or add the first one.</p>
-          ) : (
-            <OpenCheckpoint {...{ draft, place, points, rows, locked, lock, set, edit }} choose={setChosen} />
-          )}
+          <Writing whole={whole} set={set}>
+            {chosen === technique ? (
+              <TechniqueForm technique={work.technique} draft={draft} rows={rows} edit={edit} newId={newId} />
+            ) : place < 0 ? (
+              <p>Choose a checkpoint, or add the first one.</p>
+            ) : (
+              <OpenCheckpoint {...{ draft, place, points, rows, locked, lock, edit }} choose={setChosen} />
+            )}
+          </Writing>
         </Panel>
         <CritiquePane findings={findings} goTo={goTo} />
       </Bench>
@@ -277,7 +274,6 @@ function OpenCheckpoint({
   rows,
   locked,
   lock,
-  set,
   edit,
   choose,
 }: Bound & {
@@ -286,7 +282,6 @@ function OpenCheckpoint({
   rows: readonly TechniqueRow[];
   locked: ReadonlySet<Id>;
   lock: (id: Id) => void;
-  set: DraftState['set'];
 }) {
   const { id } = draft.checkpoints[place]!;
   return (
@@ -314,7 +309,7 @@ function OpenCheckpoint({
       <CheckpointForm
         key={id}
         checkpoint={draft.checkpoints[place]!}
-        {...{ points, place, set, edit, locked, lock, newId }}
+        {...{ points, place, edit, locked, lock, newId }}
       />
       <CausesForm
         key={`${id} causes`}
@@ -323,7 +318,6 @@ function OpenCheckpoint({
         points={points}
         checkpoint={id}
         rows={rows}
-        set={set}
         newId={newId}
       />
     </>

@@ -1,13 +1,10 @@
-import { memo, type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, type ReactNode, type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { Button } from '../../ui/button';
 import { Checkbox } from '../../ui/checkbox';
 import { type Option, Select } from '../../ui/select';
-
-/** The way to a field of the work. */
-export type Path = readonly (string | number)[];
-/** Sets the value at a path of the work. */
-export type Set = (path: Path, value: unknown) => void;
+import type { Typing } from './typing';
+import { type Path, type Set, useAt, useWriting } from './writing';
 
 const Label = styled.label`
   /* Own stacking context, so typing repaints only this field. */
@@ -40,57 +37,104 @@ const Alone = styled.form`
   display: contents;
 `;
 
-/** How long a pause in typing is, after which the rest of the page is told. */
-const pauseMs = 300;
 /** After this long the page has caught up: it then shows the current state. */
 const settleMs = 1500;
 
-/** Tells the page what was typed and not told yet. */
-let untold: (() => void) | null = null;
-/** Before anything is pressed: on a tablet a field keeps the focus then, and it may be gone with the press. */
-const tellFirst = () => untold?.();
-
-/** What a field does when it is typed in. */
-const typing = new WeakMap<EventTarget, () => void>();
-const ofTyping = ['keydown', 'keypress', 'keyup', 'beforeinput', 'textInput', 'input', 'selectionchange'];
-
-/**
- * While a text is typed, nobody else on the page hears of it: React listens to everything, and on a slow tablet each of
- * the seven events of a key costs a millisecond. Keys that are not letters, and those with Ctrl or Alt, are for everybody.
- */
-function quietly(event: Event): void {
-  const type = event.target && typing.get(event.target);
-  if (!type) return;
-  if (event instanceof KeyboardEvent)
-    if (event.key.length !== 1 || event.ctrlKey || event.metaKey || event.altKey) return;
-  event.stopPropagation();
-  if (event.type === 'input') type();
+/** How a value is written as a text, and read from one. */
+export interface AsText {
+  text: (value: unknown) => string;
+  value: (text: string) => unknown;
+  /** Only a number can be typed. */
+  number?: boolean;
+  /** A field that is left empty gets back what it had. */
+  needed?: boolean;
 }
+const plainText: AsText = { text: (value) => (value ?? '') as string, value: (text) => text };
+/** A text that may be missing. */
+const optionalText: AsText = { ...plainText, value: (text) => (text === '' ? undefined : text) };
+const separated = (by: RegExp, joint: string): AsText => ({
+  text: (value) => (value as readonly string[]).join(joint),
+  value: (text) =>
+    text
+      .split(by)
+      .map((one) => one.trim())
+      .filter(Boolean),
+});
+/** A list, one item a line. */
+export const lines = separated(/\n/, '\n');
+/** A list with commas. */
+export const commas = separated(/,/, ', ');
+const numberText: AsText = {
+  text: (value) => (Number.isFinite(value) ? String(value) : ''),
+  value: Number,
+  number: true,
+  needed: true,
+};
+/** A number that may be left empty, which is `empty`. */
+const openNumber = (empty: null | undefined | number): AsText => ({
+  text: (value) => (value === null || value === undefined ? '' : String(value as number)),
+  value: (text) => (text.trim() === '' ? empty : Number(text)),
+  number: true,
+});
 
 interface TextProps {
   label: string;
   path: Path;
-  value: string;
-  set: Set;
   long?: boolean;
-  /** Only a number is taken, and told as text; what is left empty is again what it was, or where it is open, empty. */
-  number?: boolean | 'open';
   /** The id of a list of suggestions. */
   list?: string;
+  /** Left empty, it is written as no field at all. */
+  optional?: boolean;
+  as?: AsText;
+  /** Sets it otherwise than at its path alone. */
+  set?: Set;
+}
+
+/** A text of what is written. Alt+R and Alt+L write the side tokens. */
+export function TextInput({ path, optional = false, as, set, ...field }: TextProps) {
+  const writing = useWriting();
+  const how = as ?? (optional ? optionalText : plainText);
+  const tell = (text: string) => (set ?? writing.set)(path, how.value(text));
+  const latest = useRef(tell);
+  useEffect(() => {
+    latest.current = tell;
+  });
+  return (
+    <TypedText
+      {...field}
+      path={path.join('.')}
+      text={how.text(useAt(path))}
+      as={how}
+      typing={writing.typing}
+      tell={latest}
+    />
+  );
+}
+
+interface TypedProps {
+  label: string;
+  path: string;
+  text: string;
+  long?: boolean;
+  list?: string;
+  as: AsText;
+  typing: Typing;
+  /** Hands a text to the page, as of the latest drawing. */
+  tell: RefObject<(text: string) => void>;
 }
 
 /**
- * A text of the breakdown. Keys are the field's own business, and React has no part in them; the rest of the page is told
- * after a pause, or when one leaves it. Alt+R and Alt+L write the side tokens.
+ * A text while it is typed. Keys are the field's own business, and React has no part in them; the rest of the page is told
+ * after a pause, or when one leaves it.
  */
-export const TextInput = memo(
-  function TextInput({ label, path, value, set, long, number, list }: TextProps) {
+const TypedText = memo(
+  function TypedText({ label, path, text, long = false, list, as, typing, tell }: TypedProps) {
     const field = useRef<HTMLTextAreaElement & HTMLInputElement>(null);
-    const told = useRef(value);
-    const [initial] = useState(value);
-    const latest = useRef({ path, set, value });
+    const told = useRef(text);
+    const [initial] = useState(text);
+    const latest = useRef(text);
     useEffect(() => {
-      latest.current = { path, set, value };
+      latest.current = text;
     });
     /** What was told and has not come back yet: on a slow device the page may come to an earlier one of it first. */
     const onItsWay = useRef(new Set<string>());
@@ -98,63 +142,51 @@ export const TextInput = memo(
     useEffect(() => {
       const take = () => {
         onItsWay.current.clear();
-        const { value: now } = latest.current;
+        const now = latest.current;
         if (now === told.current) return;
         told.current = now;
         field.current!.value = now;
       };
-      if (value === told.current || !onItsWay.current.has(value)) {
+      if (text === told.current || !onItsWay.current.has(text)) {
         take();
         return;
       }
       const later = setTimeout(take, settleMs);
       return () => clearTimeout(later);
-    }, [value]);
+    }, [text]);
+    const { number = false, needed = false } = as;
     useEffect(() => {
       const at = field.current!;
-      const needed = number === true;
-      let timer: ReturnType<typeof setTimeout> | undefined;
-      const tell = () => {
-        clearTimeout(timer);
-        if (untold === tell) untold = null;
+      const send = () => {
         if (at.value === told.current || (needed && at.value === '')) return;
         told.current = at.value;
         onItsWay.current.add(at.value);
-        latest.current.set(latest.current.path, at.value);
+        tell.current(at.value);
       };
-      const type = () => {
-        clearTimeout(timer);
-        untold = tell;
-        timer = setTimeout(tell, pauseMs);
-      };
+      const { typed, stop } = typing.watch(at, send);
       const leave = () => {
         if (needed && at.value === '') at.value = told.current;
-        tell();
+        send();
       };
       const key = (event: KeyboardEvent) => {
-        if (at.type === 'number') return;
+        if (number) return;
         const side = event.altKey && { KeyR: 'right', KeyL: 'left' }[event.code];
         // One press is one token, however long it is held.
         if (!side || event.defaultPrevented) return;
         event.preventDefault();
         if (event.repeat) return;
         at.setRangeText(`{${side}}`, at.selectionStart ?? 0, at.selectionEnd ?? 0, 'end');
-        type();
+        typed();
       };
       at.addEventListener('keydown', key);
       at.addEventListener('blur', leave);
-      typing.set(at, type);
-      // One listener serves all fields: to add it again does nothing.
-      for (const name of ofTyping) window.addEventListener(name, quietly, true);
-      window.addEventListener('pointerdown', tellFirst, true);
       return () => {
-        clearTimeout(timer);
-        if (untold === tell) untold = null;
+        stop();
         at.removeEventListener('keydown', key);
         at.removeEventListener('blur', leave);
       };
-    }, [number]);
-    const shared = { ref: field, defaultValue: initial, 'data-path': path.join('.') };
+    }, [number, needed, typing, tell]);
+    const shared = { ref: field, defaultValue: initial, 'data-path': path };
     return (
       <Alone onSubmit={(event) => event.preventDefault()}>
         <Label>
@@ -168,76 +200,62 @@ export const TextInput = memo(
       </Alone>
     );
   },
-  (a, b) =>
-    a.value === b.value && a.label === b.label && a.set === b.set && a.path.join('.') === b.path.join('.'),
+  (a, b) => a.text === b.text && a.label === b.label && a.path === b.path && a.as === b.as,
 );
 
-export const NumberInput = ({
-  label,
-  path,
-  value,
-  set,
-}: {
+interface NumberProps {
   label: string;
   path: Path;
-  value: number;
-  set: Set;
-}) => {
-  const toldAsNumber: Set = useCallback((to, text) => set(to, Number(text)), [set]);
-  return (
-    <TextInput
-      number
-      label={label}
-      path={path}
-      value={Number.isFinite(value) ? String(value) : ''}
-      set={toldAsNumber}
-    />
-  );
+  set?: Set;
+}
+
+export const NumberInput = (field: NumberProps) => <TextInput {...field} as={numberText} />;
+
+/** A number that may be left empty. */
+export const OpenNumberInput = ({ empty = null, ...field }: NumberProps & { empty?: null | number }) => {
+  const as = useMemo(() => openNumber(empty), [empty]);
+  return <TextInput {...field} as={as} />;
 };
 
-/** A number that may be left empty, which is null. */
-export const OpenNumberInput = ({
-  label,
+const missingNumber = openNumber(undefined);
+/** A number that may be missing. */
+export const OptionalNumberInput = (field: NumberProps) => <TextInput {...field} as={missingNumber} />;
+
+/** One of several. `none` is the option that is written as no field at all. */
+export function SelectInput<T extends string>({
   path,
+  none,
   value,
-  set,
+  onChange,
+  ...select
 }: {
   label: string;
   path: Path;
-  value: number | null;
-  set: Set;
-}) => {
-  const toldAsNumber: Set = useCallback(
-    (to, text) => set(to, String(text).trim() === '' ? null : Number(text)),
-    [set],
-  );
+  options: readonly Option<T>[];
+  none?: T;
+  /** Which option is chosen, if it is not the one at the path. */
+  value?: NoInfer<T>;
+  /** What a choice does, if it does not set its path. */
+  onChange?: (value: NoInfer<T>) => void;
+}) {
+  const { set } = useWriting();
+  const at = useAt(path) as T | undefined;
   return (
-    <TextInput
-      number="open"
-      label={label}
-      path={path}
-      value={value === null ? '' : String(value)}
-      set={toldAsNumber}
+    <Select<T>
+      above="small"
+      path={path.join('.')}
+      {...select}
+      value={value ?? at ?? none ?? ('' as T)}
+      onChange={onChange ?? ((chosen) => set(path, chosen === none ? undefined : chosen))}
     />
   );
-};
+}
 
 /** A value that stays the same object while it says the same, so that what is drawn from it is not drawn again. */
 export function useSame<T>(value: T): T {
   const text = JSON.stringify(value);
   return useMemo(() => JSON.parse(text) as T, [text]);
 }
-
-export const SelectInput = <T extends string>({
-  path,
-  ...select
-}: {
-  label: string;
-  path: Path;
-  value: T;
-  options: readonly Option<NoInfer<T>>[];
-  onChange: (value: NoInfer<T>) => void;
-}) => <Select above="small" path={path.join('.')} {...select} />;
 
 const plain = new WeakMap<readonly string[], readonly { value: string; text: string }[]>();
 
@@ -266,20 +284,21 @@ const Boxes = styled.fieldset`
   }
 `;
 
-/** Any of several. */
+/** Any of several. If `optional`, none of them is written as no field at all. */
 export function ManyInput<T extends string>({
   label,
   path,
   options,
-  value,
-  onChange,
+  optional = false,
 }: {
   label: string;
   path: Path;
   options: readonly Option<NoInfer<T>>[];
-  value: readonly T[];
-  onChange: (value: T[]) => void;
+  optional?: boolean;
 }) {
+  const { set } = useWriting();
+  const value = (useAt(path) ?? []) as readonly T[];
+  const put = (next: readonly T[]) => set(path, optional && next.length === 0 ? undefined : next);
   return (
     <Boxes data-path={path.join('.')} tabIndex={-1}>
       <legend>{label}</legend>
@@ -287,9 +306,7 @@ export function ManyInput<T extends string>({
         <Checkbox
           key={option.value}
           isSelected={value.includes(option.value)}
-          onChange={(on) =>
-            onChange(on ? [...value, option.value] : value.filter((one) => one !== option.value))
-          }
+          onChange={(on) => put(on ? [...value, option.value] : value.filter((one) => one !== option.value))}
         >
           {option.text}
         </Checkbox>
@@ -298,6 +315,28 @@ export function ManyInput<T extends string>({
   );
 }
 
+/** Yes or no. An `optional` no is written as no field at all. */
+export function CheckInput({
+  label,
+  path,
+  optional = false,
+}: {
+  label: string;
+  path: Path;
+  optional?: boolean;
+}) {
+  const { set } = useWriting();
+  return (
+    <Checkbox
+      isSelected={Boolean(useAt(path))}
+      onChange={(on) => set(path, optional && !on ? undefined : on)}
+    >
+      {label}
+    </Checkbox>
+  );
+}
+
+/** Whether a part is there at all. */
 export const Check = ({
   label,
   value,
