@@ -4,8 +4,8 @@
  */
 const floors = {
   core: [
-    ['breakdown', 'measure', 'words'],
     ['math'],
+    ['breakdown', 'measure', 'words'],
     ['hazard', 'people', 'rep'],
     ['care', 'drills', 'find', 'reading', 'variants'],
     ['prescription'],

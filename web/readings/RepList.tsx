@@ -18,6 +18,14 @@ export const RepList = styled.ol`
     border-bottom: 1px solid var(--line);
     font-size: 0.94rem;
   }
+  @media (max-width: 640px) {
+    li {
+      grid-template-columns: 2rem 4rem minmax(0, 1fr);
+      > :last-child {
+        grid-column: 2 / -1;
+      }
+    }
+  }
   b {
     font-weight: 600;
   }

@@ -1,5 +1,5 @@
 import { Check, ChevronDown } from 'lucide-react';
-import { useId, useState } from 'react';
+import { useState } from 'react';
 import {
   Autocomplete,
   Button,
@@ -141,7 +141,6 @@ export function Select<T extends string>({
   onChange,
   path,
 }: SelectProps<T>) {
-  const id = useId();
   const [near, setNear] = useState(false);
   const chosen = options.filter((option) => option.value === value);
   const text = chosen[0]?.text ?? '';
@@ -155,7 +154,7 @@ export function Select<T extends string>({
       onChange={(key) => onChange(key as T)}
     >
       {!unlabelled && <span aria-hidden>{label}</span>}
-      <Chosen id={id} aria-label={`${label}: ${text}`} aria-labelledby={id} data-path={path}>
+      <Chosen aria-label={`${label}: ${text}`} aria-labelledby="" data-path={path}>
         <span>{text}</span>
         <ChevronDown size={16} aria-hidden />
       </Chosen>
