@@ -1,4 +1,5 @@
-import { type CheckpointReading, compare } from '@ulkret/core/reading';
+import type { compare } from '@ulkret/core/reading';
+import { type CheckpointReading } from '@ulkret/core/reading';
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { saveFile } from '../ui/save-file';
