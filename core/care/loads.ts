@@ -48,12 +48,12 @@ export const loadsPartner = (technique: Parameters<typeof unsaid>[0]): boolean =
   unsaid(technique) || loadedOn(technique, 'partner').length > 0;
 
 /** Where a rep begins to load one of the two: anywhere at all (after the last checkpoint: never), and region by region. */
-export interface Loaded {
+export interface LoadPlaces {
   first: number;
   places: ReadonlyMap<Region, number>;
 }
 
-function lookedUp(breakdown: Breakdown, technique: Loading, whom: Whom): Loaded {
+function lookedUp(breakdown: Breakdown, technique: Loading, whom: Whom): LoadPlaces {
   const places = new Map<Region, number>();
   for (const load of loadsOf(technique)) {
     if (load.whom !== whom) continue;
@@ -65,10 +65,10 @@ function lookedUp(breakdown: Breakdown, technique: Loading, whom: Whom): Loaded 
 }
 
 /** The Mat asks at every tap, of every rep that somebody bore: editions never change, so it is looked up once. */
-const known = new WeakMap<Breakdown, WeakMap<Loading, Record<Whom, Loaded>>>();
+const known = new WeakMap<Breakdown, WeakMap<Loading, Record<Whom, LoadPlaces>>>();
 
 /** From where on a rep of a technique loads one of the two. */
-export function loadedFrom(breakdown: Breakdown, technique: Loading, whom: Whom): Loaded {
+export function loadedFrom(breakdown: Breakdown, technique: Loading, whom: Whom): LoadPlaces {
   let of = known.get(breakdown);
   if (!of) known.set(breakdown, (of = new WeakMap()));
   let both = of.get(technique);

@@ -44,19 +44,19 @@ type Person = Pick<
   Student,
   'id' | 'name' | 'born' | 'experienceMonths' | 'grade' | 'massKg' | 'injuries' | 'consents'
 >;
-type Loaded = Pick<
+type LoadingTechnique = Pick<
   Technique,
   'id' | 'regions' | 'ruleTags' | 'loadSpeed' | 'kind' | 'mechanism' | 'loads' | 'attire'
 >;
 
 /** One person in what is asked, with all that a rule may look at. */
-interface Asked {
+interface PermitQuestion {
   person: Person;
   attacks: boolean;
   /** The two, who attacks first; null where nobody partners. */
   student: Person;
   partner: Person | null;
-  technique: Loaded;
+  technique: LoadingTechnique;
   /** The regions that it loads on the partner, on who does it, and on this person. */
   onPartner: readonly Region[];
   onStudent: readonly Region[];
@@ -71,8 +71,8 @@ interface Asked {
 }
 
 /** What a rule says of one person: how grave it is, in one sentence. */
-type Said = readonly [verdict: Reason['verdict'], words: string];
-type Rule = (asked: Asked) => Iterable<Said>;
+type Objection = readonly [verdict: Reason['verdict'], words: string];
+type PermitRule = (asked: PermitQuestion) => Iterable<Objection>;
 
 const verbs: Readonly<Record<Activity, string>> = {
   learn: 'learnt',
@@ -82,7 +82,7 @@ const verbs: Readonly<Record<Activity, string>> = {
 };
 
 /** By its tags also where it is a control: what cranks a neck cranks it, whatever it is for. A defence answers such a thing. */
-const applies = ({ tags, regions, attire }: Restriction, { technique, onPartner }: Asked): boolean =>
+const applies = ({ tags, regions, attire }: Restriction, { technique, onPartner }: PermitQuestion): boolean =>
   (attire === 'either' || technique.attire === 'either' || technique.attire === attire) &&
   ((technique.kind !== 'defence' && tagsOf(technique).some((tag) => tags.includes(tag))) ||
     onPartner.some((region) => regions.includes(region)));
@@ -92,19 +92,21 @@ const doing = (activity: Activity): 'learn' | 'drill' | 'spar' =>
   activity === 'compete' ? 'spar' : activity;
 
 /** A rule for each restriction of the house that the technique falls under. */
-const restricted = (rule: (restriction: Restriction, asked: Asked) => Iterable<Said>): Rule =>
+const restricted = (
+  rule: (restriction: Restriction, asked: PermitQuestion) => Iterable<Objection>,
+): PermitRule =>
   function* (asked) {
     for (const one of asked.rules.restrictions) if (applies(one, asked)) yield* rule(one, asked);
   };
 
-function* minors({ name, minors: may }: Restriction, { person, today }: Asked): Iterable<Said> {
+function* minors({ name, minors: may }: Restriction, { person, today }: PermitQuestion): Iterable<Objection> {
   if (!isMinor(person, today) || may === 'allowed') return;
   yield may === 'not allowed'
     ? [may, `${person.name} is a minor: no ${name}.`]
     : [may, `${person.name} is a minor: ${name} only lightly, and watched.`];
 }
 
-function* age({ name, fromAge }: Restriction, { person, today }: Asked): Iterable<Said> {
+function* age({ name, fromAge }: Restriction, { person, today }: PermitQuestion): Iterable<Objection> {
   if (fromAge !== null && isYounger(person, fromAge, today))
     yield ['not allowed', `Rule: ${name} from age ${fromAge}. ${person.name} is younger.`];
 }
@@ -117,8 +119,8 @@ const experienceWords = ({ name, experienceMonths }: Person): string =>
 
 function* months(
   { name, months: of, grades }: Restriction,
-  { person, attacks, activity, rules }: Asked,
-): Iterable<Said> {
+  { person, attacks, activity, rules }: PermitQuestion,
+): Iterable<Objection> {
   const does = doing(activity);
   const needed = of[does];
   const grade = does === 'learn' ? null : grades[does];
@@ -131,14 +133,17 @@ function* months(
     ];
 }
 
-function* consent({ consent: needed, tags }: Restriction, { person, technique }: Asked): Iterable<Said> {
+function* consent(
+  { consent: needed, tags }: Restriction,
+  { person, technique }: PermitQuestion,
+): Iterable<Objection> {
   const asked: RuleTag[] = needed ? tagsOf(technique).filter((tag) => tags.includes(tag)) : [];
   const missing = asked.filter((tag) => !person.consents.includes(tag));
   if (missing.length > 0)
     yield ['not allowed', `${person.name} has not consented to: ${missing.join(', ')}.`];
 }
 
-const fastInSparring: Rule = function* ({ person, technique, loads, activity, rules }) {
+const fastInSparring: PermitRule = function* ({ person, technique, loads, activity, rules }) {
   const { sparMonths } = rules.fast;
   if (loads && technique.loadSpeed === 'fast' && doing(activity) === 'spar')
     if ((person.experienceMonths ?? 0) < sparMonths)
@@ -148,7 +153,7 @@ const fastInSparring: Rule = function* ({ person, technique, loads, activity, ru
       ];
 };
 
-const fastAndNew: Rule = function* ({ person, attacks, technique, loads, rules }) {
+const fastAndNew: PermitRule = function* ({ person, attacks, technique, loads, rules }) {
   if (!loads || !attacks || technique.loadSpeed !== 'fast') return;
   if ((person.experienceMonths ?? 0) < rules.fast.careUnderMonths)
     yield [
@@ -159,7 +164,7 @@ const fastAndNew: Rule = function* ({ person, attacks, technique, loads, rules }
     ];
 };
 
-const injuries: Rule = function* ({ person, attacks, onPartner, onThem, activity, today }) {
+const injuries: PermitRule = function* ({ person, attacks, onPartner, onThem, activity, today }) {
   for (const { region, side } of openInjuries(person, today)) {
     const where = `${side ? `${side} ` : ''}${region}`;
     const isLoaded = onThem.includes(region);
@@ -174,7 +179,7 @@ const injuries: Rule = function* ({ person, attacks, onPartner, onThem, activity
   }
 };
 
-const head: Rule = function* ({ person, notes, today }) {
+const head: PermitRule = function* ({ person, notes, today }) {
   for (const { why, until } of notesOn(notes, person.id, today))
     if (ofTheHead.has(why))
       yield [
@@ -185,7 +190,7 @@ const head: Rule = function* ({ person, notes, today }) {
       ];
 };
 
-const keptOff: Rule = function* ({
+const keptOff: PermitRule = function* ({
   person,
   attacks,
   technique,
@@ -206,7 +211,7 @@ const keptOff: Rule = function* ({
       ];
 };
 
-const unlikeInMass: Rule = function* ({ student, partner, attacks, rules, units }) {
+const unlikeInMass: PermitRule = function* ({ student, partner, attacks, rules, units }) {
   if (attacks || !partner) return;
   const unknown = [student, partner].filter(({ massKg }) => massKg === null);
   // Where nobody was weighed the room does not go by mass.
@@ -223,7 +228,7 @@ const unlikeInMass: Rule = function* ({ student, partner, attacks, rules, units 
     ];
 };
 
-const minorWithAdult: Rule = function* ({ student, partner, attacks, today }) {
+const minorWithAdult: PermitRule = function* ({ student, partner, attacks, today }) {
   if (attacks || !partner) return;
   const [minor, adult] = isMinor(student, today) ? [student, partner] : [partner, student];
   if (isMinor(minor, today) && adult.born !== null && !isMinor(adult, today))
@@ -231,7 +236,7 @@ const minorWithAdult: Rule = function* ({ student, partner, attacks, today }) {
 };
 
 /** All that is looked at, in the order in which it is said. */
-const looked: readonly Rule[] = [
+const looked: readonly PermitRule[] = [
   restricted(minors),
   restricted(age),
   restricted(months),
@@ -256,7 +261,7 @@ const writtenFor = (
   overrides: readonly Override[],
   student: Person,
   partner: Person | null,
-  technique: Loaded,
+  technique: LoadingTechnique,
 ): Override | undefined =>
   overrides.find(
     (one) =>
@@ -271,7 +276,7 @@ const writtenFor = (
 export function permit(
   student: Person,
   partner: Person | null,
-  technique: Loaded,
+  technique: LoadingTechnique,
   activity: Activity,
   { rules, today, notes = [], overrides = [], units = 'kg and cm' }: Circumstances,
 ): Permit {
@@ -280,7 +285,7 @@ export function permit(
   const reasons = looked
     .flatMap((rule) =>
       both.flatMap((person) => {
-        const asked: Asked = {
+        const asked: PermitQuestion = {
           person,
           attacks: person === student,
           student,
@@ -327,7 +332,7 @@ export function permit(
  */
 export function permitOfPair<One extends Person>(
   members: readonly One[],
-  technique: Loaded | ((student: One, partner: One | null) => Loaded),
+  technique: LoadingTechnique | ((student: One, partner: One | null) => LoadingTechnique),
   activity: Activity,
   circumstances: Circumstances,
 ): Permit {

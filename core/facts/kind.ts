@@ -30,7 +30,7 @@ export interface Telling<F> {
 }
 
 /** What the facts of an academy are checked against. */
-export interface Against {
+export interface AcademyKnown {
   students: ReadonlyMap<Id, Student>;
   observers: ReadonlySet<Id>;
   /** Who is signed in where they come from; null where a whole file of several people's facts is read by a coach. */
@@ -81,7 +81,7 @@ export interface FactKind<Is extends string, Schema extends z.ZodType<Fact>> {
   /** It is checked against what is known at this moment, never against what was known a while ago. */
   strictly?: true;
   /** Why it cannot be of this academy ("field: reason"), or null where it can. Its observer is checked for all kinds. */
-  faultOf(fact: z.infer<Schema>, known: Against): string | null;
+  faultOf(fact: z.infer<Schema>, known: AcademyKnown): string | null;
   /** The fact with its other instants moved by this many milliseconds, if it has more than `at`. */
   moved?(fact: z.infer<Schema>, ms: number): z.infer<Schema>;
 }
@@ -91,7 +91,7 @@ export const factKind = <const Is extends string, Schema extends z.ZodType<Fact>
 ): FactKind<Is, Schema> => kind;
 
 /** Who of these is on no roster, as a reason; null where all are, or are nobody. */
-export function stranger({ students }: Against, ids: readonly (Id | null)[]): string | null {
+export function stranger({ students }: AcademyKnown, ids: readonly (Id | null)[]): string | null {
   const unknown = ids.find((id) => id !== null && !students.has(id));
   return unknown === undefined ? null : `"${unknown}" is not on the roster`;
 }
@@ -109,5 +109,5 @@ export const erasedWords = 'erased with the person';
 export const momentOf = ({ at }: Fact): string => at.slice(0, 16).replace('T', ' ');
 
 /** The edition that a rep was logged against, where both are known. */
-export const editionOf = ({ editions }: Against, rep: Rep | undefined): Breakdown | undefined =>
+export const editionOf = ({ editions }: AcademyKnown, rep: Rep | undefined): Breakdown | undefined =>
   rep && editions.get(rep.technique)?.get(rep.edition);

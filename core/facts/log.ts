@@ -10,9 +10,9 @@ export type SomeFacts = { readonly [K in FactList]?: readonly FactOf<K>[] };
 
 /** The kinds that a log adds up to the reps that stand; of every other kind it keeps the list. */
 const addedUp = ['reps', 'voids', 'tags'] as const;
-type Kept = Exclude<FactList, (typeof addedUp)[number]>;
-type KeptLists = { readonly [K in Kept]: readonly FactOf<K>[] };
-const isKept = (list: FactList): list is Kept => !(addedUp as readonly FactList[]).includes(list);
+type ListedKind = Exclude<FactList, (typeof addedUp)[number]>;
+type KeptLists = { readonly [K in ListedKind]: readonly FactOf<K>[] };
+const isKept = (list: FactList): list is ListedKind => !(addedUp as readonly FactList[]).includes(list);
 
 /** What a session's facts come to at one moment. It never changes; lists in it are the same objects as long as they say the same. */
 export interface Standing extends KeptLists {

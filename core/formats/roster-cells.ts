@@ -3,7 +3,7 @@ import { stored, type Units } from '../people';
 /** Cells of a list of people, as clubs write them. */
 
 /** A cell that was read, with what was made of it where that was not plain; or why it cannot be. */
-export type Read<T> = { value: T; says?: string } | { reason: string; asks?: 'dates' | 'masses' };
+export type CellRead<T> = { value: T; says?: string } | { reason: string; asks?: 'dates' | 'masses' };
 
 /** Whether day or month comes first in `03/04/2001`. */
 export type DateOrder = 'day first' | 'month first';
@@ -22,7 +22,7 @@ const inchInCm = 2.54;
 const tallestInMetres = 3;
 
 /** A length: in the academy's unit if it has none; `1,78` can only be metres. */
-export function readLength(text: string, units: Units): Read<number> {
+export function readLength(text: string, units: Units): CellRead<number> {
   const feet = /^(\d)\s*(?:'|ft|′|’)\s*(?:(\d{1,2}(?:[.,]\d+)?)\s*(?:"|″|”|in)?)?$/i.exec(text);
   if (feet) return { value: round((Number(feet[1]) * 12 + (number(feet[2] ?? '0') ?? 0)) * inchInCm) };
   const [, digits = '', unit = ''] = /^([\d.,]+)\s*(cm|m|in|")?$/i.exec(text) ?? [];
@@ -42,7 +42,7 @@ const usualMass: Readonly<Record<Units, readonly [number, number]>> = {
 };
 
 /** A mass. `without` is the unit of cells without one, where somebody has said so; otherwise the academy's, where it is likely. */
-export function readMass(text: string, units: Units, without: 'kg' | 'lb' | null = null): Read<number> {
+export function readMass(text: string, units: Units, without: 'kg' | 'lb' | null = null): CellRead<number> {
   const stones = /^(\d{1,2})\s*(?:st|stones?)\s*(?:(\d{1,2}(?:[.,]\d+)?)\s*(?:lbs?)?)?$/i.exec(text);
   if (stones)
     return {
@@ -91,9 +91,9 @@ export function orderOf(cells: readonly string[]): DateOrder | null {
 }
 
 /** A day of birth; of a year or a month the last day, so that who may be a minor is taken for one. */
-export function readBorn(text: string, today: string, order: DateOrder | null): Read<string> {
+export function readBorn(text: string, today: string, order: DateOrder | null): CellRead<string> {
   const wrong = { reason: `“${text}” is not a day of birth: write 1990-05-05 or 5 May 1990` };
-  const dayOf = (year: number, month: number, day: number): Read<string> => {
+  const dayOf = (year: number, month: number, day: number): CellRead<string> => {
     const iso = isoOf(year, month, day);
     return iso === null || iso > today
       ? { reason: `“${text}” is not a possible day of birth` }
@@ -137,13 +137,13 @@ const sides: Readonly<Record<string, 'right' | 'left'>> = {
   l: 'left',
 };
 
-export const readSide = (text: string): Read<'right' | 'left'> => {
+export const readSide = (text: string): CellRead<'right' | 'left'> => {
   const side = sides[text.toLowerCase()];
   return side ? { value: side } : { reason: `“${text}” is not a side: write right or left` };
 };
 
 /** A time in whole months; without a unit, in months or in years as the column says. */
-export function readMonths(text: string, years: boolean): Read<number> {
+export function readMonths(text: string, years: boolean): CellRead<number> {
   const [, digits = '', unit = ''] = /^([\d.,]+)\s*(months?|mths?|mo|years?|yrs?|m|y)?$/i.exec(text) ?? [];
   const value = number(digits);
   if (value === null) return { reason: `“${text}” is not a time: write 18 months or 3 years` };
@@ -152,7 +152,7 @@ export function readMonths(text: string, years: boolean): Read<number> {
 }
 
 /** Months from the day, month or year since when somebody trains until today. */
-export function readSince(text: string, today: string, order: DateOrder | null): Read<number> {
+export function readSince(text: string, today: string, order: DateOrder | null): CellRead<number> {
   const plain = text.replace(/^since\s+/i, '');
   const named = /^([a-z]{3,9})\.? (\d{4})$/i.exec(plain);
   const when =
@@ -174,7 +174,7 @@ export function readSince(text: string, today: string, order: DateOrder | null):
 const usualBelts = ['white', 'blue', 'purple', 'brown', 'black'];
 
 /** Steps above the beginner's grade, as a number or by its name in the house's ladder. */
-export function readGrade(text: string, ladder: readonly string[]): Read<number> {
+export function readGrade(text: string, ladder: readonly string[]): CellRead<number> {
   const steps = /^\d{1,2}$/.test(text) ? Number(text) : null;
   if (steps !== null) return { value: steps };
   const word = text

@@ -5,7 +5,7 @@ import {
   type DateOrder,
   isBlank,
   orderOf,
-  type Read,
+  type CellRead,
   readBorn,
   readGrade,
   readLength,
@@ -170,14 +170,14 @@ export interface RosterRead {
 }
 
 /** How a cell of each column is read, and which field of a person it fills. */
-type Reader = (
+type CellReader = (
   cell: string,
   by: RosterReading & { order: DateOrder | null },
-) => [keyof Student, Read<unknown>];
+) => [keyof Student, CellRead<unknown>];
 const length =
-  (field: keyof Student): Reader =>
+  (field: keyof Student): CellReader =>
   (cell, { units }) => [field, readLength(cell, units)];
-const readers: Partial<Record<RosterField, Reader>> = {
+const readers: Partial<Record<RosterField, CellReader>> = {
   born: (cell, { today, order }) => ['born', readBorn(cell, today, order)],
   'main side': (cell) => ['mainSide', readSide(cell)],
   'experience in months': (cell) => ['experienceMonths', readMonths(cell, false)],

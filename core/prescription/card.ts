@@ -22,7 +22,7 @@ const Told = Drill.pick({
 });
 
 /** One thing that a student works on, as it is told to that student. */
-export const Work = z.object({
+export const CardWork = z.object({
   ...point,
   criterion: z.string(),
   safetyNote: z.string(),
@@ -39,14 +39,14 @@ export const Work = z.object({
   /** What the reps since say, in order. */
   held: z.array(z.boolean()),
 });
-export type Work = z.infer<typeof Work>;
+export type CardWork = z.infer<typeof CardWork>;
 
 /** Something that is signed off, and when it is looked at again. */
 export const Proven = z.object({ ...point, due: Instant, isDue: z.boolean() });
 export type Proven = z.infer<typeof Proven>;
 
 /** What one student works on and has signed off; nothing of anybody else. */
-export const Card = z.object({ name: z.string(), works: z.array(Work), proven: z.array(Proven) });
+export const Card = z.object({ name: z.string(), works: z.array(CardWork), proven: z.array(Proven) });
 export type Card = z.infer<typeof Card>;
 
 /** The edition of a technique that a correction was agreed to on; null where it is not at hand. */
@@ -74,7 +74,7 @@ export function workOf(
   edition: ReturnType<EditionOf>,
   drills: readonly Drill[],
   lead: Side,
-): Work | null {
+): CardWork | null {
   const found = pointOf(life, edition, lead);
   if (!edition || !found) return null;
   const { terms, stood, held } = life;

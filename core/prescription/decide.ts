@@ -2,7 +2,7 @@ import { dequal } from 'dequal';
 import { z } from 'zod';
 import { type Breakdown, Id } from '../breakdown';
 import { defaultHalfLifeDays, everything, type SquadReading, usualWeeks } from '../reading';
-import type { Known } from './options';
+import type { DecisionContext } from './options';
 import { prescribe } from './prescribe';
 import { Prescription } from './prescription';
 import { Unsure, unsureOf } from './unsure';
@@ -31,7 +31,7 @@ export const decidedBy = {
 export function decide(
   breakdown: Breakdown,
   reading: SquadReading,
-  knownOf: (student: Id) => Known,
+  knownOf: (student: Id) => DecisionContext,
 ): Decision[] {
   const { method, slice } = decidedBy;
   if (reading.method !== method || !dequal(reading.slice, slice))

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { neutralRules } from '../care';
 import { plainReading } from '../reading';
 import { aRep, plainBreakdown, questionOf } from '../test';
-import { type Known, prescribe } from '.';
+import { type DecisionContext, prescribe } from '.';
 
 const breakdown = plainBreakdown(5);
 const times = (n: number, fields: Parameters<typeof aRep>[0]) =>
@@ -14,10 +14,10 @@ const technique = {
   kind: 'submission',
   regions: ['shoulder'],
   loadSpeed: 'slow',
-} satisfies NonNullable<Known['load']>['technique'];
+} satisfies NonNullable<DecisionContext['load']>['technique'];
 const caps = neutralRules.caps;
 
-function told(stop: string, known: Partial<Known> = {}) {
+function told(stop: string, known: Partial<DecisionContext> = {}) {
   const now = prescribe(breakdown, lostAt(stop), { mainSide: 'right', ...known });
   if (now.kind !== 'correct') throw new Error('half of them is clear');
   return { ...now.dose, rules: now.reason.rules };
@@ -55,7 +55,7 @@ describe('how much, and how far', () => {
       ...technique,
       kind: 'defence',
       loads: [{ region: 'neck', whom: 'student', from: 'c4' }],
-    } satisfies NonNullable<Known['load']>['technique'];
+    } satisfies NonNullable<DecisionContext['load']>['technique'];
     expect(told('c2', { load: { technique: own, caps } }).endAt).toBe('c3');
     expect(told('c2', { load: { technique: own, caps: { ...caps, neck: 100 } } }).endAt).toBeNull();
   });

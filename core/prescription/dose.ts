@@ -2,7 +2,7 @@ import { type Breakdown, otherSide, placeOf, type Side } from '../breakdown';
 import { capsOn, loadedFrom, unexposed, type Whom } from '../care';
 import { type Drill, nearness } from '../drills';
 import { type Reading, sideGapAbove } from '../reading';
-import { type Known, type Option, usualMinutes } from './options';
+import { type DecisionContext, type Option, usualMinutes } from './options';
 import type { Correction, RuleFired } from './prescription';
 import type { Terms } from './step';
 import { startOf } from './unsure';
@@ -31,7 +31,10 @@ export function minutesOf(
 const endsThere: ReadonlySet<Drill['kind']> = new Set(['isolation', 'timed hold']);
 
 /** Both sides, unless one is signed off at that rung; the worse one first where it surely is. */
-function sidesOf({ at, rung }: Option, { mainSide, signedOff }: Known): Pick<Dose, 'sides' | 'first'> {
+function sidesOf(
+  { at, rung }: Option,
+  { mainSide, signedOff }: DecisionContext,
+): Pick<Dose, 'sides' | 'first'> {
   const signed = signedOff?.get(at.checkpoint) ?? {};
   const open = ([mainSide, otherSide(mainSide)] as const).filter((side: Side) => (signed[side] ?? -1) < rung);
   if (open.length === 1) return { sides: open[0]!, first: open[0]! };
@@ -52,7 +55,7 @@ export function doseOf(
   breakdown: Breakdown,
   reading: Reading,
   option: Option,
-  known: Known,
+  known: DecisionContext,
 ): { dose: Dose; rules: RuleFired[] } {
   const { at, rung } = option;
   const place = placeOf(breakdown, at.checkpoint);
@@ -91,7 +94,7 @@ export function doseOf(
 function capOf(
   breakdown: Breakdown,
   reading: Reading,
-  { technique, caps }: NonNullable<Known['load']>,
+  { technique, caps }: NonNullable<DecisionContext['load']>,
   rung: Dose['rung'],
   from: number,
   to: number,

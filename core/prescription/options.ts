@@ -18,7 +18,7 @@ export const highestDosed: Rung = 3;
  */
 export const usualMinutes = 7;
 /** What else a decision has to know of a student. */
-export interface Known {
+export interface DecisionContext {
   mainSide: Side;
   /** May this student work at a rung, by the house's rules? Where it is not said, at every one. */
   may?: (rung: Rung) => boolean;
@@ -40,7 +40,7 @@ export const knownOf = (
   student: Pick<Student, 'mainSide'> & Body & Parameters<typeof permit>[0],
   technique: Parameters<typeof permit>[2] & Loading & Pick<Pairing, 'attire'>,
   circumstances: Parameters<typeof permit>[4],
-): Known => ({
+): DecisionContext => ({
   mainSide: student.mainSide,
   may: (rung) => permit(student, null, technique, activityAt(rung), circumstances).verdict !== 'not allowed',
   load: { technique, caps: circumstances.rules.caps },
@@ -56,13 +56,13 @@ export interface Option extends Candidate {
 const isCandidate = ({ atRoot: { failed, open, hazard, target } }: CheckpointReading): boolean =>
   failed + open > 0 && hazard.value > target;
 
-type Seen = Pick<CheckpointReading, 'atRoot' | 'failed'>;
+type RootAndHere = Pick<CheckpointReading, 'atRoot' | 'failed'>;
 
 /**
  * The rungs that may be dosed: those that were tried, one above where it is easy at the highest, one below where it is hard at
  * the lowest; never free sparring, none that the house forbids; alone where it forbids all.
  */
-function rungsFor(at: Seen, may: (rung: Rung) => boolean): Rung[] {
+function rungsFor(at: RootAndHere, may: (rung: Rung) => boolean): Rung[] {
   const tried = at.atRoot.byRung.filter(({ reached }) => reached > 0).map(({ rung }) => rung);
   const [lowest = 1, highest = 0] = [tried[0], tried.at(-1)];
   const first = drilledHold(at, lowest) < bestHold ? lowest - 1 : lowest;
@@ -79,11 +79,11 @@ function rungsFor(at: Seen, may: (rung: Rung) => boolean): Rung[] {
  * The rung to drill at: where a rep teaches most, the higher one of two. Never more than one above the highest that was
  * tried, never free sparring, never one that the house forbids this student; alone where it forbids all.
  */
-export const learningRung = (at: Seen, may: (rung: Rung) => boolean = () => true): Rung =>
+export const learningRung = (at: RootAndHere, may: (rung: Rung) => boolean = () => true): Rung =>
   mostTaught(at, rungsFor(at, may));
 
 /** Of some rungs in order that at which a rep teaches most, the higher one of two. */
-const mostTaught = (at: Seen, among: readonly Rung[]): Rung =>
+const mostTaught = (at: RootAndHere, among: readonly Rung[]): Rung =>
   among.reduce((a, b) => (taught(drilledHold(at, b)) >= taught(drilledHold(at, a)) - 1e-9 ? b : a));
 
 /** What would be fixed at a root: mistakes rooted there, wherever they stop the rep, and defences met there; the dearest first. */
@@ -129,7 +129,7 @@ export function optionAt(
   breakdown: Breakdown,
   reading: Reading,
   at: CheckpointReading,
-  { may = () => true, drills = [], falls, declined, signedOff, pairing }: Known,
+  { may = () => true, drills = [], falls, declined, signedOff, pairing }: DecisionContext,
 ): Option {
   const wanted = wantedAt(breakdown, reading, at.checkpoint, pairing);
   // What is signed off, and holds as what is owned should, is drilled no more at that rung but at a higher one. Above the

@@ -7,7 +7,7 @@ import {
   bodyWaysAt,
   fixedAt,
   highestDosed,
-  type Known,
+  type DecisionContext,
   learningRung,
   type Option,
   optionAt,
@@ -35,7 +35,7 @@ const mostWatched = 30;
  * minute, but first a fundamental of it that itself breaks too often. It is said where it is clear, not where an interval is
  * narrow: see `clearPromise` and `clearlyAbove`. Where nothing the student did points at a checkpoint, it is never corrected.
  */
-export function prescribe(breakdown: Breakdown, reading: Reading, known: Known): Prescription {
+export function prescribe(breakdown: Breakdown, reading: Reading, known: DecisionContext): Prescription {
   const { checkpoints } = reading;
   const options = checkpoints
     .map((at) => optionAt(breakdown, reading, at, known))
@@ -92,7 +92,7 @@ function correction(
   chosen: Option,
   insteadOf: Option | null,
   rest: readonly Option[],
-  known: Known,
+  known: DecisionContext,
 ): Prescription {
   const { may = () => true } = known;
   const { at, rung } = chosen;

@@ -4,7 +4,7 @@ import { newStudent } from '../people';
 import { plainReading } from '../reading';
 import { aRep, plainBreakdown, questionOf } from '../test';
 import { pairingOf } from '../variants';
-import { type Known, prescribe, prescriptionWords, whyWords } from '.';
+import { type DecisionContext, prescribe, prescriptionWords, whyWords } from '.';
 
 const breakdown = plainBreakdown(5);
 breakdown.checkpoints[2]!.variants = [
@@ -37,7 +37,7 @@ const reading = plainReading(questionOf(breakdown, reps)).students[0]!;
 
 function told(hipMobility: 'low' | 'high' | null, pairing = true) {
   const student = newStudent({ id: 'ada', hipMobility });
-  const known: Known = {
+  const known: DecisionContext = {
     mainSide: 'right',
     drills: [plain, made],
     ...(pairing && {

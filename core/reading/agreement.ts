@@ -1,7 +1,7 @@
 import { type Breakdown, CheckpointKind, Id } from '../breakdown';
 import { cohenKappa, type TwoByTwo } from '../math';
 import { observe, type Rep, type SecondOpinion } from '../rep';
-import type { Editions } from './tally';
+import type { EditionsByNumber } from './tally';
 import { z } from 'zod';
 
 /** κ under which a criterion is suspect rather than the student. */
@@ -51,7 +51,7 @@ const asSeenBy = (rep: Rep, { stop, observer }: SecondOpinion): Rep => {
 /** Compares each second look with the rep it is about, at every checkpoint that both saw. */
 export function agreementOf(
   breakdown: Breakdown,
-  editions: Editions,
+  editions: EditionsByNumber,
   reps: readonly Rep[],
   looks: readonly SecondOpinion[],
 ): Agreement {

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { answersOf, type Breakdown, Id } from '../breakdown';
 import { type Beta, betaEstimate, Estimate, wilson } from '../math';
 import { byTime, followersOf, isJudged, observing, placesIn, Rep, sequenceFrom } from '../rep';
-import type { Editions } from './tally';
+import type { EditionsByNumber } from './tally';
 
 /** What people chose, and what came of it: the ways of a checkpoint, the answers to a defence, what a rep went on to. */
 
@@ -139,7 +139,7 @@ export function chanceBetter(first: Behind, second: Behind): number {
   return higher / draws;
 }
 
-function waysOf(breakdown: Breakdown, editions: Editions, reps: readonly Rep[]): WaysReading[] {
+function waysOf(breakdown: Breakdown, editions: EditionsByNumber, reps: readonly Rep[]): WaysReading[] {
   const behind = new Map<Id, Map<Id | null, Behind>>();
   const varied = breakdown.checkpoints.filter(({ variants }) => variants.length > 0);
   for (const rep of reps) {
@@ -276,7 +276,11 @@ function sequencesOf(technique: Id, all: readonly Rep[]): SequenceReading {
  * What was chosen on a technique and what came of it. `reps` are its standing reps of a window, and those of any technique
  * that go on from them. The rate of a way or an answer is a Beta around two of four; how often a technique finishes is as counted.
  */
-export function choicesOf(breakdown: Breakdown, editions: Editions, reps: readonly Rep[]): ChoicesReading {
+export function choicesOf(
+  breakdown: Breakdown,
+  editions: EditionsByNumber,
+  reps: readonly Rep[],
+): ChoicesReading {
   const own = reps.filter(({ technique }) => technique === breakdown.technique);
   return {
     technique: breakdown.technique,

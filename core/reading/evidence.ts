@@ -2,7 +2,7 @@ import type { Id } from '../breakdown';
 import type { Observation, Rep } from '../rep';
 import { partnerOfBand } from './tallied';
 import type { Slice } from './reading';
-import { type Editions, type Folding, massBandOf, observations } from './tally';
+import { type EditionsByNumber, type Folding, massBandOf, observations } from './tally';
 import { weekOf } from './week';
 
 /** Was the rep done as the slice asks, in one of the weeks that are folded? */
@@ -26,7 +26,7 @@ export const asked =
 
 /** The reps that reached a checkpoint and what each says about it, latest first: what a hazard's n is made of. */
 export const evidenceAt = (
-  editions: Editions,
+  editions: EditionsByNumber,
   reps: readonly Rep[],
   checkpoint: Id,
 ): { rep: Rep; observation: Exclude<Observation, 'not seen'> }[] =>

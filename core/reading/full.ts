@@ -22,7 +22,7 @@ import {
 } from '../math';
 import { rungs } from '../rep';
 import { type Tallied, partnerOfBand, partners } from './tallied';
-import { type Question, readSquad } from './read';
+import { type ReadingQuestion, readSquad } from './read';
 import { drawCount, reachedForGap, type Sight } from './sight';
 import type { Partner, Slice, SquadReading } from './reading';
 import type { Cell } from './tally';
@@ -118,7 +118,7 @@ function hazardAt(features: Float64Array, coefficients: Float64Array, from = 0):
 }
 
 /** What the room's reps on a technique were like: shares of the rungs and of the off side, and how far masses differed. */
-function roomOf({ breakdown, cells, mainSides }: Question) {
+function roomOf({ breakdown, cells, mainSides }: ReadingQuestion) {
   const byRung = new Map(rungs.map((rung) => [rung, 0]));
   const masses = new Map(partners.map((partner) => [partner, { sum: 0, reps: 0 }]));
   let [off, total] = [0, 0];
@@ -150,7 +150,7 @@ function roomOf({ breakdown, cells, mainSides }: Question) {
  * side and partner asked for; where one is not asked for, for the mix that the room drills and for an even partner, the
  * same for everybody. Reps outside the slice inform it too. Gains are expected gains, over the draws.
  */
-export function* fullReadingSteps(question: Question, posterior: Posterior): Steps<SquadReading> {
+export function* fullReadingSteps(question: ReadingQuestion, posterior: Posterior): Steps<SquadReading> {
   const { breakdown, slice, mainSides } = question;
   const room = roomOf(question);
   const shared: SharedDraws = posterior.draws(drawCount, sharedSeed);
@@ -211,5 +211,5 @@ export function* fullReadingSteps(question: Question, posterior: Posterior): Ste
 }
 
 /** The full reading, without a pause. */
-export const fullReading = (question: Question, posterior: Posterior): SquadReading =>
+export const fullReading = (question: ReadingQuestion, posterior: Posterior): SquadReading =>
   finished(fullReadingSteps(question, posterior));

@@ -7,7 +7,7 @@ import type { CheckpointReading, Partner, Reading } from './reading';
 const worthSaying = 0.1;
 
 /** Something about a student that a coach would say, and the checkpoint it is about. */
-export interface Note {
+export interface ReadingNote {
   checkpoint: string;
   text: string;
 }
@@ -16,9 +16,9 @@ export interface Note {
  * Findings of a reading, as a coach would say them: a leak that hides a later one, a side, a rung or a partner that
  * makes the difference. Silent on too little evidence.
  */
-export function notesOf(breakdown: Breakdown, reading: Reading, name: string, mainSide: Side): Note[] {
+export function notesOf(breakdown: Breakdown, reading: Reading, name: string, mainSide: Side): ReadingNote[] {
   const named = ({ checkpoint }: CheckpointReading) => checkpointWords(breakdown, checkpoint, mainSide);
-  const notes: Note[] = [];
+  const notes: ReadingNote[] = [];
   const note = (at: CheckpointReading, text: string) => notes.push({ checkpoint: at.checkpoint, text });
 
   const most = reading.checkpoints.reduce((a, b) => (b.failed > a.failed ? b : a));

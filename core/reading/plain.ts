@@ -2,7 +2,7 @@ import { type Id, otherSide, type Side } from '../breakdown';
 import { type Beta, betaDraws, betaEstimate, drawsOf, finished } from '../math';
 import type { Tallied } from './tallied';
 import { talliedOf } from './tallied';
-import { type Question, readSquad, seedOf } from './read';
+import { type ReadingQuestion, readSquad, seedOf } from './read';
 import { drawCount, reachedForGap, type Sight } from './sight';
 import type { Slice, SquadReading } from './reading';
 import type { Tally } from './tally';
@@ -32,7 +32,7 @@ function chanceHigher(first: Beta, second: Beta, seed: number): number {
  * The instant reading of one technique: counts weighed by age, and for each student and checkpoint a Beta posterior around
  * the squad's rate. Only the reps of the slice count. Deterministic: the same question gives the same answer.
  */
-export function plainReading(question: Question): SquadReading {
+export function plainReading(question: ReadingQuestion): SquadReading {
   const { breakdown, slice, mainSides } = question;
   const { squad } = talliedOf(question.cells.filter(({ technique }) => technique === breakdown.technique));
   const squadAt = (id: Id, at: Slice): Beta => posterior(squad.at(id, at), generalHazard);

@@ -9,7 +9,7 @@ import type { Cell } from './tally';
 
 /** Students who have reached a checkpoint, below which the squad's best quartile says nothing. */
 const squadForQuartile = 8;
-export interface Question {
+export interface ReadingQuestion {
   /** The edition whose checkpoints are read; reps on others count at the checkpoints they share. */
   breakdown: Breakdown;
   /** Cells of this technique; others are left out. */
@@ -66,7 +66,7 @@ function targetsOf(
  * `squadEye` sees the squad as one; without it, it is the mean of its students. It pauses after each student.
  */
 export function* readSquad(
-  question: Question,
+  question: ReadingQuestion,
   method: Method,
   eye: Eye,
   squadEye?: (squad: Tallied) => Sight[],

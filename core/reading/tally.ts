@@ -6,7 +6,7 @@ import { type Weekday, weekNumber, weekOf } from './week';
 import { Counts, WeekTally } from './week-tally';
 
 /** Every published edition of one technique, by its number. */
-export type Editions = ReadonlyMap<number, Breakdown>;
+export type EditionsByNumber = ReadonlyMap<number, Breakdown>;
 
 const weighed = z.number().min(0);
 /** Weighed reps after which as many doses were drilled: what was seen then is not what one would see now. */
@@ -25,7 +25,7 @@ export const massBandOf = (studentKg: number | null, partnerKg: number | null): 
 
 /** What each rep says about each checkpoint, judged by the edition it was logged against. Reps of unknown editions are left out. */
 export function* observations(
-  editions: Editions,
+  editions: EditionsByNumber,
   reps: Iterable<Rep>,
 ): Generator<{ rep: Rep; checkpoint: Id; observation: Observation }> {
   for (const rep of reps) {
@@ -40,7 +40,7 @@ export function* observations(
  * can be made again at any time; `massOf` tells a person's mass in kilograms, or null.
  */
 export function tallyWeeks(
-  editions: ReadonlyMap<Id, Editions>,
+  editions: ReadonlyMap<Id, EditionsByNumber>,
   reps: Iterable<Rep>,
   massOf: (person: Id) => number | null,
   begins?: Weekday,

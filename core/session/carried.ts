@@ -3,7 +3,7 @@ import { byTime, type Rep } from '../rep';
 import { inPair, type Pair } from './turn';
 
 /** Where a pair has gone on to, from which rep, and by which exit or answer. */
-export interface Carried {
+export interface NextTechnique {
   technique: Id;
   /** The checkpoint at which it is entered; null is the first. */
   from: Id | null;
@@ -21,7 +21,7 @@ export function carriedOf(
   of: (student: Id) => readonly Rep[],
   breakdownOf: (technique: Id) => Breakdown | undefined,
   back?: string,
-): Carried | null {
+): NextTechnique | null {
   const last = pair
     .flatMap((student) => of(student).findLast((rep) => inPair(pair, rep)) ?? [])
     .sort(byTime)

@@ -16,7 +16,7 @@ export type Over =
   | { is: 'undo'; rep: Rep };
 
 /** Something that was said: about one pair, with which it leaves the screen, or about the class. */
-export interface Said {
+export interface Notice {
   words: string;
   /** The key of the pair; null for the class. */
   about: string | null;
@@ -36,7 +36,7 @@ export interface MatState {
   /** What is begun on each pair and not logged yet, by the pair's key. */
   begun: ReadonlyMap<string, Begun>;
   over: Over | null;
-  said: Said | null;
+  said: Notice | null;
   /** The last ending that was tapped here, if a finger tapped it. */
   ended: { pair: string; at: number } | null;
   /** Undos of this device's reps by others that this coach has read. */

@@ -1,4 +1,4 @@
-import type { Entered, MatState, MatStep, Said } from './mat-state';
+import type { Entered, MatState, MatStep, Notice } from './mat-state';
 import type { Common, PairView } from './pair-view';
 import type { Setting } from './session';
 import { type Begun, nothingBegun } from './tapping';
@@ -7,7 +7,7 @@ import type { Turn } from './turn';
 /** What the steps of the Mat are put together from. */
 
 /** Something to be said; `onMat` counts it. */
-export const saying = (words: string, about: string | null, loud = true): Said => ({
+export const saying = (words: string, about: string | null, loud = true): Notice => ({
   words,
   about,
   loud,

@@ -3,7 +3,7 @@ import { byTime, type Rep } from '../rep';
 import { carriedOf } from './carried';
 import { likelyOnce } from './doubles';
 import { type OpenScene, repWords, type Scene, turnWords } from './mat-scene';
-import type { MatState, MatStep, Said } from './mat-state';
+import type { MatState, MatStep, Notice } from './mat-state';
 import { saying, turnSet, withBegun } from './mat-steps';
 import { testAfter } from './pair-view';
 import { type Begun, nothingBegun, repOf, type Tap, tapped, type Tapping } from './tapping';
@@ -47,7 +47,7 @@ export function onTap(state: MatState, tap: Tap, open: OpenScene, scene: Scene, 
   const { key, turn } = view;
   const from = state.begun.get(key) ?? nothingBegun;
   const so = tapped(from, tap, open.pair);
-  const stay = (said: Said | null): MatStep => ({ state: { ...state, said }, enter: [] });
+  const stay = (said: Notice | null): MatStep => ({ state: { ...state, said }, enter: [] });
   if (so.refused) return stay(saying('The answer failed: tap the checkpoint where it stopped.', key));
   const begun = withBegun(state, key, so.begun);
   if (so.turned)
@@ -106,7 +106,7 @@ export function onTap(state: MatState, tap: Tap, open: OpenScene, scene: Scene, 
 }
 
 /** What is said of something begun. */
-function begunWords(before: Begun, after: Begun, tap: Tap, { view, breakdown }: OpenScene): Said | null {
+function begunWords(before: Begun, after: Begun, tap: Tap, { view, breakdown }: OpenScene): Notice | null {
   const number = (id: Id) => numberOf(breakdown, id);
   if (tap.do === 'mean') return saying(meanings[tap.tapping], view.key);
   if (tap.do === 'soften' && after.soft !== before.soft)
@@ -126,7 +126,7 @@ function begunWords(before: Begun, after: Begun, tap: Tap, { view, breakdown }: 
 }
 
 /** What is said of a rep: what it was, what it settled, and whose turn it is where that changes. */
-function afterRep(rep: Rep, open: OpenScene, scene: Scene): Said {
+function afterRep(rep: Rep, open: OpenScene, scene: Scene): Notice {
   const { common, nameOf } = scene;
   const { view } = open;
   const words = [`${nameOf(rep.student)} ${repWords(scene, rep)}.`];

@@ -4,10 +4,10 @@ import type { Entered, MatAction, MatState, MatStep } from './mat-state';
 import { changing, saying, stepTo } from './mat-steps';
 import { movedStep } from './tapping';
 
-type Of<D extends MatAction['do']> = Extract<MatAction, { do: D }>;
+type ActionOf<D extends MatAction['do']> = Extract<MatAction, { do: D }>;
 
 /** Undoes a rep with all that goes on from it; one that another device logged only when the coach says so again. */
-export function onUndo(state: MatState, { rep, sure }: Of<'undo'>, scene: Scene): MatStep {
+export function onUndo(state: MatState, { rep, sure }: ActionOf<'undo'>, scene: Scene): MatStep {
   if (!isOwn(rep, scene) && !sure) return stepTo(state, { over: { is: 'undo', rep } });
   const words = `Undone: ${scene.nameOf(rep.student)}, ${repWords(scene, rep)}`;
   const next = {
@@ -35,7 +35,7 @@ export function onUndoLast(state: MatState, scene: Scene): MatStep {
     : stepTo(state, { said: saying('Nothing left to undo on this device.', null) });
 }
 
-export function onRestore(state: MatState, { rep }: Of<'restore'>, scene: Scene): MatStep {
+export function onRestore(state: MatState, { rep }: ActionOf<'restore'>, scene: Scene): MatStep {
   const words = `Restored: ${scene.nameOf(rep.student)}, ${repWords(scene, rep)}`;
   return stepTo(state, { read: new Set([...state.read, rep.id]), said: saying(words, keyOf(rep, scene)) }, [
     { is: 'void', rep: rep.id, restores: true },
@@ -43,7 +43,7 @@ export function onRestore(state: MatState, { rep }: Of<'restore'>, scene: Scene)
 }
 
 /** A rep of somebody else, or of the other side, is put where it belongs: one step, and both stay on record. */
-export function onMove(state: MatState, { rep, to }: Of<'move'>, scene: Scene): MatStep {
+export function onMove(state: MatState, { rep, to }: ActionOf<'move'>, scene: Scene): MatStep {
   const step = stepWith(rep, scene.reps.of(rep.student));
   const by = { observer: scene.coach, device: scene.device, id: () => scene.made().id };
   const words = `Moved: ${scene.nameOf(to.student)}, ${to.side} side, ${repWords(scene, rep)}`;
@@ -54,7 +54,7 @@ export function onMove(state: MatState, { rep, to }: Of<'move'>, scene: Scene): 
 }
 
 /** Two reps that look like one, and what the coach says of them. */
-export function onTwice(state: MatState, { two, keep, opinion }: Of<'twice'>, scene: Scene): MatStep {
+export function onTwice(state: MatState, { two, keep, opinion }: ActionOf<'twice'>, scene: Scene): MatStep {
   const key = keyOf(two[0], scene);
   const pair = scene.views.find((view) => view.key === key)?.members;
   const over = state.over?.is === 'twice' ? null : state.over;

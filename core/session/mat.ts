@@ -11,10 +11,10 @@ import { onMove, onRestore, onTwice, onUndo, onUndoLast } from './mat-undo';
 import { doorsIn, nothingBegun } from './tapping';
 import { pairKey, partnerOf } from './turn';
 
-type Of<D extends MatAction['do']> = Extract<MatAction, { do: D }>;
+type ActionOf<D extends MatAction['do']> = Extract<MatAction, { do: D }>;
 type Does<D extends MatAction['do']> = (
   state: MatState,
-  action: Of<D>,
+  action: ActionOf<D>,
   scene: Scene,
   /** The open pair; null where none is open. */
   open: OpenScene | null,

@@ -19,7 +19,7 @@ import { newStudent, type Student, type Units } from '../people';
 import { rechecked, saidAtRoot, signOff, type SignOff, signOffShort } from '../prescription';
 import type { Rep, Rung } from '../rep';
 import { type Pairing, pairingOf, variantsFor, type WayAt } from '../variants';
-import { type Carried, carriedOf } from './carried';
+import { type NextTechnique, carriedOf } from './carried';
 import { type Earlier } from './day';
 import { type Editions, exposedBy } from '../care';
 import { likelyOnce } from './doubles';
@@ -39,7 +39,7 @@ export interface ClassLog {
 }
 
 /** An attacker's correction, and the state of its sign-off test. */
-export interface Work {
+export interface WorkInProgress {
   place: number;
   /** Reps below it do not count; `counts`: do they at the rung that is drilled now? */
   rung: Rung;
@@ -64,7 +64,7 @@ export interface PairView {
   /** Who has no part in this turn: the third of a group. */
   waits: readonly Id[];
   /** What the pair has gone on to; null where it drills the technique of the class. */
-  carried: Carried | null;
+  carried: NextTechnique | null;
   /** Rung, sides, span, task, and whose turn a coach has set. */
   own: PairNow;
   span: { from: Id | null; to: Id | null };
@@ -73,7 +73,7 @@ export interface PairView {
   ways: readonly WayAt[];
   /** The caps that the next rep counts against, the fullest first; none where the span loads nobody. */
   caps: readonly CapState[];
-  work: Work | null;
+  work: WorkInProgress | null;
   /** A stop for safety that nobody has explained yet: until then the pair waits. */
   stopped: CareNote | null;
 }
@@ -222,7 +222,7 @@ export function workOf(
   },
   student: Id,
   counts = new Counts(),
-): Work | null {
+): WorkInProgress | null {
   const one = prescribed.find((each) => each.student === student);
   const place = one ? placeOf(breakdown, one.checkpoint) : -1;
   if (!one || place < 0) return null;
@@ -250,13 +250,13 @@ export function workOf(
 }
 
 /** The sign-off test of a student's correction after one more rep. */
-export function testAfter(breakdown: Breakdown, { how, said }: Work, rep: Rep): SignOff {
+export function testAfter(breakdown: Breakdown, { how, said }: WorkInProgress, rep: Rep): SignOff {
   const one = saidBy(breakdown, rep, how);
   return signOff([...(how.held ?? []), ...said, ...(one === null ? [] : [one])]);
 }
 
 /** The state of a sign-off test as a mark, or why it does not move. */
-export const workShort = ({ counts, rung, test, recheck }: Work): string =>
+export const workShort = ({ counts, rung, test, recheck }: WorkInProgress): string =>
   !counts
     ? `counts from rung ${rung}`
     : recheck
@@ -360,7 +360,7 @@ export function goneOn(
   common: Common,
   members: Pair,
   view: PairView,
-  { from, side, follows }: Carried,
+  { from, side, follows }: NextTechnique,
   { breakdown, technique }: { breakdown: Breakdown; technique: Technique },
 ): PairView {
   const before = common.log.of(view.turn.student).find(({ id }) => id === follows.rep);

@@ -8,7 +8,7 @@ interface Weighed {
 }
 
 /** Pairs, and who could not be put into one. */
-export interface Pairing {
+export interface ProposedPairs {
   pairs: Id[][];
   alone: Id[];
 }
@@ -43,7 +43,10 @@ function pairsOf(people: readonly Weighed[], may: (a: Id, b: Id) => boolean): [W
  * they may work with both. Anybody who fits no pair is left alone: a refused pair is never made. The same people give
  * the same pairs, in order of mass.
  */
-export function pairByMass(people: readonly Weighed[], may: (a: Id, b: Id) => boolean = () => true): Pairing {
+export function pairByMass(
+  people: readonly Weighed[],
+  may: (a: Id, b: Id) => boolean = () => true,
+): ProposedPairs {
   const order = [...people].sort(
     (a, b) => (a.massKg ?? Infinity) - (b.massKg ?? Infinity) || (a.id < b.id ? -1 : 1),
   );
@@ -90,13 +93,13 @@ function withAThird(order: readonly Weighed[], may: (a: Id, b: Id) => boolean): 
 /** From this ratio of masses on a minor is not put with another by the arithmetic. Ours, from no source. */
 const mostForAMinor = 1.5;
 
-type Known = Pick<Student, 'massKg' | 'born'>;
+type Pairable = Pick<Student, 'massKg' | 'born'>;
 
 /**
  * May the arithmetic put two together, or is that for a coach to decide by hand? Somebody whose mass nobody knows goes with
  * their like, a minor with a minor of about their mass.
  */
-export function pairable(a: Known | undefined, b: Known | undefined, today: string): boolean {
+export function pairable(a: Pairable | undefined, b: Pairable | undefined, today: string): boolean {
   if (!a || !b || (a.massKg === null) !== (b.massKg === null)) return false;
   const minors = [a, b].filter((one) => isMinor(one, today)).length;
   if (minors === 0 || a.massKg === null || b.massKg === null) return minors !== 1;
@@ -104,7 +107,7 @@ export function pairable(a: Known | undefined, b: Known | undefined, today: stri
 }
 
 /** Why somebody was left to be paired by hand, in words. */
-export function byHandWords(one: Known & Pick<Student, 'name'>, today: string): string {
+export function byHandWords(one: Pairable & Pick<Student, 'name'>, today: string): string {
   if (isMinor(one, today)) return `${one.name} is a minor, and no suitable partner is free`;
   if (one.massKg === null) return `${one.name}’s mass is unknown`;
   return `no suitable partner for ${one.name} is free`;

@@ -47,8 +47,8 @@ export const Prescribed = WorksOn.extend({ student: Id });
 export type Prescribed = z.infer<typeof Prescribed>;
 
 /** Whose next reps would teach what. */
-export const Watched = Unsure.extend({ student: Id });
-export type Watched = z.infer<typeof Watched>;
+export const WatchedStudent = Unsure.extend({ student: Id });
+export type WatchedStudent = z.infer<typeof WatchedStudent>;
 
 /** A drilling session as it was set up: who works with whom, on what, from where to where, and for how long. */
 export const Session = z.object({
@@ -68,7 +68,7 @@ export const Session = z.object({
   /** Between two rounds; with none, the next round waits for a press. */
   restSeconds: z.int().min(0).max(900).default(0),
   prescribed: z.array(Prescribed).max(120).default([]),
-  watched: z.array(Watched).max(120).default([]),
+  watched: z.array(WatchedStudent).max(120).default([]),
 });
 export type Session = z.infer<typeof Session>;
 

@@ -2,7 +2,7 @@ import { type Breakdown, type Id } from '../breakdown';
 import type { Rung } from '../rep';
 import { type GroupChange, type Groups, regroup } from './groups';
 import { attackFirst, type First } from './pairing';
-import type { Prescribed, Session, Watched } from './session';
+import type { Prescribed, Session, WatchedStudent } from './session';
 
 /** Spans that are drilled: the whole, the entry up to the last grip, or from a checkpoint on. */
 export type SpanChoice = 'whole' | 'entry' | 'from';
@@ -136,7 +136,7 @@ export function sessionOf(
     startedAt: string;
     pairs: Id[][];
     prescribed: readonly Prescribed[];
-    watched: readonly Watched[];
+    watched: readonly WatchedStudent[];
   },
 ): Session {
   const here = new Set(setUp.present);

@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import { teaches } from '../prescription';
 import { aRep, factId, plainBreakdown } from '../test';
-import { type Watched, watchNext } from '.';
+import { type WatchedStudent, watchNext } from '.';
 
 const breakdown = plainBreakdown(5);
-const watched = (student: string, fields: Partial<Watched> = {}): Watched => ({
+const watched = (student: string, fields: Partial<WatchedStudent> = {}): WatchedStudent => ({
   student,
   checkpoint: 'c3',
   startAt: null,
@@ -17,7 +17,7 @@ const reps = (n: number, stop?: string) =>
 
 describe('whom to watch next', () => {
   test('is the one whose next rep narrows most: more open, or seen less', () => {
-    const of = (...all: Watched[]) => watchNext(breakdown, all, ['ada', 'ben'], () => [])?.student;
+    const of = (...all: WatchedStudent[]) => watchNext(breakdown, all, ['ada', 'ben'], () => [])?.student;
     expect(of(watched('ada'), watched('ben', { openness: 0.06 }))).toBe('ben');
     expect(of(watched('ada', { reached: 5 }), watched('ben', { openness: 0.06 }))).toBe('ada');
   });

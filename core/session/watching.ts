@@ -2,7 +2,7 @@ import { type Breakdown, type Id, placeOf } from '../breakdown';
 import { teaches } from '../prescription';
 import type { Rep } from '../rep';
 import { observingRoot } from '../rep';
-import type { Watched } from './session';
+import type { WatchedStudent } from './session';
 
 /**
  * Of the students whose turn it is, the one whose next rep is expected to teach most, given the reps of the class;
@@ -10,11 +10,11 @@ import type { Watched } from './session';
  */
 export function watchNext(
   breakdown: Breakdown,
-  watched: readonly Watched[],
+  watched: readonly WatchedStudent[],
   turns: readonly Id[],
   repsOf: (student: Id) => readonly Rep[],
-): Watched | null {
-  let best: Watched | null = null;
+): WatchedStudent | null {
+  let best: WatchedStudent | null = null;
   let most = 0;
   for (const one of watched) {
     if (!turns.includes(one.student)) continue;

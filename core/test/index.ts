@@ -1,11 +1,11 @@
 import { Breakdown, type CheckpointKind, type Id, type Technique } from '../breakdown';
 import {
   type Cell,
-  type Editions,
+  type EditionsByNumber,
   everything,
   fold,
   type Folding,
-  type Question,
+  type ReadingQuestion,
   tallyWeeks,
 } from '../reading';
 import type { Life, Terms } from '../prescription';
@@ -77,7 +77,7 @@ export const plainTechnique: Technique = {
   safetyNote: 'Slowly.',
 };
 
-export const editionsOf = (...breakdowns: Breakdown[]): Editions =>
+export const editionsOf = (...breakdowns: Breakdown[]): EditionsByNumber =>
   new Map(breakdowns.map((breakdown) => [breakdown.edition, breakdown]));
 
 /** The day on which tests read, unless they say otherwise: that of `aRep`. */
@@ -103,11 +103,11 @@ export const questionOf = (
     folding,
     massOf,
     ...more
-  }: Partial<Question> & {
+  }: Partial<ReadingQuestion> & {
     folding?: Folding;
     massOf?: (person: Id) => number | null;
   } = {},
-): Question => ({
+): ReadingQuestion => ({
   breakdown,
   cells: cellsOf(reps, [breakdown], folding, massOf),
   slice: everything,

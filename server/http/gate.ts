@@ -20,11 +20,15 @@ export interface Context<Who> {
 }
 
 /** Everybody but a stranger is somebody. */
-type Asker<E> = E extends { who: 'anyone' } ? null : SignedInCoach;
+type CallerOf<E> = E extends { who: 'anyone' } ? null : SignedInCoach;
 
 /** The one gate: who asks, where they may ask this; null where anyone may. Throws a refusal. */
-export async function admitted<E extends Endpoint>(db: Db, endpoint: E, request: Request): Promise<Asker<E>> {
-  if (endpoint.who === 'anyone') return null as Asker<E>;
+export async function admitted<E extends Endpoint>(
+  db: Db,
+  endpoint: E,
+  request: Request,
+): Promise<CallerOf<E>> {
+  if (endpoint.who === 'anyone') return null as CallerOf<E>;
   const coach = await coachOf(db, request);
   if (!coach) throw nobodyHere();
   if (!mayAsk(coach.role, endpoint.who))
@@ -33,7 +37,7 @@ export async function admitted<E extends Endpoint>(db: Db, endpoint: E, request:
       `${endpoint.who === 'head' ? 'Head coach' : endpoint.who === 'coach' ? 'Coaches' : 'Assistants and coaches'} only.`,
       'Ask your head coach; nothing was changed.',
     );
-  return coach as Asker<E>;
+  return coach as CallerOf<E>;
 }
 
 /** Answers an endpoint of the contract: who asks, then what is asked, both checked, before the route is entered. */
@@ -43,7 +47,7 @@ export function answer<E extends Endpoint>(
   endpoint: E,
   route: (
     input: InputOf<E>,
-    context: Context<Asker<E>>,
+    context: Context<CallerOf<E>>,
   ) => Promise<OutputOf<E>> | AsyncIterable<string | Uint8Array>,
 ): void {
   router[endpoint.method](endpoint.path, async (request, response) => {

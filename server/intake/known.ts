@@ -1,5 +1,5 @@
 import type { Id } from '@ulkret/core/breakdown';
-import type { Against } from '@ulkret/core/facts';
+import type { AcademyKnown } from '@ulkret/core/facts';
 import { LRUCache } from 'lru-cache';
 import { coachesOf } from '../access/coaches';
 import type { Db } from '../db/connect';
@@ -7,9 +7,9 @@ import { editionsOf } from '../library/techniques';
 import { roster } from '../people/roster';
 
 /** What of an academy facts are checked against; the reps that they name are looked up batch by batch. */
-type Known = Omit<Against, 'repOf' | 'sessionOf' | 'now' | 'sender'>;
-interface Remembered extends Known {
-  editions: Map<Id, Known['editions'] extends ReadonlyMap<Id, infer E> ? E : never>;
+type AcademyFacts = Omit<AcademyKnown, 'repOf' | 'sessionOf' | 'now' | 'sender'>;
+interface Remembered extends AcademyFacts {
+  editions: Map<Id, AcademyFacts['editions'] extends ReadonlyMap<Id, infer E> ? E : never>;
 }
 
 const remembered = new LRUCache<Id, Remembered>({ max: 200, ttl: 30_000 });
@@ -22,7 +22,7 @@ export async function knownOf(
   academyId: Id,
   techniques: readonly Id[],
   fresh = false,
-): Promise<Known> {
+): Promise<AcademyFacts> {
   const usable = fresh ? undefined : remembered.get(academyId);
   const known: Remembered = usable ?? {
     students: new Map((await roster(db, academyId)).map((one) => [one.id, one])),

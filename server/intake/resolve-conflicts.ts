@@ -10,7 +10,7 @@ import { factTables } from '../facts/tables';
 export type Settled = Omit<ItemAnswer, 'id' | 'is'>;
 
 /** One item of a batch on its way in: either readable or refused already. */
-export interface Item<K extends FactList> {
+export interface IncomingItem<K extends FactList> {
   id: string;
   fact: FactOf<K> | null;
   settled: Settled | null;
@@ -68,11 +68,11 @@ export async function settle<K extends FactList>(
   db: Db,
   academyId: Id,
   list: K,
-  items: readonly Item<K>[],
+  items: readonly IncomingItem<K>[],
   sentBy: Id | null,
 ): Promise<FactOf<K>[]> {
   const open = items.filter(
-    (item): item is Item<K> & { fact: FactOf<K> } => item.fact !== null && item.settled === null,
+    (item): item is IncomingItem<K> & { fact: FactOf<K> } => item.fact !== null && item.settled === null,
   );
   if (open.length === 0) return [];
   const added = await addFacts(

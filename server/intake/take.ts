@@ -1,6 +1,6 @@
 import type { Id } from '@ulkret/core/breakdown';
 import {
-  type Against,
+  type AcademyKnown,
   eachList,
   type Fact,
   type FactList,
@@ -20,7 +20,7 @@ import { strangersAmong } from '../people/roster';
 import { markStale } from '../signals/stale';
 import { knownOf } from './known';
 import { factsById } from '../facts/read';
-import { type Item, refused, settle } from './resolve-conflicts';
+import { type IncomingItem, refused, settle } from './resolve-conflicts';
 
 /** Who sends facts: whether they may decide, and whether a file of theirs may hold what others have noted. */
 export interface Sender {
@@ -38,7 +38,7 @@ function idOf(raw: unknown): string {
   return typeof id === 'string' ? id : '';
 }
 
-function read<K extends FactList>(list: K, raw: unknown): Item<K> {
+function read<K extends FactList>(list: K, raw: unknown): IncomingItem<K> {
   const { schema, plain } = kindOf(list);
   const parsed = schema.safeParse(plain ? plain(raw) : raw);
   if (parsed.success) {
@@ -56,7 +56,7 @@ function read<K extends FactList>(list: K, raw: unknown): Item<K> {
 /** A fact may be this much ahead of the server’s clock, for dates of another time zone. */
 const aheadMs = 2 * 86_400_000;
 
-function faultIn(list: FactList, fact: Fact, known: Against): string | null {
+function faultIn(list: FactList, fact: Fact, known: AcademyKnown): string | null {
   if (Date.parse(fact.at) > Date.parse(known.now) + aheadMs)
     return `at: "${fact.at}" is in the future: fix this device’s clock and log it again`;
   const { sender } = known;
@@ -129,7 +129,7 @@ export async function takeFacts(
     const now = new Date().toISOString();
     const named = (readable('reps') as Rep[]).flatMap(({ session }) => session ?? []);
     const sessionOf = await techniquesOfSessions(tx, academyId, [...new Set(named)]);
-    let known: Against = {
+    let known: AcademyKnown = {
       ...(await knownOf(tx, academyId, [...techniques], fresh)),
       repOf,
       sessionOf,

@@ -8,7 +8,7 @@ import { BackupFault, makeBackup, restoreBackup, type Store, sweep } from './bac
 import { rotated } from './rotation';
 
 /** A backup that lies in the data folder. */
-export interface Kept {
+export interface Backup {
   name: string;
   madeAt: string;
   bytes: number;
@@ -16,7 +16,7 @@ export interface Kept {
 
 /** The state of a server's backups. */
 export interface KeepingState {
-  backups: Kept[];
+  backups: Backup[];
   /** What went wrong with the last one, in words; null where nothing did. */
   trouble: string | null;
   /** Where they lie. */
@@ -58,10 +58,10 @@ export class Keeper {
   }
 
   /** The backups that are there, the latest first. */
-  async backups(): Promise<Kept[]> {
+  async backups(): Promise<Backup[]> {
     await mkdir(this.folder, { recursive: true, mode: 0o700 });
     const found = await Promise.all(
-      (await readdir(this.folder)).map(async (name): Promise<Kept | null> => {
+      (await readdir(this.folder)).map(async (name): Promise<Backup | null> => {
         const [, day, hour, minute, second] = shape.exec(name) ?? [];
         if (day === undefined) return null;
         const { size } = await stat(path.join(this.folder, name));
@@ -92,7 +92,7 @@ export class Keeper {
   }
 
   /** Makes one now. One at a time; throws a `BackupFault`. */
-  make(): Promise<Kept> {
+  make(): Promise<Backup> {
     return this.inTurn(async () => {
       try {
         await mkdir(this.folder, { recursive: true, mode: 0o700 });

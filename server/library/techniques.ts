@@ -8,7 +8,7 @@ import {
   searchableOf,
   type Technique,
 } from '@ulkret/core/breakdown';
-import type { Editions } from '@ulkret/core/reading';
+import type { EditionsByNumber } from '@ulkret/core/reading';
 import type { TechniqueRow, TechniqueSummary } from '@ulkret/contract';
 import { and, count, desc, eq, inArray, isNull } from 'drizzle-orm';
 import type { Db } from '../db/connect';
@@ -37,7 +37,11 @@ export async function technique(
 }
 
 /** Every published edition of the given techniques, by technique and number. */
-export async function editionsOf(db: Db, academyId: Id, ids: readonly Id[]): Promise<Map<Id, Editions>> {
+export async function editionsOf(
+  db: Db,
+  academyId: Id,
+  ids: readonly Id[],
+): Promise<Map<Id, EditionsByNumber>> {
   const found = new Map<Id, Map<number, Breakdown>>(ids.map((id) => [id, new Map()]));
   if (ids.length === 0) return found;
   const rows = await db

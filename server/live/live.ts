@@ -5,7 +5,7 @@ import type { Logger } from 'pino';
 import pg from 'pg';
 import type { Db } from '../db/connect';
 import { factsById, factsNaming } from '../facts/read';
-import { type Everything, factsChannel, type News } from '../signals/tell';
+import { type AskAgain, factsChannel, type News } from '../signals/tell';
 
 /** Hears what other devices sent, through whichever server process it came. */
 export interface Live {
@@ -51,7 +51,7 @@ export function listenForFacts(url: string, db: Db, log: Logger | null = null): 
   };
   const hear = async (payload: string): Promise<void> => {
     try {
-      const news = JSON.parse(payload) as News | Everything;
+      const news = JSON.parse(payload) as News | AskAgain;
       const group = listeners.get(news.academy);
       if (!group || group.size === 0) return;
       if ('everything' in news) {

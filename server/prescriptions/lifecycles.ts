@@ -8,7 +8,7 @@ import {
   type Worked,
   workedOf,
 } from '@ulkret/core/prescription';
-import type { Editions } from '@ulkret/core/reading';
+import type { EditionsByNumber } from '@ulkret/core/reading';
 import { later, type Rep } from '@ulkret/core/rep';
 import { and, eq, gte, inArray } from 'drizzle-orm';
 import type { Db } from '../db/connect';
@@ -17,7 +17,7 @@ import { factsWhere, stepsOf } from '../facts/read';
 import { editionsOf } from '../library/techniques';
 
 /** What is decided and drilled about one student on one technique, and whether each of it worked. */
-export interface Followed {
+export interface StudentLives {
   student: Id;
   technique: Id;
   lives: Lives;
@@ -34,7 +34,7 @@ export async function followed(
   academyId: Id,
   which: { technique?: Id | undefined; student?: Id | undefined },
   now: string,
-): Promise<Followed[]> {
+): Promise<StudentLives[]> {
   const steps = await stepsOf(db, academyId, which);
   if (steps.length === 0) return [];
   const techniques = [...new Set(steps.map(({ technique }) => technique))];
@@ -64,7 +64,7 @@ export async function followed(
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([key, own]) => {
       const { student, technique } = own[0]!;
-      const of: Editions = editions.get(technique)!;
+      const of: EditionsByNumber = editions.get(technique)!;
       const seen = repsBy.get(key) ?? [];
       const lives = livesOf(of, own, seen, now);
       return { student, technique, lives, worked: lives.all.map((life) => workedOf(of, life, seen)) };

@@ -34,7 +34,7 @@ import { agreementOn, choicesAmong, type WhichReps } from './rep-by-rep';
 import { type Period, type Window, windowOf } from './window';
 
 /** What is asked to be read. */
-export interface Asked extends Period {
+export interface ReadingRequest extends Period {
   technique: Id;
   method: Method;
   slice: Slice;
@@ -48,12 +48,12 @@ interface Made {
   people: ReadonlyMap<Id, Student>;
 }
 
-export interface Read extends Made {
+export interface SquadRead extends Made {
   breakdown: Breakdown;
   settings: ReadingSettings;
 }
 
-export interface Rated extends SquadRates {
+export interface RatesRead extends SquadRates {
   settings: ReadingSettings;
 }
 
@@ -119,7 +119,7 @@ export class Reader {
   constructor(private readonly db: Db) {}
 
   /** The reading of a technique; null where the library has no edition of it. */
-  async read(academyId: Id, asked: Asked): Promise<Read | null> {
+  async read(academyId: Id, asked: ReadingRequest): Promise<SquadRead | null> {
     const { technique, slice, now = false, ...period } = asked;
     const breakdown = await latestEdition(this.db, academyId, technique);
     if (!breakdown) return null;
@@ -134,7 +134,7 @@ export class Reader {
   }
 
   /** The rates alone of that reading. */
-  async rates(academyId: Id, asked: Asked): Promise<Rated | null> {
+  async rates(academyId: Id, asked: ReadingRequest): Promise<RatesRead | null> {
     const made = await this.read(academyId, asked);
     return made && { ...ratesOf(made.breakdown, made.reading), settings: made.settings };
   }

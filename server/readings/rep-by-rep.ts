@@ -6,7 +6,7 @@ import {
   asked,
   type ChoicesReading,
   choicesOf,
-  type Editions,
+  type EditionsByNumber,
   type Slice,
 } from '@ulkret/core/reading';
 import type { Db } from '../db/connect';
@@ -23,7 +23,7 @@ async function latestOf(
   db: Db,
   academyId: Id,
   technique: Id,
-): Promise<{ editions: Editions; breakdown: Breakdown } | null> {
+): Promise<{ editions: EditionsByNumber; breakdown: Breakdown } | null> {
   const editions = (await editionsOf(db, academyId, [technique])).get(technique)!;
   const breakdown = editions.get(Math.max(...editions.keys()));
   return breakdown ? { editions, breakdown } : null;

@@ -50,10 +50,10 @@ async function orMet<T>(keeping: Promise<T>): Promise<T> {
 }
 
 const Writing = SavedDraft.pick({ technique: true, draft: true });
-type Written = z.infer<typeof Writing> & Pick<SavedDraft, 'revision'>;
+type DraftAt = z.infer<typeof Writing> & Pick<SavedDraft, 'revision'>;
 
 /** What a draft of which nothing is saved begins from; null where the latest edition is another one by now. */
-async function begun(db: Db, academyId: Id, id: Id, edition: number): Promise<Written | null> {
+async function begun(db: Db, academyId: Id, id: Id, edition: number): Promise<DraftAt | null> {
   const found = await technique(db, academyId, id);
   if (!found) throw notFound(`technique "${id}" in the library`);
   const latest = found.editions.at(-1);

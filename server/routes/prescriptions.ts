@@ -2,7 +2,14 @@ import { endpoints } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import { prescriptionsCsv, type WeekEntry, weeksIcs } from '@ulkret/core/formats';
 import type { Student } from '@ulkret/core/people';
-import { doseWords, type Life, together, type Work, type Worked, workOf } from '@ulkret/core/prescription';
+import {
+  doseWords,
+  type Life,
+  together,
+  type CardWork,
+  type Worked,
+  workOf,
+} from '@ulkret/core/prescription';
 import type { Router } from 'express';
 import { coachesOf } from '../access/coaches';
 import type { Limits } from '../access/limits';
@@ -32,7 +39,7 @@ function tellsBy<T extends { worked: Worked }>(list: readonly T[], nameOf: (one:
 }
 
 /** A correction as a calendar names it. */
-function weekEntryOf(life: Life, work: Work | null): WeekEntry {
+function weekEntryOf(life: Life, work: CardWork | null): WeekEntry {
   if (!work) return { life, title: `${life.technique}: ${life.terms.checkpoint}`, how: '' };
   return {
     life,

@@ -9,7 +9,7 @@ import { roster } from '../people/roster';
 import { editionsOf } from '../library/techniques';
 import { answer } from '../http/gate';
 import { notFound } from '../refused';
-import { type Asked, cellsOf, type Readings } from '../readings/read';
+import { type ReadingRequest, cellsOf, type Readings } from '../readings/read';
 import { windowOf } from '../readings/window';
 
 const unknown = (technique: Id) => notFound(`technique "${technique}" in the library`);
@@ -23,7 +23,7 @@ const orderOf = ({
   partner,
   now = 'no',
   ...period
-}: Omit<InputOf<typeof endpoints.rates>['query'], 'of' | 'student'>): Asked => ({
+}: Omit<InputOf<typeof endpoints.rates>['query'], 'of' | 'student'>): ReadingRequest => ({
   technique,
   method,
   slice: { rung: rung ?? null, side: side ?? null, partner: partner ?? null },

@@ -15,14 +15,14 @@ export interface News {
 }
 
 /** That something other than a fact has changed: every device of an academy asks for everything again. */
-export interface Everything {
+export interface AskAgain {
   academy: Id;
   everything: true;
 }
 
 /** Tells all devices of an academy to ask again, once the transaction is committed. */
 export async function tellOfAll(tx: Db, academy: Id): Promise<void> {
-  const news: Everything = { academy, everything: true };
+  const news: AskAgain = { academy, everything: true };
   await tx.execute(sql`select pg_notify(${factsChannel}, ${JSON.stringify(news)})`);
 }
 

@@ -3,7 +3,7 @@ import type { Student } from '@ulkret/core/people';
 import type { Session } from '@ulkret/core/session';
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
 
-export interface Kept {
+export interface StoredItem {
   academy: string;
   id: string;
   /** Waiting until the server has answered; refused with its reason. */
@@ -19,9 +19,9 @@ export interface Kept {
 }
 
 /** A fact as this device keeps it, under the session on whose Mat it was made and in the order in which it was made here. */
-export type KeptFact = Kept & Entry & { session: string; order: number };
+export type KeptFact = StoredItem & Entry & { session: string; order: number };
 /** A session's set-up, or somebody new on the roster, made here. */
-export type KeptDocument = Kept & ({ is: 'session'; body: Session } | { is: 'student'; body: Student });
+export type KeptDocument = StoredItem & ({ is: 'session'; body: Session } | { is: 'student'; body: Student });
 
 /** What the server answered to a question, for when it cannot be asked. */
 export interface KeptAnswer {
@@ -58,7 +58,7 @@ const open = (): Promise<IDBPDatabase<Schema>> =>
       database.createObjectStore('answers', { keyPath: ['academy', 'address'] });
       if (before !== 1) return;
       const sessions = transaction as unknown as {
-        objectStore(name: string): { getAll(): Promise<(Kept & { session: Session })[]> };
+        objectStore(name: string): { getAll(): Promise<(StoredItem & { session: Session })[]> };
       };
       for (const { session, ...kept } of await sessions.objectStore('sessions').getAll())
         await documents.put({ ...kept, is: 'session', body: session });

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { type Card, doseWords, signOff, signOffWords, type Work } from '@ulkret/core/prescription';
+import { type Card, doseWords, signOff, signOffWords, type CardWork } from '@ulkret/core/prescription';
 import styled, { createGlobalStyle } from 'styled-components';
 import { Empty } from '../ui/states';
 import { Quiet } from '../ui/frame';
@@ -70,7 +70,7 @@ export function CardSheets({ card: { works, proven }, none }: { card: Card; none
   );
 }
 
-function WorkSheet({ work }: { work: Work }) {
+function WorkSheet({ work }: { work: CardWork }) {
   const { drill, held, stood } = work;
   return (
     <Sheet>

@@ -84,7 +84,7 @@ export function ChangeTerms({
   );
 }
 
-interface Part {
+interface TermsPart {
   control: FormOf<Terms>;
   /** The checkpoints to choose from. */
   at: readonly { value: string; text: string }[];
@@ -99,7 +99,7 @@ function WhatAndHow({
   breakdown,
   may,
   first,
-}: Part & {
+}: TermsPart & {
   terms: Terms;
   put: (part: Partial<Terms>) => void;
   breakdown: Breakdown;
@@ -147,7 +147,7 @@ function WhatAndHow({
 }
 
 /** How many, from where to where. */
-function Dose({ control, at }: Part) {
+function Dose({ control, at }: TermsPart) {
   return (
     <Row>
       <NumberOf control={control} name="sets" label="Sets" />

@@ -21,13 +21,13 @@ const shown = 200;
 /** Most voids sent at once, so that nobody waits long behind them. */
 const atOnce = largestBatch / 10;
 
-type Told = OutputOf<typeof endpoints.importReps>;
+type ImportResult = OutputOf<typeof endpoints.importReps>;
 /** The state of one file's import; `looked` is its preview. */
 type At =
   | { is: 'no file' }
-  | { is: 'looked at' | 'stopped'; file: File; looked: Told }
+  | { is: 'looked at' | 'stopped'; file: File; looked: ImportResult }
   | { is: 'taken back'; file: File; n: number }
-  | { is: 'kept'; file: File; looked: Told; told: Told };
+  | { is: 'kept'; file: File; looked: ImportResult; told: ImportResult };
 
 /** The steps of an import, each from where the one before has led. */
 function useImport() {
@@ -47,7 +47,7 @@ function useImport() {
       async (ways) => ({ is: 'looked at', file, looked: await read(file, 'yes', ways) }),
       { is: 'no file' },
     );
-  const keep = (file: File, looked: Told) =>
+  const keep = (file: File, looked: ImportResult) =>
     doing(
       `Importing ${file.name}, sent`,
       async (ways) => {
@@ -64,7 +64,7 @@ function useImport() {
     const looked = await sending(`Reading ${file.name}, sent`, (ways) => read(file, 'yes', ways));
     if (looked) await keep(file, looked);
   };
-  const takeBack = (file: File, looked: Told, all: boolean) =>
+  const takeBack = (file: File, looked: ImportResult, all: boolean) =>
     doing(`Undoing ${file.name}, done`, async (ways) => {
       const left = all ? [] : (await read(file, 'yes', ways)).accepted;
       const absent = new Set(left);
@@ -189,7 +189,7 @@ function Report({
 }: {
   says: string;
   file: File;
-  told: Told;
+  told: ImportResult;
   more: React.ReactNode;
 }) {
   return (
@@ -210,7 +210,7 @@ function Report({
 }
 
 /** Whose reps a file brings, so that a wrong file is seen before it is imported. */
-function Brought({ of, from, until }: NonNullable<Told['brings']>) {
+function Brought({ of, from, until }: NonNullable<ImportResult['brings']>) {
   const { data: roster } = useApi(endpoints.students);
   const { data: library } = useApi(endpoints.techniques);
   const nameOf = (id: string) => roster?.students.find((one) => one.id === id)?.name ?? id;

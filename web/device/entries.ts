@@ -9,14 +9,14 @@ import {
 import type { Step } from '@ulkret/core/prescription';
 import { Session } from '@ulkret/core/session';
 import { clock } from '../api/clock';
-import { type Kept, type KeptDocument, type KeptFact, store } from '../api/store';
+import { type StoredItem, type KeptDocument, type KeptFact, store } from '../api/store';
 
 /** Keeps a new entry, waiting to be sent; one that is here already stays as it is. Throws where the device cannot. */
 export async function keepFact(
   academy: string,
   session: string,
   entry: Entry,
-  clock: Kept['clock'],
+  clock: StoredItem['clock'],
 ): Promise<void> {
   const row = { ...entry, id: entry.fact.id, academy, session, state: 'waiting', clock };
   const transaction = (await store()).transaction('facts', 'readwrite', { durability: 'strict' });
@@ -46,7 +46,10 @@ export async function keepDocument(kept: KeptDocument): Promise<void> {
   await (await store()).put('documents', kept);
 }
 
-export async function keptSession(academy: string, id: string): Promise<(Kept & { body: Session }) | null> {
+export async function keptSession(
+  academy: string,
+  id: string,
+): Promise<(StoredItem & { body: Session }) | null> {
   const kept = await (await store()).get('documents', [academy, id]);
   // What a session of an older app does not say is filled in.
   return kept?.is === 'session' ? { ...kept, body: Session.safeParse(kept.body).data ?? kept.body } : null;
@@ -65,7 +68,7 @@ export const waitingSteps = async (academy: string): Promise<Step[]> =>
 /** The entries of an academy in a state, in the order in which they were made, up to a limit. */
 export const factsInState = async (
   academy: string,
-  state: Kept['state'],
+  state: StoredItem['state'],
   most?: number,
 ): Promise<KeptFact[]> => (await store()).getAllFromIndex('facts', 'byState', [academy, state], most);
 
@@ -83,13 +86,15 @@ export async function waitingOf(academy: string, observer: string, most: number)
   return rows;
 }
 
-export const documentsInState = async (academy: string, state: Kept['state']): Promise<KeptDocument[]> =>
-  (await store()).getAllFromIndex('documents', 'byState', [academy, state]);
+export const documentsInState = async (
+  academy: string,
+  state: StoredItem['state'],
+): Promise<KeptDocument[]> => (await store()).getAllFromIndex('documents', 'byState', [academy, state]);
 
 export async function countIn(
   name: 'facts' | 'documents',
   academy: string,
-  state: Kept['state'],
+  state: StoredItem['state'],
 ): Promise<number> {
   return (await store()).countFromIndex(name, 'byState', [academy, state]);
 }

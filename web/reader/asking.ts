@@ -25,13 +25,13 @@ export interface Order {
   now: boolean;
 }
 
-export interface Answer {
+export interface ReadingAnswer {
   reading: SquadReading;
   settings: ReadingSettings;
 }
 
 /** Of everybody the rates alone. */
-export interface Rated {
+export interface RatesAnswer {
   reading: SquadRates;
   settings: ReadingSettings;
 }
@@ -53,14 +53,14 @@ function asked<E extends Endpoint>({ academy, slice, period }: Order, endpoint: 
 }
 
 /** Why everybody's reps end, and all that is known of each checkpoint: a thousand numbers. */
-export async function readingsOf(order: Order): Promise<Answer> {
+export async function readingsOf(order: Order): Promise<ReadingAnswer> {
   const query = { ...queryOf(order), prescriptions: 'no' as const };
   const { settings, students, ...rest } = await asked(order, endpoints.readings, { query });
   return { reading: { ...rest, students: students.map((one) => one.reading) }, settings };
 }
 
 /** The rates alone. */
-export async function ratesOf(order: Order): Promise<Rated> {
+export async function ratesOf(order: Order): Promise<RatesAnswer> {
   const query = { ...queryOf(order), of: order.of, student: order.student };
   const { settings, ...reading } = await asked(order, endpoints.rates, { query });
   return { reading, settings };

@@ -1,10 +1,10 @@
 import { expose } from 'comlink';
 import { ApiRefusal } from '../api/ask';
-import { type Answer, type Order, readingsOf } from './asking';
+import { type ReadingAnswer, type Order, readingsOf } from './asking';
 
 /** Errors lose their class on the way to the page, so a refusal travels as data. */
 export type Reply =
-  { is: 'read'; value: Answer } | { is: 'refused'; status: number; message: string; todo: string };
+  { is: 'read'; value: ReadingAnswer } | { is: 'refused'; status: number; message: string; todo: string };
 
 /** Fetches and checks readings for the pages, off their thread: one of a squad is a thousand numbers. */
 class Reader {

@@ -15,7 +15,7 @@ import { stamp } from '../device/session-log';
 import { useOutbox } from '../device/use-outbox';
 import { worksOn } from './works-on';
 
-type Told = OutputOf<typeof endpoints.prescriptions>;
+type Prescriptions = OutputOf<typeof endpoints.prescriptions>;
 
 /** One student's decisions on one technique, as the server and this device know them together. */
 export interface Stands {
@@ -46,7 +46,10 @@ const begun = (step: Step & { does: { is: 'accepted' } }): Life => ({
 });
 
 /** What the server told, with the decisions that this device has made since: they count at once, with or without a network. */
-export function standingOf(told: Told | undefined, steps: readonly Step[]): ReadonlyMap<string, Stands> {
+export function standingOf(
+  told: Prescriptions | undefined,
+  steps: readonly Step[],
+): ReadonlyMap<string, Stands> {
   const stands = new Map<string, Stands>();
   const at = (student: Id, technique: Id): Stands =>
     stands.get(keyOf(student, technique)) ?? { life: null, declined: null, step: null };

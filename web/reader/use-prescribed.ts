@@ -1,6 +1,6 @@
 import { endpoints } from '@ulkret/contract';
 import { lookTonight, termsOf } from '@ulkret/core/prescription';
-import type { Prescribed, Watched } from '@ulkret/core/session';
+import type { Prescribed, WatchedStudent } from '@ulkret/core/session';
 import { useMemo } from 'react';
 import { useApi } from '../api/use-api';
 import { useKit } from '../device/kit';
@@ -48,7 +48,7 @@ export function usePrescribed(technique: string | undefined): readonly Prescribe
 }
 
 /** What everybody's next reps would teach in a technique; empty while it is not known. */
-export function useWatched(technique: string | undefined): readonly Watched[] {
+export function useWatched(technique: string | undefined): readonly WatchedStudent[] {
   const { data } = useDecided(technique);
   return useMemo(
     () => (data?.decisions ?? []).flatMap(({ student, unsure }) => (unsure ? [{ ...unsure, student }] : [])),

@@ -9,7 +9,7 @@ import { askOrRecall } from '../api/recall';
 import { useApi } from '../api/use-api';
 import { onLive } from '../device/live';
 import { onNewFacts } from '../device/new-facts';
-import { type Answer, type Order, type Rated, ratesOf } from './asking';
+import { type ReadingAnswer, type Order, type RatesAnswer, ratesOf } from './asking';
 import type { Reader } from './reader';
 import { readerWorker } from './worker';
 
@@ -130,12 +130,12 @@ export const useOwnRates = (technique: string, student: string) => {
 export type Reads = Pick<Order, 'method' | 'slice' | 'period'> & Partial<Pick<Order, 'of'>>;
 
 /** What can be asked, by the name of its method. */
-interface Told {
-  readings: Answer;
-  rates: Rated;
+interface ReadingKinds {
+  readings: ReadingAnswer;
+  rates: RatesAnswer;
 }
 
-const tell: { [K in keyof Told]: (order: Order) => Promise<Told[K]> } = {
+const tell: { [K in keyof ReadingKinds]: (order: Order) => Promise<ReadingKinds[K]> } = {
   readings: async (order) => {
     const reply = await reader().readings(order);
     if (reply.is === 'read') return reply.value;
@@ -145,14 +145,14 @@ const tell: { [K in keyof Told]: (order: Order) => Promise<Told[K]> } = {
   rates: ratesOf,
 };
 
-function useAnswer<K extends keyof Told>(
+function useAnswer<K extends keyof ReadingKinds>(
   what: K,
   technique: string | undefined,
   reads: Reads | null,
   now: boolean,
 ) {
   const { academy } = useHere();
-  return useSWR<Told[K], ApiRefusal>(
+  return useSWR<ReadingKinds[K], ApiRefusal>(
     technique !== undefined && reads ? [keyHead, what, technique, now, JSON.stringify(reads)] : null,
     () => tell[what]({ of: 'everybody', ...reads!, now, technique: technique!, academy: academy.id }),
     { revalidateOnFocus: false, shouldRetryOnError: false },
@@ -163,7 +163,7 @@ function useAnswer<K extends keyof Told>(
  * Asks of a technique; null asks nothing. What can be told at once comes first; where that is the plain numbers and the full
  * reading was asked for, it takes their place as soon as it is there, and until then `refining` says that it is on its way.
  */
-function useTold<K extends keyof Told>(what: K, technique: string | undefined, reads: Reads | null) {
+function useTold<K extends keyof ReadingKinds>(what: K, technique: string | undefined, reads: Reads | null) {
   const first = useAnswer(what, technique, reads, true);
   const isThere = (one: typeof first) => one.data !== undefined && !one.isLoading;
   const short = isThere(first) && reads?.method === 'full' && first.data!.settings.method === 'plain';
@@ -205,11 +205,11 @@ export function useRoom(techniques: readonly string[], reads: Reads, student?: s
   const key =
     techniques.length > 0 ? [keyHead, 'room', techniques.join(' '), student, JSON.stringify(reads)] : null;
   const options = { revalidateOnFocus: false, shouldRetryOnError: false };
-  const first = useSWR<ReadonlyMap<string, Rated>, ApiRefusal>(key, () => ask(true), options);
+  const first = useSWR<ReadonlyMap<string, RatesAnswer>, ApiRefusal>(key, () => ask(true), options);
   const short =
     reads.method === 'full' &&
     [...(first.data?.values() ?? [])].some(({ settings }) => settings.method === 'plain');
-  const full = useSWR<ReadonlyMap<string, Rated>, ApiRefusal>(
+  const full = useSWR<ReadonlyMap<string, RatesAnswer>, ApiRefusal>(
     key && short ? [...key, 'full'] : null,
     () => ask(false),
     options,
@@ -226,13 +226,13 @@ export function useRoom(techniques: readonly string[], reads: Reads, student?: s
 }
 
 /** Asks for the readings behind the rates, when somebody wants to take them along. */
-export function useWhole(technique: string, reads: Reads): () => Promise<Answer> {
+export function useWhole(technique: string, reads: Reads): () => Promise<ReadingAnswer> {
   const { academy } = useHere();
   return () => tell.readings({ of: 'everybody', ...reads, now: false, technique, academy: academy.id });
 }
 
 /** What is told, and whether it is the last word. */
-export interface ReadingState<T = Answer> {
+export interface ReadingState<T = ReadingAnswer> {
   data: T | undefined;
   error: ApiRefusal | undefined;
   isLoading: boolean;

@@ -11,7 +11,7 @@ import { Estimate } from '../ui/estimate';
 import { many, percent, range } from '../ui/words';
 import { Behind } from './Behind';
 import { choicesQuery, numberIn } from './choices';
-import { type Known, ReadingFrame } from './Frame';
+import { type ReadingContext, ReadingFrame } from './Frame';
 import { useSettings } from './settings';
 
 /** What works against each defence, and how a technique ends where people go on from it. */
@@ -58,7 +58,7 @@ function Sequence({
   titleOf,
 }: {
   sequence: SequenceReading;
-  known: Known;
+  known: ReadingContext;
   titleOf: (technique: string) => string;
 }) {
   if (doors.length + open === 0 || !alone || !together) return null;
@@ -110,7 +110,7 @@ function Against({
   known: { breakdown, nameOf },
 }: {
   of: AnswersReading;
-  known: Known;
+  known: ReadingContext;
 }) {
   const defence = breakdown.defences.find((one) => one.id === id)!;
   const how = (answer: string | null) => {

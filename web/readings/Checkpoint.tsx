@@ -5,14 +5,14 @@ import { Columns, Panel, Quiet } from '../ui/frame';
 import { DataTable } from '../ui/data-table';
 import { Estimate } from '../ui/estimate';
 import { many, percent, range, sure } from '../ui/words';
-import type { Answer } from '../reader/asking';
+import type { ReadingAnswer } from '../reader/asking';
 import { SharedPiece } from '../reader/SharedPiece';
 import { useReading, type ReadingState } from '../reader/use-reading';
 import { Causes } from './Causes';
 import { Points } from './charts';
 import { Conditions } from './Conditions';
 import { Evidence, evidenceQuery } from './Evidence';
-import { Exports, type Known, NoReps, Read, ReadingFrame } from './Frame';
+import { Exports, type ReadingContext, NoReps, Read, ReadingFrame } from './Frame';
 import { type Settings, useSettings } from './settings';
 
 export default function CheckpointPage() {
@@ -46,8 +46,8 @@ function CheckpointRead({
   settings,
   checkpoint,
 }: {
-  read: ReadingState<Answer>;
-  known: Known;
+  read: ReadingState<ReadingAnswer>;
+  known: ReadingContext;
   settings: Settings;
   checkpoint: string;
 }) {
@@ -70,10 +70,10 @@ function Everybody({
   checkpoint,
   answer,
 }: {
-  known: Known;
+  known: ReadingContext;
   settings: Settings;
   checkpoint: string;
-  answer: Answer;
+  answer: ReadingAnswer;
 }) {
   const place = placeOf(breakdown, checkpoint);
   const squad = answer.reading.squad.checkpoints[place]!;
@@ -143,11 +143,11 @@ function StudentByStudent({
   checkpoint,
   answer,
   rows,
-}: Pick<Known, 'breakdown' | 'nameOf'> & {
+}: Pick<ReadingContext, 'breakdown' | 'nameOf'> & {
   settings: Settings;
   checkpoint: string;
-  answer: Answer;
-  rows: readonly { student: string; at: Answer['reading']['squad']['checkpoints'][number] }[];
+  answer: ReadingAnswer;
+  rows: readonly { student: string; at: ReadingAnswer['reading']['squad']['checkpoints'][number] }[];
 }) {
   return (
     <Panel>

@@ -36,7 +36,7 @@ const Door = styled(Link)`
   }
 `;
 
-export interface Behind {
+export interface TechniqueRates {
   row: TechniqueRow;
   rates: Rates;
 }
@@ -48,12 +48,12 @@ export const Doors = ({
   marked = widest,
   says,
 }: {
-  behind: readonly Behind[];
+  behind: readonly TechniqueRates[];
   to: (technique: Id) => string;
   /** The knot that is marked, if any is; where nobody says, that of the widest loss. */
-  marked?: (behind: Behind) => Id | undefined;
+  marked?: (behind: TechniqueRates) => Id | undefined;
   /** The line below the strand. */
-  says?: (behind: Behind) => ReactNode;
+  says?: (behind: TechniqueRates) => ReactNode;
 }) => (
   <List>
     {[...behind]
@@ -71,7 +71,7 @@ export const Doors = ({
 
 const worstOf = ({ checkpoints }: Rates) =>
   checkpoints.reduce((a, b) => (b.leak.value > a.leak.value ? b : a));
-const widest = ({ rates }: Behind): Id => worstOf(rates).checkpoint;
+const widest = ({ rates }: TechniqueRates): Id => worstOf(rates).checkpoint;
 
 /** A checkpoint named next to a strand: "at 4 “Arm deep”". */
 export function atKnot(knots: readonly { id: Id; title: string }[], id: Id): string {
@@ -80,7 +80,7 @@ export function atKnot(knots: readonly { id: Id; title: string }[], id: Id): str
     : 'at an archived checkpoint';
 }
 
-const WidestLoss = ({ row, rates }: Behind) => {
+const WidestLoss = ({ row, rates }: TechniqueRates) => {
   const worst = worstOf(rates);
   return (
     <>
@@ -89,7 +89,7 @@ const WidestLoss = ({ row, rates }: Behind) => {
   );
 };
 
-const Told = ({ row, rates, marked, says }: Behind & { marked: Id | undefined; says: ReactNode }) => (
+const Told = ({ row, rates, marked, says }: TechniqueRates & { marked: Id | undefined; says: ReactNode }) => (
   <>
     <span>
       <strong>{row.technique.name}</strong>

@@ -10,7 +10,7 @@ import { Empty, Failed, Loaded, Loading } from '../ui/states';
 import { Button } from '../ui/button';
 import { Head, Page, Quiet, Row } from '../ui/frame';
 import { dayOf } from '../ui/words';
-import type { Answer } from '../reader/asking';
+import type { ReadingAnswer } from '../reader/asking';
 import { type ReadingState, useFreshReadings } from '../reader/use-reading';
 import { type Settings } from './settings';
 import { WhatIsRead } from './WhatIsRead';
@@ -18,7 +18,7 @@ import { NotPublished } from '../ui/not-published';
 import { Title } from '../ui/title';
 
 /** What every page of readings needs. */
-export interface Known {
+export interface ReadingContext {
   technique: OutputOf<typeof endpoints.technique>['technique'];
   breakdown: Breakdown;
   students: Student[];
@@ -51,12 +51,12 @@ export function ReadingFrame({
 }: {
   technique: string;
   settings: Settings;
-  title: (known: Known) => string;
+  title: (known: ReadingContext) => string;
   /** Another link, next to the usual ones. */
-  also?: (known: Known) => ReactNode;
+  also?: (known: ReadingContext) => ReactNode;
   /** What else can be set. */
   more?: ReactNode;
-  children: (known: Known) => ReactNode;
+  children: (known: ReadingContext) => ReactNode;
 }) {
   useFreshReadings();
   const technique = useApi(endpoints.technique, { params: { id } });
@@ -71,7 +71,7 @@ export function ReadingFrame({
             <Loaded of={students} what="the roster">
               {({ students: list }) => {
                 const names = new Map(list.map((student) => [student.id, student.name]));
-                const known: Known = {
+                const known: ReadingContext = {
                   technique: one,
                   breakdown,
                   students: list,
@@ -132,7 +132,7 @@ const Reads = styled.div`
  * A reading in one of its states: on its way, failed, or there. The plain numbers are shown first; that the full ones have
  * taken their place is marked for a moment. What is there stays while newer is made.
  */
-export function Read<T extends Pick<Answer, 'settings'>>({
+export function Read<T extends Pick<ReadingAnswer, 'settings'>>({
   of: { data: latest, error, refining: awaited, mutate, isLoading },
   silent = false,
   children,
@@ -182,7 +182,7 @@ export function Exports({
   columns: readonly string[];
   rows: () => readonly TableRow[];
   /** The reading, where there is one: some pages have to ask for the whole of it first. */
-  answer?: Answer | (() => Promise<Answer>);
+  answer?: ReadingAnswer | (() => Promise<ReadingAnswer>);
 }) {
   return (
     <Row>
@@ -223,7 +223,7 @@ export const WhyTwo = () => (
 export const weighed = ({
   halfLifeDays,
   since,
-}: Pick<Answer['settings'], 'halfLifeDays' | 'since'>): string =>
+}: Pick<ReadingAnswer['settings'], 'halfLifeDays' | 'since'>): string =>
   (halfLifeDays > 1e6 ? 'All reps count equally' : `Older reps count less: half after ${halfLifeDays} days`) +
   (since ? `, since the week of ${dayOf(since)}.` : ', from the beginning.');
 

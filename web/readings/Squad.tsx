@@ -5,12 +5,12 @@ import { Quiet } from '../ui/frame';
 import { many, percent, range } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import { RopeStrip } from '../strand/RopeThumb';
-import type { Answer, Rated } from '../reader/asking';
+import type { ReadingAnswer, RatesAnswer } from '../reader/asking';
 import { type ReadingState, useDecisions, useRates, useWhole } from '../reader/use-reading';
 import { Defences } from './Defences';
 import { atKnot } from './Doors';
 import { Matrix, MatrixCell, Scroll } from './matrix';
-import { Exports, type Known, NoReps, Read, ReadingFrame, weighed, WhyTwo } from './Frame';
+import { Exports, type ReadingContext, NoReps, Read, ReadingFrame, weighed, WhyTwo } from './Frame';
 import { type Settings, useSettings } from './settings';
 
 export default function SquadPage() {
@@ -29,9 +29,9 @@ function SquadRead({
   settings,
   read,
 }: {
-  known: Known;
+  known: ReadingContext;
   settings: Settings;
-  read: ReadingState<Rated>;
+  read: ReadingState<RatesAnswer>;
 }) {
   const { breakdown, nameOf } = known;
   const whole = useWhole(breakdown.technique, settings.reads);
@@ -70,8 +70,8 @@ function SquadRead({
 }
 
 interface MatrixProps {
-  answer: Rated;
-  whole: () => Promise<Answer>;
+  answer: RatesAnswer;
+  whole: () => Promise<ReadingAnswer>;
   breakdown: Breakdown;
   nameOf: (student: string) => string;
   linkTo: (student: string, checkpoint?: string) => string;
@@ -188,7 +188,7 @@ function SquadExports({
   breakdown,
   whole,
   read,
-}: Pick<MatrixProps, 'breakdown' | 'whole'> & { read: Rated['reading'] }) {
+}: Pick<MatrixProps, 'breakdown' | 'whole'> & { read: RatesAnswer['reading'] }) {
   return (
     <Exports
       name={`${breakdown.technique}-squad`}

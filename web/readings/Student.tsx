@@ -1,10 +1,10 @@
 import { Link, useParams } from 'react-router';
 import { Nobody } from '../ui/nobody';
-import type { Answer } from '../reader/asking';
+import type { ReadingAnswer } from '../reader/asking';
 import { useReading, type ReadingState } from '../reader/use-reading';
 import { type Against, againstOf } from './against';
 import { AgainstPick } from './AgainstPick';
-import { type Known, NoReps, Read, ReadingFrame } from './Frame';
+import { type ReadingContext, NoReps, Read, ReadingFrame } from './Frame';
 import { type Settings, useSettings } from './settings';
 
 import { Found } from './StudentFound';
@@ -17,8 +17,8 @@ export default function StudentPage() {
   const against = againstOf(settings);
   const first = useReading(id, against?.first ?? settings.reads);
   const second = useReading(id, against?.second ?? null);
-  const whose = (known: Known) => (student === squad ? 'the squad’s' : `${known.nameOf(student)}’s`);
-  const isKnown = (known: Known) =>
+  const whose = (known: ReadingContext) => (student === squad ? 'the squad’s' : `${known.nameOf(student)}’s`);
+  const isKnown = (known: ReadingContext) =>
     student === squad || known.students.some(({ id: someone }) => someone === student);
   return (
     <ReadingFrame
@@ -61,14 +61,14 @@ function StudentRead({
   first,
   second,
 }: {
-  known: Known;
+  known: ReadingContext;
   settings: Settings;
   student: string;
   against: Against | null;
-  first: ReadingState<Answer>;
-  second: ReadingState<Answer>;
+  first: ReadingState<ReadingAnswer>;
+  second: ReadingState<ReadingAnswer>;
 }) {
-  const of = ({ reading }: Answer) =>
+  const of = ({ reading }: ReadingAnswer) =>
     student === squad ? reading.squad : reading.students.find((one) => one.student === student);
   return (
     <>

@@ -9,18 +9,15 @@ import { Columns, Panel, Quiet } from '../ui/frame';
 import { useNarrow } from '../ui/use-narrow';
 import { many, percent, range } from '../ui/words';
 import { Strand } from '../strand/Strand';
-import type { Answer } from '../reader/asking';
 import { useDecisions } from '../reader/use-reading';
-import { type Against } from './against';
 import { Accepted } from './Accepted';
 import { Causes } from './Causes';
 import { Bars } from './charts';
 import { Conditions } from './Conditions';
 import { Evidence, evidenceQuery } from './Evidence';
-import { type Known, weighed } from './Frame';
-import { type Settings } from './settings';
+import { weighed } from './Frame';
 
-import { KnotLink, LostHere, OwnCounts, TakeHome } from './StudentStrand';
+import { type FoundProps, KnotLink, LostHere, OwnCounts, TakeHome } from './StudentStrand';
 import { squad } from './squad-name';
 
 const Told = styled(Panel)`
@@ -37,16 +34,6 @@ const NoteList = styled.ul`
   gap: 0.6rem;
   margin-top: 0.6rem;
 `;
-
-export interface FoundProps {
-  known: Known;
-  settings: Settings;
-  student: string;
-  answer: Answer;
-  reading: Reading;
-  /** The reading that is laid over this one. */
-  against?: Against & { reading: Reading };
-}
 
 /** What was read of a student: the strand, what to correct, and the reps behind it. */
 export function Found({ known, settings, student, answer, reading, against }: FoundProps) {

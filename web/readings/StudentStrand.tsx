@@ -1,4 +1,7 @@
-import type { compare } from '@ulkret/core/reading';
+import { type ReadingAnswer } from '../reader/asking';
+import { type Against } from './against';
+import { type Settings } from './settings';
+import { type compare, type Reading } from '@ulkret/core/reading';
 import { type CheckpointReading } from '@ulkret/core/reading';
 import { Link } from 'react-router';
 import styled from 'styled-components';
@@ -7,9 +10,17 @@ import { Button } from '../ui/button';
 import { Row } from '../ui/frame';
 import { many, percent, range, sure } from '../ui/words';
 import { strandPng, strandSvg } from '../strand/picture';
-import { Exports } from './Frame';
+import { Exports, type ReadingContext } from './Frame';
 
-import type { FoundProps } from './StudentFound';
+export interface FoundProps {
+  known: ReadingContext;
+  settings: Settings;
+  student: string;
+  answer: ReadingAnswer;
+  reading: Reading;
+  /** The reading that is laid over this one. */
+  against?: Against & { reading: Reading };
+}
 
 export const KnotLink = styled(Link)`
   display: grid;

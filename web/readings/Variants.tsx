@@ -10,7 +10,7 @@ import { sure } from '../ui/words';
 import { Behind } from './Behind';
 import { Bars } from './charts';
 import { choicesQuery, numberIn } from './choices';
-import { type Known, ReadingFrame } from './Frame';
+import { type ReadingContext, ReadingFrame } from './Frame';
 import { useSettings } from './settings';
 
 /** Which way of meeting a checkpoint holds better in this room. */
@@ -43,7 +43,7 @@ export default function VariantsPage() {
 
 const asWritten = 'as written, or not recorded';
 
-function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading; known: Known }) {
+function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading; known: ReadingContext }) {
   const { breakdown, nameOf } = known;
   const place = placeOf(breakdown, checkpoint);
   const { title, variants } = breakdown.checkpoints[place]!;

@@ -1,4 +1,4 @@
-import type { Answer } from '../reader/asking';
+import type { ReadingAnswer } from '../reader/asking';
 import { endpoints } from '@ulkret/contract';
 import { type Breakdown, readFor, placeOf } from '@ulkret/core/breakdown';
 import { agreementWanted, beliefReading, fewestVerdicts } from '@ulkret/core/reading';
@@ -12,7 +12,7 @@ import { many, twoPlaces } from '../ui/words';
 import { MarkIcon } from '../strand/marks';
 import { useReading, type ReadingState } from '../reader/use-reading';
 import { Pairs } from './charts';
-import { Exports, type Known, NoReps, Read, ReadingFrame } from './Frame';
+import { Exports, type ReadingContext, NoReps, Read, ReadingFrame } from './Frame';
 import { type Settings, useSettings } from './settings';
 
 const Legend = styled.p`
@@ -74,8 +74,8 @@ function Believed({
   known: { breakdown },
   settings,
 }: {
-  read: ReadingState<Answer>;
-  known: Known;
+  read: ReadingState<ReadingAnswer>;
+  known: ReadingContext;
   settings: Settings;
 }) {
   return (

@@ -9,17 +9,17 @@ import {
 import { useEffect } from 'react';
 import styled from 'styled-components';
 
-import { said, type Said, toast, toastSaid } from './toast';
+import { said, type ToastMessage, toast, toastSaid } from './toast';
 
 /** Long enough to read it and to reach the button. */
 const lastsMs = 8000;
-const queue = new ToastQueue<Said>({ maxVisibleToasts: 2 });
+const queue = new ToastQueue<ToastMessage>({ maxVisibleToasts: 2 });
 const take = () => {
   for (const one of said.splice(0)) queue.add(one, { timeout: lastsMs });
 };
 
 /** Where it is refused that is said here as well: where it was done may be closed by now. */
-async function takeBack({ words, undo }: Said): Promise<void> {
+async function takeBack({ words, undo }: ToastMessage): Promise<void> {
   try {
     await undo?.();
   } catch (error) {
@@ -78,7 +78,7 @@ export default function Toasts() {
   }, []);
   return (
     <Region queue={queue} aria-label="What was done">
-      {({ toast: one }: { toast: QueuedToast<Said> }) => (
+      {({ toast: one }: { toast: QueuedToast<ToastMessage> }) => (
         <Face toast={one}>
           <ToastContent>{one.content.words}</ToastContent>
           {one.content.undo && (

@@ -2,14 +2,14 @@ import { type RefObject } from 'react';
 import { useDrag, useDrop } from 'react-aria';
 
 /** Something that is carried by its id from one place to another of the same kind. */
-interface Carried {
+interface DraggedItem {
   /** Only what is of the same kind can be dropped here. */
   kind: string;
   id: string;
 }
 
 /** Lets something be carried. Keys and taps keep the meaning that they have without it. */
-export function useCarry({ kind, id }: Carried) {
+export function useCarry({ kind, id }: DraggedItem) {
   const { dragProps, isDragging } = useDrag({
     getItems: () => [{ [kind]: id }],
     hasDragButton: true,

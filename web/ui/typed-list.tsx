@@ -14,7 +14,7 @@ const Words = styled(SearchField)`
   }
 `;
 
-const Found = styled(ListBox<Listed>)`
+const Found = styled(ListBox<ListChoice>)`
   max-height: 60dvh;
   overflow-y: auto;
   outline: none;
@@ -38,7 +38,7 @@ const Item = styled(ListBoxItem)`
 `;
 
 /** One of a list: what it is called, and what tells it from others of that name. */
-export interface Listed {
+export interface ListChoice {
   id: string;
   name: string;
   more: string;
@@ -58,7 +58,7 @@ export const TypedList = ({
   placeholder: string;
   words: string;
   setWords: (words: string) => void;
-  items: readonly Listed[];
+  items: readonly ListChoice[];
   /** What is said where nothing fits. */
   none: string;
   onChoose: (id: string) => void;

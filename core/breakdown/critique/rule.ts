@@ -23,7 +23,7 @@ export interface Whole {
 }
 
 /** The way from what a rule looks at to the field, and what to say there. */
-export type Found = readonly [path: FieldPath, text: string];
+export type FindingAt = readonly [path: FieldPath, text: string];
 
 /** One thing that a program can see to be wrong. */
 export interface Rule<One> {
@@ -31,7 +31,7 @@ export interface Rule<One> {
   name: string;
   severity: Finding['severity'];
   /** `place` is that of `one` in its list, from 0. */
-  find(one: One, whole: Whole, place: number): Iterable<Found>;
+  find(one: One, whole: Whole, place: number): Iterable<FindingAt>;
 }
 
 /** The number of a checkpoint, as people say it. */
@@ -53,7 +53,7 @@ export function deadEnd(
 }
 
 /** A finding at one field, where there is something to say. */
-export function* saying(path: FieldPath, text: string | null | false): Iterable<Found> {
+export function* saying(path: FieldPath, text: string | null | false): Iterable<FindingAt> {
   if (text) yield [path, text];
 }
 

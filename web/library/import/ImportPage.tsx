@@ -142,9 +142,9 @@ function Undone({
   );
 }
 
-type Item = Report['items'][number];
+type ImportItem = Report['items'][number];
 
-const columns: Column<Item & { place: number }>[] = [
+const columns: Column<ImportItem & { place: number }>[] = [
   { head: 'Technique', cell: ({ name }) => name, by: ({ name }) => name },
   {
     head: 'What it is',

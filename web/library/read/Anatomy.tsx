@@ -189,9 +189,9 @@ const Pair = ({ term, children }: { term: string; children: React.ReactNode }) =
   </>
 );
 
-type Reader = (text: string) => string;
+type ForLead = (text: string) => string;
 
-function VariantArticle({ variant, read }: { variant: Variant; read: Reader }) {
+function VariantArticle({ variant, read }: { variant: Variant; read: ForLead }) {
   return (
     <article>
       <h3>
@@ -217,7 +217,7 @@ function MistakeArticle({
 }: {
   mistake: Mistake;
   title: (id: Id) => string;
-  read: Reader;
+  read: ForLead;
 }) {
   return (
     <article>
@@ -252,7 +252,7 @@ function DefenceArticle({
   defence: Defence;
   title: (id: Id) => string;
   leadsTo: (technique: Id, enteredAt?: Id) => ReactNode;
-  read: Reader;
+  read: ForLead;
 }) {
   const { title: name, type, underLoadOnly, signal, leaves, answers, becomes, brokenDownIn, task } = defence;
   const next = breakdown.defences.find((one) => one.id === becomes);

@@ -4,7 +4,7 @@ import { Button } from '../../ui/button';
 import { Choice } from '../../ui/choice';
 import { Panel, Row } from '../../ui/frame';
 import { DataTable } from '../../ui/data-table';
-import type { Meeting, Written } from './use-draft';
+import type { Meeting, DraftWork } from './use-draft';
 
 const told = (value: unknown): string =>
   value === undefined || value === null
@@ -13,7 +13,7 @@ const told = (value: unknown): string =>
       ? value || 'empty'
       : JSON.stringify(value);
 
-const fieldOf = (whole: Written, path: Conflict['path']): string => {
+const fieldOf = (whole: DraftWork, path: Conflict['path']): string => {
   const [, list, id, ...rest] = path.map(String);
   const lists = whole.draft as unknown as Record<string, { id: string; title?: string }[]>;
   const title = Array.isArray(lists[list ?? ''])
@@ -23,7 +23,7 @@ const fieldOf = (whole: Written, path: Conflict['path']): string => {
 };
 
 /** Two people changed the same fields: each is shown both ways, and the coach chooses, field by field. */
-export function MeetingPanel({ meeting, settle }: { meeting: Meeting; settle: (work: Written) => void }) {
+export function MeetingPanel({ meeting, settle }: { meeting: Meeting; settle: (work: DraftWork) => void }) {
   const [theirs, setTheirs] = useState<ReadonlySet<number>>(new Set());
   const { conflicts, merged, by } = meeting;
   const choose = (i: number, other: boolean) => {

@@ -19,7 +19,7 @@ import { TextField } from '../../ui/text-field';
 import { Title } from '../../ui/title';
 import { toast } from '../../ui/toast';
 
-type Listed = OutputOf<typeof endpoints.positions>['positions'][number];
+type PositionRow = OutputOf<typeof endpoints.positions>['positions'][number];
 type Saved = Omit<Position, 'mergedInto'>;
 
 const refresh = () => mutate(addressOf(endpoints.positions));
@@ -149,7 +149,7 @@ function EditPosition({
 }: {
   position: Position;
   isNew: boolean;
-  others: readonly Listed[];
+  others: readonly PositionRow[];
   /** What has been merged into it. */
   merged: readonly Position[];
   close: () => void;
@@ -242,7 +242,7 @@ function Merges({
   doing,
 }: {
   position: Position;
-  others: readonly Listed[];
+  others: readonly PositionRow[];
   merged: readonly Position[];
   doing: (task: () => Promise<unknown>, said: string, undo?: () => Promise<unknown>) => Promise<void>;
 }) {

@@ -10,10 +10,10 @@ import { Button } from '../../ui/button';
 import { Panel, Quiet, Row } from '../../ui/frame';
 import { Refused } from '../../ui/states';
 import { many } from '../../ui/words';
-import type { Written } from './use-draft';
+import type { DraftWork } from './use-draft';
 
 interface Props {
-  work: Written;
+  work: DraftWork;
   latest: Breakdown | undefined;
   findings: Finding[] | null;
   trouble: (Error & { todo?: string }) | null;

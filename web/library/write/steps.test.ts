@@ -1,8 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { packSteps, redone, type Steps, stepTo, undone, unpackSteps } from './steps';
+import { packSteps, redone, type UndoSteps, stepTo, undone, unpackSteps } from './steps';
 
-const begin = (present: object): Steps<object> => ({ past: [], present, future: [] });
+const begin = (present: object): UndoSteps<object> => ({ past: [], present, future: [] });
 
 describe('the steps of a draft', () => {
   test('are undone and again, and a new one ends what was undone', () => {
@@ -43,7 +43,7 @@ describe('the steps of a draft', () => {
 });
 
 describe('kept steps', () => {
-  const steps: Steps<object> = {
+  const steps: UndoSteps<object> = {
     past: [{ a: 1 }, { a: 2 }],
     present: { a: 3, b: { c: 1, d: 2 } },
     future: [{ a: 4 }, { a: 5 }],

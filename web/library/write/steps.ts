@@ -1,7 +1,7 @@
 import { changesBetween } from '@ulkret/core/breakdown';
 
 /** A piece of work with the steps that led to it and those that were taken back. */
-export interface Steps<T> {
+export interface UndoSteps<T> {
   past: readonly T[];
   present: T;
   future: readonly T[];
@@ -10,19 +10,19 @@ export interface Steps<T> {
 const most = 200;
 
 /** The steps after a change; what was taken back before it is gone. The same object where nothing has changed. */
-export function stepTo<T>(steps: Steps<T>, present: T): Steps<T> {
+export function stepTo<T>(steps: UndoSteps<T>, present: T): UndoSteps<T> {
   if (present === steps.present) return steps;
   return { past: [...steps.past, steps.present].slice(-most), present, future: [] };
 }
 
-export function undone<T>(steps: Steps<T>): Steps<T> {
+export function undone<T>(steps: UndoSteps<T>): UndoSteps<T> {
   const { past, present, future } = steps;
   return past.length === 0
     ? steps
     : { past: past.slice(0, -1), present: past.at(-1)!, future: [present, ...future] };
 }
 
-export function redone<T>(steps: Steps<T>): Steps<T> {
+export function redone<T>(steps: UndoSteps<T>): UndoSteps<T> {
   const { past, present, future } = steps;
   return future.length === 0
     ? steps
@@ -36,7 +36,7 @@ interface KeptSteps {
 }
 
 /** As text to be kept: the steps nearest to the present, as many as there is room for, in letters. */
-export function packSteps<T>({ past, present, future }: Steps<T>, room = 2_000_000): string {
+export function packSteps<T>({ past, present, future }: UndoSteps<T>, room = 2_000_000): string {
   const now = JSON.stringify(present);
   let left = room - now.length;
   const fitting = (list: readonly T[]): string[] => {
@@ -54,7 +54,7 @@ export function packSteps<T>({ past, present, future }: Steps<T>, room = 2_000_0
 }
 
 /** The steps that were kept, if they led to this work; none where it has become another since, or they cannot be read. */
-export function unpackSteps<T>(text: string | null, present: T): Steps<T> {
+export function unpackSteps<T>(text: string | null, present: T): UndoSteps<T> {
   try {
     const kept = JSON.parse(text ?? '') as KeptSteps;
     const works = (list: string[]) => list.map((one) => JSON.parse(one) as T);

@@ -20,27 +20,27 @@ import {
   useState,
 } from 'react';
 import { Saying } from './saying';
-import { packSteps, redone, type Steps, stepTo, undone, unpackSteps } from './steps';
+import { packSteps, redone, type UndoSteps, stepTo, undone, unpackSteps } from './steps';
 import { useSWRConfig } from 'swr';
 import { ApiRefusal, ask } from '../../api/ask';
 
 /** What is being written: the technique itself and its next edition. */
-export interface Written {
+export interface DraftWork {
   technique: Technique;
   draft: Draft;
 }
 
 /** Two edits that met in the same fields. */
 export interface Meeting {
-  merged: Written;
+  merged: DraftWork;
   conflicts: Conflict[];
-  theirs: Written;
+  theirs: DraftWork;
   by: string;
   revision: number;
 }
 
 interface Base {
-  work: Written;
+  work: DraftWork;
   /** 0 where nobody has saved a draft yet. */
   revision: number;
 }
@@ -61,9 +61,9 @@ export const beginFrom = (
     : { work: { technique, draft: withAnswerIds(latest!) }, revision: 0 };
 
 /** What this window had not sent when it was closed. */
-function unsent(id: string): { base: Base; present: Written } | null {
+function unsent(id: string): { base: Base; present: DraftWork } | null {
   try {
-    return JSON.parse(localStorage.getItem(keyOf(id)) ?? 'null') as { base: Base; present: Written } | null;
+    return JSON.parse(localStorage.getItem(keyOf(id)) ?? 'null') as { base: Base; present: DraftWork } | null;
   } catch {
     return null;
   }
@@ -96,7 +96,7 @@ export function useDraft(start: Base) {
 
   /** Brings what is there by now together with mine. */
   const meet = useCallback(
-    async (mine: Written) => {
+    async (mine: DraftWork) => {
       const [{ draft: saved }, published] = await Promise.all([
         ask(endpoints.draft, { params: { id } }),
         ask(endpoints.technique, { params: { id } }),
@@ -173,7 +173,7 @@ export function useDraft(start: Base) {
   const forget = useKeptOnLeave(id, steps, keep);
 
   /** Ends a meeting with what the coach chose. */
-  const settle = (chosen: Written) => {
+  const settle = (chosen: DraftWork) => {
     if (!meeting) return;
     base.current = { work: meeting.theirs, revision: meeting.revision };
     setMeeting(null);
@@ -218,9 +218,9 @@ export function useDraft(start: Base) {
 export type DraftState = ReturnType<typeof useDraft>;
 
 /** The ways to change a draft, each one step of its undo. */
-function useSteps(setSteps: Dispatch<SetStateAction<Steps<Written>>>) {
+function useSteps(setSteps: Dispatch<SetStateAction<UndoSteps<DraftWork>>>) {
   const change = useCallback(
-    (next: (work: Written) => Written) => {
+    (next: (work: DraftWork) => DraftWork) => {
       startTransition(() => setSteps((now) => stepTo(now, next(now.present))));
     },
     [setSteps],
@@ -244,7 +244,7 @@ function useSteps(setSteps: Dispatch<SetStateAction<Steps<Written>>>) {
 }
 
 /** Keeps unsent text and the steps in this browser when the page is left; the function returned forgets them. */
-function useKeptOnLeave(id: Id, steps: Steps<Written>, keep: () => void): () => void {
+function useKeptOnLeave(id: Id, steps: UndoSteps<DraftWork>, keep: () => void): () => void {
   const forgotten = useRef(false);
   const latestSteps = useRef(steps);
   useEffect(() => {

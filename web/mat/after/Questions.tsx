@@ -20,8 +20,8 @@ const Untagged = styled.ol`
 `;
 
 /** What is said of a stop afterwards. */
-type Told = Pick<CauseTag, 'cause' | 'words'>;
-const nothing: Told = { cause: null, words: null };
+type CauseGiven = Pick<CauseTag, 'cause' | 'words'>;
+const nothing: CauseGiven = { cause: null, words: null };
 
 /** How many open questions are asked at once, until all are wanted. */
 const atOnce = 8;
@@ -41,14 +41,14 @@ export function Questions({
   breakdownOf: (rep: Rep) => Breakdown | undefined;
   wordsOf: (rep: string) => string | null;
   nameOf: (id: string) => string;
-  onTell: (rep: Rep, told: Told) => void;
+  onTell: (rep: Rep, told: CauseGiven) => void;
 }) {
   const [most, setMost] = useState(atOnce);
   const inWords = reps.flatMap((rep) => {
     const words = wordsOf(rep.id);
     return words === null ? [] : [{ rep, words }];
   });
-  const tell = (rep: Rep, told: Told, words: string) => {
+  const tell = (rep: Rep, told: CauseGiven, words: string) => {
     onTell(rep, told);
     toast(`${nameOf(rep.student)}: ${words}`, () => onTell(rep, nothing));
   };
@@ -112,7 +112,7 @@ function Question({
   rep: Rep;
   breakdown: Breakdown | undefined;
   nameOf: (id: string) => string;
-  onTell: (told: Told, words: string) => void;
+  onTell: (told: CauseGiven, words: string) => void;
 }) {
   const [writes, setWrites] = useState(false);
   const [words, setWords] = useState('');

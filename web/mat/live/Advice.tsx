@@ -1,10 +1,10 @@
-import type { Said } from '@ulkret/core/session';
+import type { Notice } from '@ulkret/core/session';
 import { useEffect, useMemo, useState } from 'react';
 import styled from 'styled-components';
 import { clock } from '../../api/clock';
 import { useMay } from '../../api/may';
 import { thisDevice } from '../../device/this-device';
-import { adviceOf, isSaidHere, type Note } from './advice-of';
+import { adviceOf, isSaidHere, type AdviceNote } from './advice-of';
 import { narrow, short, sideways } from './held';
 import { late } from './late';
 import { useAct, useMatLate, useMatStore } from './use-mat';
@@ -143,7 +143,7 @@ const saidForMs = 4000;
 /** What was just said about the open pair, for a moment. */
 function useSaid(): string {
   const here = useMatLate((now) => (isSaidHere(now) && now.state.said?.loud ? now.state.said : null));
-  const [over, setOver] = useState<Said | null>(null);
+  const [over, setOver] = useState<Notice | null>(null);
   useEffect(() => {
     if (!here) return;
     const timer = setTimeout(() => setOver(here), saidForMs);
@@ -153,7 +153,7 @@ function useSaid(): string {
 }
 
 /** All that is to be known of the open pair, what matters most first. */
-export function useNotes(): Note[] {
+export function useNotes(): AdviceNote[] {
   const store = useMatStore();
   const now = useMatLate((one) => one);
   const decides = useMay('coach');

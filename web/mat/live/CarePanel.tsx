@@ -119,10 +119,10 @@ function Care({ note, close }: { note: CareNote; close: () => void }) {
   );
 }
 
-type Said = Pick<CareNote, 'person' | 'why' | 'regions' | 'side' | 'until' | 'words'>;
+type CareDetails = Pick<CareNote, 'person' | 'why' | 'regions' | 'side' | 'until' | 'words'>;
 
 /** What is entered about a stop, and what is missing before it can be saved. */
-function useCare(note: CareNote, replace: (said: Said) => void, close: () => void) {
+function useCare(note: CareNote, replace: (said: CareDetails) => void, close: () => void) {
   const [person, setPerson] = useState(note.person);
   const [why, setWhy] = useState<Why | null>(whyOf(note.why));
   const [regions, setRegions] = useState<readonly Region[]>(note.regions);

@@ -78,7 +78,7 @@ export const Chips = styled.div`
   }
 `;
 
-export interface Asker {
+export interface CauseAsker {
   /** Asks for the cause of a stop once its mark is on the screen; null stops asking. */
   ask(asked: CauseAsked | null): void;
 }
@@ -95,7 +95,7 @@ export function Causes({
 }: {
   rowHeight: number;
   onTag: (rep: string, cause: Id) => void;
-  ref: Ref<Asker>;
+  ref: Ref<CauseAsker>;
   /** What shows there while nothing is asked. */
   children?: ReactNode;
 }) {

@@ -1,7 +1,7 @@
 import { placeOf } from '@ulkret/core/breakdown';
 import type { CapState } from '@ulkret/core/care';
 import { signOffWords } from '@ulkret/core/prescription';
-import { type PairView, type Watched, workShort } from '@ulkret/core/session';
+import { type PairView, type WatchedStudent, workShort } from '@ulkret/core/session';
 import { Eye } from 'lucide-react';
 import { memo } from 'react';
 import styled from 'styled-components';
@@ -125,7 +125,7 @@ interface PairTileProps {
   repsPerSide: number | null;
   active: boolean;
   /** Set where this pair's next rep would teach most of all in this class. */
-  watch: Watched | null;
+  watch: WatchedStudent | null;
   /** Minutes since the pair was last seen; null where that is not long. */
   unseenMinutes: number | null;
   onChoose: (key: string) => void;

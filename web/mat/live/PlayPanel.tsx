@@ -82,13 +82,13 @@ function Play({ open, close }: { open: OpenScene; close: () => void }) {
   );
 }
 
-interface Part {
+interface PlayPart {
   open: OpenScene;
   numbered: (id: Id) => string;
 }
 
 /** Which sides the pair drills, from where to where. */
-function SidesAndSpan({ open, numbered }: Part) {
+function SidesAndSpan({ open, numbered }: PlayPart) {
   const act = useAct();
   const { breakdown, view } = open;
   const { members, own } = view;
@@ -130,7 +130,7 @@ function Variants({
   numbered,
   chosen,
   of: variants,
-}: Part & { chosen: ReadonlySet<Id>; of: ReturnType<typeof choosable> }) {
+}: PlayPart & { chosen: ReadonlySet<Id>; of: ReturnType<typeof choosable> }) {
   const act = useAct();
   const { breakdown, view } = open;
   const pair = [...view.members];
@@ -162,7 +162,7 @@ function Variants({
 }
 
 /** What a checkpoint measures, noted with the next rep. */
-function Measured({ open, numbered }: Part) {
+function Measured({ open, numbered }: PlayPart) {
   const act = useAct();
   const { breakdown, view } = open;
   const { span } = view;

@@ -9,14 +9,14 @@ import {
   type OpenScene,
   pairKey,
   repWords,
-  type Watched,
-  type Work,
+  type WatchedStudent,
+  type WorkInProgress,
   workShort,
 } from '@ulkret/core/session';
 import type { MatNow } from './mat-store';
 
 /** One thing that a coach must know about the open pair, and what to do about it. */
-export interface Note {
+export interface AdviceNote {
   /** What it is about, for a part that draws it in its own way. */
   is: 'state' | 'twice' | 'undone' | 'cap' | 'care' | 'work' | 'watch' | 'rule';
   grave?: 'stop' | 'care';
@@ -60,7 +60,7 @@ function undoneElsewhere(
 }
 
 /** What somebody works on, in a sentence: what would sign it off, and how far the dose is. */
-function workWords(name: string, work: Work, title: string, rung: number): string {
+function workWords(name: string, work: WorkInProgress, title: string, rung: number): string {
   const dose =
     work.dose && work.how.sets
       ? ` ${work.how.sets} × ${work.how.reps}: ${work.dose.done} of ${work.dose.of} done.`
@@ -72,7 +72,7 @@ function workWords(name: string, work: Work, title: string, rung: number): strin
 }
 
 /** What the advice needs besides the Mat: what people are called on this device, and what its coach may do. */
-interface Seen {
+interface AdviceContext {
   nameOf(id: string): string;
   /** “yours” for a rep of this device, otherwise its coach's name. */
   whose(one: { observer: string; device?: string | undefined }): string;
@@ -81,15 +81,15 @@ interface Seen {
   decides: boolean;
   device: string;
   at: number;
-  watched: Watched | null;
+  watched: WatchedStudent | null;
 }
 
 /** The Mat with a pair open. */
 type OpenMat = MatNow & { open: OpenScene };
 
-type Advice = (now: OpenMat, to: Seen) => Note | readonly Note[] | null;
+type AdviceRule = (now: OpenMat, to: AdviceContext) => AdviceNote | readonly AdviceNote[] | null;
 
-const stopped: Advice = ({ open }) =>
+const stopped: AdviceRule = ({ open }) =>
   open.view.stopped && {
     is: 'state',
     grave: 'stop',
@@ -100,7 +100,7 @@ const stopped: Advice = ({ open }) =>
 const isRefused = ({ open }: OpenMat): boolean => open.view.permit.verdict === 'not allowed';
 
 /** The attacker switched to another technique: how did it end there? */
-const switched: Advice = (now, { nameOf }) => {
+const switched: AdviceRule = (now, { nameOf }) => {
   const { technique, gone, view } = now.open;
   if (!gone) return null;
   const refused = isRefused(now);
@@ -115,7 +115,7 @@ const switched: Advice = (now, { nameOf }) => {
   };
 };
 
-const refused: Advice = (now, { decides }) => {
+const refused: AdviceRule = (now, { decides }) => {
   const { gone, view } = now.open;
   if (gone || !isRefused(now)) return null;
   return {
@@ -131,7 +131,7 @@ const refused: Advice = (now, { decides }) => {
   };
 };
 
-const loggedTwice: Advice = (now, { nameOf, whose }) => {
+const loggedTwice: AdviceRule = (now, { nameOf, whose }) => {
   const twice = twiceIn(now);
   return (
     twice && {
@@ -150,7 +150,7 @@ const loggedTwice: Advice = (now, { nameOf, whose }) => {
 };
 
 /** Another device undid a rep of this one. */
-const undone: Advice = (now, { nameOf, who, device, at }) => {
+const undone: AdviceRule = (now, { nameOf, who, device, at }) => {
   const found = undoneElsewhere(now, { device, now: at });
   return (
     found && {
@@ -172,7 +172,7 @@ const stopAt = ({ open, common }: OpenMat, to: string | null): MatAction => ({
   words: to === null ? 'To the finish again.' : 'They stop before the finish.',
 });
 
-const atTheCap: Advice = (now, { nameOf }) => {
+const atTheCap: AdviceRule = (now, { nameOf }) => {
   const { view, breakdown, technique, gone } = now.open;
   const full = view.caps.find(({ spent, cap }) => spent >= cap);
   const capped = full?.whom === 'student' ? view.turn.student : view.turn.partner;
@@ -189,7 +189,7 @@ const atTheCap: Advice = (now, { nameOf }) => {
   };
 };
 
-const withoutLoad: Advice = (now) => {
+const withoutLoad: AdviceRule = (now) => {
   const { view, breakdown, technique, gone } = now.open;
   const { to } = view.span;
   return !gone && to !== null && to === lastBeforeLoad(breakdown, technique) && view.caps.length === 0
@@ -201,13 +201,18 @@ const withoutLoad: Advice = (now) => {
     : null;
 };
 
-const withCare: Advice = (now) =>
+const withCare: AdviceRule = (now) =>
   isRefused(now)
     ? null
-    : now.open.view.permit.reasons.map(({ words }): Note => ({ is: 'care', grave: 'care', words, does: [] }));
+    : now.open.view.permit.reasons.map(({ words }): AdviceNote => ({
+        is: 'care',
+        grave: 'care',
+        words,
+        does: [],
+      }));
 
 /** The attacker's correction; without one, whether the next rep is worth watching. */
-const ofTheAttacker: Advice = ({ open }, { nameOf, watched }) => {
+const ofTheAttacker: AdviceRule = ({ open }, { nameOf, watched }) => {
   const { view, breakdown, gone, rung } = open;
   const { work, turn } = view;
   if (gone) return null;
@@ -228,7 +233,7 @@ const ofTheAttacker: Advice = ({ open }, { nameOf, watched }) => {
 };
 
 /** What can be said of the open pair, the gravest first. */
-const advice: readonly Advice[] = [
+const advice: readonly AdviceRule[] = [
   stopped,
   switched,
   refused,
@@ -241,7 +246,7 @@ const advice: readonly Advice[] = [
 ];
 
 /** Why no rep can be logged at all; null if one can. */
-function closedNote({ open, state, common }: MatNow, { nameOf }: Seen): Note | null {
+function closedNote({ open, state, common }: MatNow, { nameOf }: AdviceContext): AdviceNote | null {
   if (common.now.endedAt !== null)
     return {
       is: 'state',
@@ -261,7 +266,7 @@ function closedNote({ open, state, common }: MatNow, { nameOf }: Seen): Note | n
 }
 
 /** Everything to know about the open pair, the gravest first. */
-export function adviceOf(now: MatNow, to: Seen): Note[] {
+export function adviceOf(now: MatNow, to: AdviceContext): AdviceNote[] {
   const closed = closedNote(now, to);
   if (closed) return [closed];
   const notes = advice.flatMap((one) => one(now as OpenMat, to) ?? []);

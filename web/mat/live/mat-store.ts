@@ -26,7 +26,7 @@ import { dateOf } from '../../ui/zone';
 import { keepState, recalled } from './kept-state';
 
 /** What the Mat knows besides the facts of its class: the roster, the library, the rules, the day. */
-export type Known = Omit<Common, 'log' | 'now' | 'turning'> & {
+export type MatContext = Omit<Common, 'log' | 'now' | 'turning'> & {
   coach: string;
   nameOf(id: string): string;
   /** Of a coach. */
@@ -54,7 +54,7 @@ interface Heard {
  * by `onMat` on what is known at that very moment, so two taps in one frame never see the same turn.
  */
 export class MatStore {
-  private known: Known;
+  private known: MatContext;
   private state: MatState;
   /** A guest whom the server does not know yet drops out of the roster for a moment: their name stays. */
   private readonly names = new Map<string, string>();
@@ -66,7 +66,7 @@ export class MatStore {
 
   constructor(
     readonly work: OpenSession,
-    known: Known,
+    known: MatContext,
   ) {
     this.known = this.remembering(known);
     this.state = recalled(work.session.id);
@@ -97,13 +97,13 @@ export class MatStore {
   };
 
   /** Takes what the roster, the library or the day say by now. */
-  readonly know = (known: Known): void => {
+  readonly know = (known: MatContext): void => {
     this.known = this.remembering(known);
     this.changed();
   };
 
   /** What is known besides the facts of the class. */
-  readonly knows = (): Known => this.known;
+  readonly knows = (): MatContext => this.known;
 
   /** Looks at the clock: by it sides and roles may have changed. */
   readonly look = (): void => this.changed();
@@ -150,7 +150,7 @@ export class MatStore {
     observer: this.known.coach,
   });
 
-  private remembering(known: Known): Known {
+  private remembering(known: MatContext): MatContext {
     for (const { id } of known.students.values()) this.names.set(id, known.nameOf(id));
     return { ...known, nameOf: (id) => this.names.get(id) ?? id };
   }

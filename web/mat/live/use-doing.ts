@@ -1,6 +1,6 @@
 import type { MatAction, MatState } from '@ulkret/core/session';
 import { createContext, type RefObject, use, useEffect, useMemo, useRef, useState } from 'react';
-import type { Asker } from './Causes';
+import type { CauseAsker } from './Causes';
 import { chosenKeys, type Keys, useMatKeys, type MatActions } from './keys';
 import { play, type Signal } from './signals';
 import { useMatStore } from './use-mat';
@@ -18,7 +18,7 @@ export interface Doing {
   keys: Keys;
   setKeys(keys: Keys): void;
   actions: MatActions;
-  asker: RefObject<Asker | null>;
+  asker: RefObject<CauseAsker | null>;
 }
 
 export const DoingContext = createContext<Doing | null>(null);
@@ -43,7 +43,7 @@ const toggledTapping = (state: MatState, key: string | undefined, tapping: 'forc
 /** Keys, sounds and the question for a cause, next to the store of the Mat. */
 export function useDoing(): Doing {
   const store = useMatStore();
-  const asker = useRef<Asker>(null);
+  const asker = useRef<CauseAsker>(null);
   const [keys, setKeys] = useState(chosenKeys);
   const [silent, setSilent] = useState(isSilent);
   const [flash, setFlash] = useState<Signal | null>(null);

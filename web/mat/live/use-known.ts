@@ -4,7 +4,7 @@ import { useHere } from '../../api/signed-in';
 import { today } from '../../device/kit';
 import { useEarlier } from '../pairs/use-earlier';
 import type { Opened } from '../OfSession';
-import type { Known } from './mat-store';
+import type { MatContext } from './mat-store';
 
 /** What the Mat knows of the people, the library, the rules and the day. */
 export function useKnown({
@@ -16,7 +16,7 @@ export function useKnown({
   notes,
   rules,
   coaches,
-}: Opened): Known {
+}: Opened): MatContext {
   const { coach, academy } = useHere();
   const people = useMemo(() => new Map(students.map((one) => [one.id, one])), [students]);
   const names = useMemo(() => namesToldApart(students), [students]);

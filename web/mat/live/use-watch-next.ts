@@ -1,4 +1,4 @@
-import { type Watched, watchNext } from '@ulkret/core/session';
+import { type WatchedStudent, watchNext } from '@ulkret/core/session';
 import { useEffect, useState } from 'react';
 import { useMatLate, useMatStore } from './use-mat';
 
@@ -6,10 +6,10 @@ import { useMatLate, useMatStore } from './use-mat';
 const afterMs = 600;
 
 /** Whose next rep would teach most, of those whose turn it is; null where nothing is open. */
-export function useWatchNext(): Watched | null {
+export function useWatchNext(): WatchedStudent | null {
   const store = useMatStore();
   const views = useMatLate((now) => now.views);
-  const [next, setNext] = useState<Watched | null>(null);
+  const [next, setNext] = useState<WatchedStudent | null>(null);
   useEffect(() => {
     const { watched } = store.work.session;
     if (watched.length === 0) return;
