@@ -1,5 +1,6 @@
 import { Check, ChevronDown } from 'lucide-react';
-import { useState } from 'react';
+import { dequal } from 'dequal';
+import { memo, useCallback, useEffect, useRef, useState } from 'react';
 import {
   Autocomplete,
   Button,
@@ -131,8 +132,28 @@ interface SelectProps<T extends string> {
   path?: string;
 }
 
-/** One of many, of which only the chosen one is in view. The others are made once the field is focused: a page has dozens. */
-export function Select<T extends string>({
+/**
+ * One of many, of which only the chosen one is in view. The others are made once the field is focused, and it is drawn again
+ * only when what it shows changes: a page has dozens.
+ */
+export function Select<T extends string>({ onChange, ...shown }: SelectProps<T>) {
+  const latest = useRef(onChange);
+  useEffect(() => {
+    latest.current = onChange;
+  });
+  const change = useCallback((key: string) => latest.current(key as T), []);
+  return <Drawn {...shown} onChange={change} />;
+}
+
+const isSame = (a: SelectProps<string>, b: SelectProps<string>): boolean =>
+  a.value === b.value &&
+  a.label === b.label &&
+  a.path === b.path &&
+  a.above === b.above &&
+  a.unlabelled === b.unlabelled &&
+  (a.options === b.options || dequal(a.options, b.options));
+
+const Drawn = memo(function Drawn({
   label,
   unlabelled = false,
   above = false,
@@ -140,7 +161,7 @@ export function Select<T extends string>({
   value,
   onChange,
   path,
-}: SelectProps<T>) {
+}: SelectProps<string>) {
   const [near, setNear] = useState(false);
   const chosen = options.filter((option) => option.value === value);
   const text = chosen[0]?.text ?? '';
@@ -151,7 +172,7 @@ export function Select<T extends string>({
       aria-label={label}
       value={value}
       onFocus={() => setNear(true)}
-      onChange={(key) => onChange(key as T)}
+      onChange={(key) => onChange(String(key))}
     >
       {!unlabelled && <span aria-hidden>{label}</span>}
       <Chosen aria-label={`${label}: ${text}`} aria-labelledby="" data-path={path}>
@@ -167,7 +188,7 @@ export function Select<T extends string>({
       </Options>
     </Labelled>
   );
-}
+}, isSame);
 
 interface ListProps {
   label: string;

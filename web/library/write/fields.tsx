@@ -1,3 +1,4 @@
+import { dequal } from 'dequal';
 import { memo, type ReactNode, type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import styled from 'styled-components';
 import { Button } from '../../ui/button';
@@ -77,6 +78,15 @@ const openNumber = (empty: null | undefined | number): AsText => ({
   number: true,
 });
 
+/** A function as of the latest drawing, in a box that stays the same. */
+function useLatest<F>(now: F): RefObject<F> {
+  const latest = useRef(now);
+  useEffect(() => {
+    latest.current = now;
+  });
+  return latest;
+}
+
 interface TextProps {
   label: string;
   path: Path;
@@ -94,11 +104,7 @@ interface TextProps {
 export function TextInput({ path, optional = false, as, set, ...field }: TextProps) {
   const writing = useWriting();
   const how = as ?? (optional ? optionalText : plainText);
-  const tell = (text: string) => (set ?? writing.set)(path, how.value(text));
-  const latest = useRef(tell);
-  useEffect(() => {
-    latest.current = tell;
-  });
+  const tell = useLatest((text: string) => (set ?? writing.set)(path, how.value(text)));
   return (
     <TypedText
       {...field}
@@ -106,7 +112,7 @@ export function TextInput({ path, optional = false, as, set, ...field }: TextPro
       text={how.text(useAt(path))}
       as={how}
       typing={writing.typing}
-      tell={latest}
+      tell={tell}
     />
   );
 }
@@ -297,23 +303,47 @@ export function ManyInput<T extends string>({
   optional?: boolean;
 }) {
   const { set } = useWriting();
-  const value = (useAt(path) ?? []) as readonly T[];
-  const put = (next: readonly T[]) => set(path, optional && next.length === 0 ? undefined : next);
-  return (
-    <Boxes data-path={path.join('.')} tabIndex={-1}>
-      <legend>{label}</legend>
-      {options.map((option) => (
-        <Checkbox
-          key={option.value}
-          isSelected={value.includes(option.value)}
-          onChange={(on) => put(on ? [...value, option.value] : value.filter((one) => one !== option.value))}
-        >
-          {option.text}
-        </Checkbox>
-      ))}
-    </Boxes>
+  const value = useAt(path) as readonly string[] | undefined;
+  const put = useLatest((next: readonly string[]) =>
+    set(path, optional && next.length === 0 ? undefined : next),
   );
+  return <ManyBoxes {...{ label, options, value, put }} path={path.join('.')} />;
 }
+
+/** Drawn again only when what is chosen changes. */
+const ManyBoxes = memo(
+  function ManyBoxes({
+    label,
+    path,
+    options,
+    value = [],
+    put,
+  }: {
+    label: string;
+    path: string;
+    options: readonly Option<string>[];
+    value: readonly string[] | undefined;
+    put: RefObject<(next: readonly string[]) => void>;
+  }) {
+    return (
+      <Boxes data-path={path} tabIndex={-1}>
+        <legend>{label}</legend>
+        {options.map((option) => (
+          <Checkbox
+            key={option.value}
+            isSelected={value.includes(option.value)}
+            onChange={(on) =>
+              put.current(on ? [...value, option.value] : value.filter((one) => one !== option.value))
+            }
+          >
+            {option.text}
+          </Checkbox>
+        ))}
+      </Boxes>
+    );
+  },
+  (a, b) => a.value === b.value && a.path === b.path && dequal(a.options, b.options),
+);
 
 /** Yes or no. An `optional` no is written as no field at all. */
 export function CheckInput({
