@@ -29,7 +29,9 @@ describe('the ways of a checkpoint', () => {
       [null, 4, 0, 1],
       ['low', 15, 9, 2],
     ]);
-    expect(at!.better).toBeGreaterThan(0.9);
+    // Hardly anybody drilled both, so part of the difference may be the students’.
+    expect(at!.better).toBeGreaterThan(0.75);
+    expect(at!.better).toBeLessThan(0.95);
     const [high] = at!.ways;
     expect(high!.behind.filter(({ well }) => !well)).toHaveLength(2);
     expect(high!.held.low).toBeLessThan(18 / 20);
@@ -49,8 +51,8 @@ describe('the ways of a checkpoint', () => {
       ['ada', 'ben', 'cleo', 'dan'].flatMap((id) => [...of(id, true, 5), ...of(id, false, 5)]),
     );
     expect(many).toBeGreaterThan(0.99);
-    expect(alone).toBeLessThan(many);
-    expect(chanceBetter(of('ada', true, 5), of('ada', true, 5))).toBe(0.5);
+    expect(alone ?? 0.5).toBeLessThan(many!);
+    expect(chanceBetter(of('ada', true, 9), of('ada', true, 9))).toBeCloseTo(0.5);
   });
 });
 

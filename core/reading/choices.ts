@@ -1,9 +1,9 @@
-import { randomExponential, randomLcg } from 'd3-random';
 import { z } from 'zod';
 import { answersOf, type Breakdown, Id } from '../breakdown';
 import { type Beta, betaEstimate, Estimate, wilson } from '../math';
 import { byTime, followersOf, isJudged, observing, placesIn, Rep, sequenceFrom } from '../rep';
 import type { EditionsByNumber } from './tally';
+import { type Trial, versus } from './versus';
 
 /** What people chose, and what came of it: the ways of a checkpoint, the answers to a defence, what a rep went on to. */
 
@@ -92,8 +92,6 @@ const rate = (well: number, all: number): Estimate =>
 /** Reps on either way below which no comparison is told. */
 export const reachedForBetter = 5;
 const listed = 30;
-const draws = 2000;
-
 /** Adds one to a list in a map. */
 function push<K>(lists: Map<K, Behind>, key: K, one: Behind[number]): void {
   const list = lists.get(key);
@@ -113,30 +111,23 @@ const byStudent = (behind: Behind) => {
   return counts;
 };
 
-/**
- * P(the first rate is higher than the second), over resampled students of the squad (Bayesian bootstrap: Rubin, Annals
- * of Statistics 9 (1981)), so that one busy student does not decide. Deterministic.
- */
-export function chanceBetter(first: Behind, second: Behind): number {
-  const sides = [byStudent(first), byStudent(second)] as const;
-  const people = [...new Set([...sides[0].keys(), ...sides[1].keys()])].sort();
-  const weightOf = randomExponential.source(randomLcg(0.37))(1);
-  let higher = 0;
-  for (let draw = 0; draw < draws; draw++) {
-    const weights = people.map(weightOf);
-    const [one, other] = sides.map((counts) => {
-      let [well, all] = [prior.a, prior.a + prior.b];
-      people.forEach((student, i) => {
-        const { well: own, all: of } = counts.get(student) ?? { well: 0, all: 0 };
-        well += weights[i]! * own;
-        all += weights[i]! * of;
-      });
-      return well / all;
-    });
-    // Which of two equal rates is higher is a toss.
-    higher += one! > other! ? 1 : one === other ? 0.5 : 0;
-  }
-  return higher / draws;
+const trialsOf = (behind: Behind, of: 'a' | 'b'): Trial[] =>
+  behind.map(({ rep: { student, rung, side }, well }) => ({
+    student,
+    of,
+    rung,
+    side,
+    held: Number(well),
+    n: 1,
+  }));
+
+/** An 80 % interval of a rate that is wider than this says too little to compare. */
+const wideToTell = 0.5;
+
+/** P(the first holds more often than the second); null if too little is known of either. */
+export function chanceBetter(first: Behind, second: Behind): number | null {
+  const { chance, a, b } = versus([...trialsOf(first, 'a'), ...trialsOf(second, 'b')]);
+  return Math.max(a.high - a.low, b.high - b.low) > wideToTell ? null : chance;
 }
 
 function waysOf(breakdown: Breakdown, editions: EditionsByNumber, reps: readonly Rep[]): WaysReading[] {
@@ -164,6 +155,12 @@ function waysOf(breakdown: Breakdown, editions: EditionsByNumber, reps: readonly
     });
     ways.sort((a, b) => b.held.value - a.held.value);
     const compared = ways.filter(({ way, reached }) => way !== null && reached >= reachedForBetter);
+    const chance = compared.length > 1 ? chanceBetter(compared[0]!.list, compared[1]!.list) : null;
+    // Counts alone put first who logged more: who is likelier to hold goes first.
+    if (chance !== null && chance < 0.5) {
+      const [one, other] = [ways.indexOf(compared[0]!), ways.indexOf(compared[1]!)];
+      [ways[one], ways[other]] = [ways[other]!, ways[one]!];
+    }
     return [
       {
         checkpoint,
@@ -172,7 +169,7 @@ function waysOf(breakdown: Breakdown, editions: EditionsByNumber, reps: readonly
           students: byStudent(list).size,
           behind: latest(list),
         })),
-        better: compared.length > 1 ? chanceBetter(compared[0]!.list, compared[1]!.list) : null,
+        better: chance === null ? null : Math.max(chance, 1 - chance),
       },
     ];
   });

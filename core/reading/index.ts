@@ -15,5 +15,6 @@ export * from './settings';
 export * from './sight';
 export * from './survival';
 export * from './tally';
+export * from './versus';
 export * from './week';
 export * from './week-tally';

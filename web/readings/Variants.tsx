@@ -59,7 +59,7 @@ function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading
         {better === null
           ? ways.filter(({ way }) => way !== null).length < 2
             ? 'one variant recorded so far'
-            : `too few reps to compare; two variants need ${reachedForBetter} each`
+            : `too few reps to tell; two variants need ${reachedForBetter} each, of several students`
           : better >= sideGapAbove
             ? `“${wayOf(compared[0]!.way)}” holds better than “${wayOf(compared[1]!.way)}” (${sure(better)})`
             : `no sign yet that one variant holds better (${sure(better)} for “${wayOf(compared[0]!.way)}”)`}

@@ -136,22 +136,30 @@ interface SelectProps<T extends string> {
  * One of many, of which only the chosen one is in view. The others are made once the field is focused, and it is drawn again
  * only when what it shows changes: a page has dozens.
  */
-export function Select<T extends string>({ onChange, ...shown }: SelectProps<T>) {
+export function Select<T extends string>({ onChange, options, ...shown }: SelectProps<T>) {
   const latest = useRef(onChange);
   useEffect(() => {
     latest.current = onChange;
   });
   const change = useCallback((key: string) => latest.current(key as T), []);
-  return <Drawn {...shown} onChange={change} />;
+  const [near, setNear] = useState(false);
+  const come = useCallback(() => setNear(true), []);
+  const made = near ? options : options.filter(({ value }) => value === shown.value);
+  return <Drawn {...shown} options={made} come={come} onChange={change} />;
 }
 
-const isSame = (a: SelectProps<string>, b: SelectProps<string>): boolean =>
+interface DrawnProps extends SelectProps<string> {
+  /** The field is focused. */
+  come: () => void;
+}
+
+const isSame = (a: DrawnProps, b: DrawnProps): boolean =>
   a.value === b.value &&
   a.label === b.label &&
   a.path === b.path &&
   a.above === b.above &&
   a.unlabelled === b.unlabelled &&
-  (a.options === b.options || dequal(a.options, b.options));
+  dequal(a.options, b.options);
 
 const Drawn = memo(function Drawn({
   label,
@@ -161,17 +169,15 @@ const Drawn = memo(function Drawn({
   value,
   onChange,
   path,
-}: SelectProps<string>) {
-  const [near, setNear] = useState(false);
-  const chosen = options.filter((option) => option.value === value);
-  const text = chosen[0]?.text ?? '';
-  const made = near ? options : chosen;
+  come,
+}: DrawnProps) {
+  const text = options.find((option) => option.value === value)?.text ?? '';
   return (
     <Labelled
       data-above={above === true ? 'form' : above || undefined}
       aria-label={label}
       value={value}
-      onFocus={() => setNear(true)}
+      onFocus={come}
       onChange={(key) => onChange(String(key))}
     >
       {!unlabelled && <span aria-hidden>{label}</span>}
@@ -181,9 +187,9 @@ const Drawn = memo(function Drawn({
       </Chosen>
       <Options placement="bottom start">
         {options.length > many ? (
-          <Found label={label} options={made} />
+          <Found label={label} options={options} />
         ) : (
-          <List label={label} options={made} />
+          <List label={label} options={options} />
         )}
       </Options>
     </Labelled>
