@@ -2,7 +2,7 @@ import { Breakdown, Id, type Side } from '@ulkret/core/breakdown';
 import { finished } from '@ulkret/core/hazard';
 import { decide, decidedBy, prescriptionWords } from '@ulkret/core/prescription';
 import { everything, fitAcademy, fold, fullReading, tallyWeeks, weeksBefore } from '@ulkret/core/reading';
-import { faultOf, Rep, withoutNothing } from '@ulkret/core/rep';
+import { faultOf, followFault, Rep, withoutNothing } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { printJson, readJsonFile } from './json-file';
 import { Trouble } from './trouble';
@@ -28,6 +28,15 @@ export function run([file]: string[]): void {
     if (read.success && reason === null) reps.push(read.data);
     else refused.push({ rep: i, reason: reason! });
   });
+  // What a rep follows is looked up once all are read: a file may have them in any order.
+  const byId = new Map(reps.map((rep) => [rep.id, rep]));
+  for (const rep of [...reps]) {
+    const before = rep.follows && byId.get(rep.follows.rep);
+    const reason = before ? followFault(rep, before, breakdown) : null;
+    if (reason === null) continue;
+    reps.splice(reps.indexOf(rep), 1);
+    refused.push({ rep: given.findIndex((raw) => (raw as { id?: unknown }).id === rep.id), reason });
+  }
   if (reps.length === 0)
     throw new Trouble(`No rep of ${file} fits the breakdown: ${refused[0]?.reason ?? 'there is none'}.`);
 

@@ -64,6 +64,18 @@ export const unitsOf: Readonly<Record<Measured['quantity'], readonly Measured['u
   share: ['percent', 'percent of the limb from the joint'],
 };
 
+/** What a measure in a unit can be. */
+export const possibleIn: Readonly<Record<Measured['unit'], readonly [low: number, high: number]>> = {
+  degrees: [-360, 360],
+  centimetres: [-200, 200],
+  'finger widths': [0, 20],
+  'hand widths': [0, 20],
+  seconds: [0, 600],
+  times: [0, 1000],
+  percent: [0, 100],
+  'percent of the limb from the joint': [0, 100],
+};
+
 /** A tolerance in words: "at most 5 degrees, shin to hip line", "elbow below the shoulder line". */
 export function toleranceWords(tolerance: Tolerance): string {
   if (isRelation(tolerance)) return `${tolerance.what} ${tolerance.is} ${tolerance.of}`;

@@ -1,5 +1,5 @@
 import { type Breakdown, type Id, readFor } from '../breakdown';
-import { faultOf, Rep, rungNames, withoutNothing } from '../rep';
+import { faultOf, followFault, Rep, rungNames, withoutNothing } from '../rep';
 import { editionOf, factKind, momentOf, renamedIn, stranger } from './kind';
 
 /** How a rep ended, in the words of its breakdown. */
@@ -56,6 +56,9 @@ export const reps = factKind({
     const unknown = stranger(known, [rep.student, rep.partner]);
     if (unknown) return `student: ${unknown}`;
     const fault = faultOf(edition, rep);
-    return fault && `${fault.field}: ${fault.reason}`;
+    if (fault) return `${fault.field}: ${fault.reason}`;
+    const before = rep.follows && known.repOf.get(rep.follows.rep);
+    const wrong = before && followFault(rep, before, editionOf(known, before));
+    return wrong ? `follows: ${wrong}` : null;
   },
 });

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import type { Rep } from '../rep';
+import { onlySeen, type Rep } from '../rep';
 import { aRep, factId, sayingBreakdown, studentIds } from '../test';
 import { type Directory, readRepsCsv, repColumns, RepsReader, textOf, writeFaultsCsv, writeRepsCsv } from '.';
 
@@ -33,7 +33,7 @@ const anyRep: fc.Arbitrary<Rep> = fc
       { outcome: 'forced', failed: ['c2', 'c4'] },
       { outcome: 'not judged', heldTo: null },
       { outcome: 'not judged', heldTo: 'c2' },
-      { outcome: 'left', heldTo: 'c2', by: 'across' },
+      { outcome: 'left', heldTo: 'c2', by: 'other' },
       { outcome: 'left', heldTo: 'c2', by: null },
     ),
     said: fc.record<Said>(
@@ -44,13 +44,15 @@ const anyRep: fc.Arbitrary<Rep> = fc
           { defence: 'd1', answer: 'across', worked: true },
           { defence: 'd2', answer: null, worked: true },
         ]),
-        measured: fc.constant([{ checkpoint: 'c2', value: -2.5 }]),
+        measured: fc.constant([{ checkpoint: 'c2', value: 2.5 }]),
         follows: fc.constantFrom({ rep: factId(3), by: null }, { rep: factId(3), by: 'across' }),
       },
       { requiredKeys: [] },
     ),
   })
-  .map(({ ending, note, said, ...fields }) => aRep({ ...fields, ...said, ...ending, note: note.trim() }));
+  .map(({ ending, note, said, ...fields }) =>
+    onlySeen(breakdown, aRep({ ...fields, ...said, ...ending, note: note.trim() })),
+  );
 
 describe('a file of reps', () => {
   test('is read back exactly as it was written', () => {

@@ -1,4 +1,5 @@
 export * from './at-root';
+export * from './fault';
 export * from './observe';
 export * from './order';
 export * from './rep';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { aRep, plainBreakdown, sayingBreakdown } from '../test';
-import { faultOf, observe, observing } from '.';
+import { aRep, factId, plainBreakdown, sayingBreakdown } from '../test';
+import { faultOf, followFault, observe, observing, onlySeen } from '.';
 
 const breakdown = plainBreakdown(5);
 const seen = (rep: Parameters<typeof observe>[1]) => [...observe(breakdown, rep).values()];
@@ -81,7 +81,7 @@ const anyRep = fc
     const last = Math.min(4, first + length);
     const at = Math.min(last, first + end);
     const id = (place: number) => `c${place + 1}`;
-    const rep = aRep({
+    const told = aRep({
       from: id(first),
       to: id(last),
       soft: soft.filter((one) => one >= first && one <= last).map(id),
@@ -89,14 +89,16 @@ const anyRep = fc
       ...(outcome === 'forced' && { outcome, failed: [id(at)] }),
       ...(outcome === 'not judged' && { outcome, heldTo: id(at) }),
     });
-    return { rep, first, last, at };
+    return { rep: onlySeen(breakdown, told), told, first, last, at };
   });
 
 describe('whatever a rep was', () => {
   test('it can be true, and says the same of one place as of all', () => {
     fc.assert(
-      fc.property(anyRep, ({ rep }) => {
+      fc.property(anyRep, ({ rep, told }) => {
         expect(faultOf(breakdown, rep)).toBeNull();
+        // Marks of what a rep did not get to say nothing.
+        expect(seen(rep)).toEqual(seen(told));
         const at = observing(breakdown, rep);
         expect(seen(rep)).toEqual([0, 1, 2, 3, 4].map(at));
         expect([at(-1), at(5)]).toEqual(['not seen', 'not seen']);
@@ -160,6 +162,32 @@ describe('a rep that cannot be true is refused for a reason', () => {
       { ...met('d1', null, false), stop: 'c1', cause: 'm1' },
       'met',
     ],
+    ['two schools at one checkpoint', { ways: ['high', 'low'] }, 'ways'],
+    ['a measure where there is none', { measured: [{ checkpoint: 'c3', value: 1 }] }, 'measured'],
+    [
+      'a measure taken twice',
+      {
+        measured: [
+          { checkpoint: 'c2', value: 1 },
+          { checkpoint: 'c2', value: 2 },
+        ],
+      },
+      'measured',
+    ],
+    ['a measure that cannot be', { measured: [{ checkpoint: 'c2', value: 400 }] }, 'measured'],
+    [
+      'a measure of what the rep did not get to',
+      { stop: 'c1', measured: [{ checkpoint: 'c2', value: 1 }] },
+      'measured',
+    ],
+    ['a defence met that was not open yet', { ...met('d4', null), stop: 'c2' }, 'met'],
+    ['a defence met that had closed before the start', { ...met('d1', null), from: 'c3' }, 'met'],
+    ['an answer that failed elsewhere', { ...met('d1', null, false), stop: 'c3' }, 'met'],
+    ['a task from outside the span', { task: ['d1'], from: 'c3' }, 'task'],
+    ['what was soft after the stop', { soft: ['c4'], stop: 'c2' }, 'soft'],
+    ['what was soft and failed', { soft: ['c2'], stop: 'c2' }, 'soft'],
+    ['an exit of a later checkpoint', { outcome: 'left', heldTo: 'c2', by: 'exit' }, 'by'],
+    ['an answer that stays', { outcome: 'left', heldTo: 'c1', by: 'across' }, 'by'],
     ['a door that is not there', { outcome: 'left', heldTo: 'c2', by: 'window' }, 'by'],
   ] as const)('%s', (_, fields, expected) =>
     expect(said(fields as Parameters<typeof aRep>[0])).toBe(expected),
@@ -172,6 +200,18 @@ describe('a rep that cannot be true is refused for a reason', () => {
     expect(said({ ...met('d2', 'd2-answer-1', false), stop: 'c2', cause: 'd2' })).toBeNull();
     expect(said({ outcome: 'left', heldTo: 'c3', by: 'exit' })).toBeNull();
     expect(said({ outcome: 'left', heldTo: 'c1', by: 'other' })).toBeNull();
+  });
+
+  test('nor can a rep follow itself, another student’s, a later or a finished one, or come through another door', () => {
+    const before = aRep({ id: factId(801), outcome: 'left', heldTo: 'c3', by: 'exit' });
+    const after = (fields: Parameters<typeof aRep>[0] = {}) =>
+      aRep({ technique: 'other-lock', follows: { rep: before.id, by: 'exit' }, ...fields });
+    expect(followFault(after(), before, saying)).toBeNull();
+    expect(followFault(after({ id: before.id }), before, saying)).toMatch(/itself/);
+    expect(followFault(after({ student: 'ben', partner: 'ada' }), before, saying)).toMatch(/another student/);
+    expect(followFault(after({ at: '2026-03-04T18:00:00.000Z' }), before, saying)).toMatch(/later/);
+    expect(followFault(after(), aRep(), saying)).toMatch(/finished/);
+    expect(followFault(after({ technique: 'third-lock' }), before, saying)).toMatch(/leads to other-lock/);
   });
 
   test('and a rep that can be true is not', () => {

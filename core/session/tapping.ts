@@ -8,7 +8,7 @@ import {
   placeOf,
   type Side,
 } from '../breakdown';
-import type { Rep, Rung } from '../rep';
+import { onlySeen, type Rep, type Rung } from '../rep';
 import type { Ending } from './paper';
 import { type Pair, partnerOf, type Turn } from './turn';
 
@@ -201,14 +201,14 @@ export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logg
   const measured = [...begun.measured].flatMap(([checkpoint, value]) =>
     isDrilled(pair, checkpoint) ? [{ checkpoint, value }] : [],
   );
-  return {
+  const rep: Rep = {
     ...logged,
     student,
     partner,
     side,
     from: pair.span.from,
     to: pair.span.to,
-    soft: [...begun.soft].filter((id) => !begun.failed.has(id)),
+    soft: [...begun.soft],
     cause: met.find(({ worked }) => !worked)?.defence ?? null,
     source: 'mat',
     note: '',
@@ -219,6 +219,7 @@ export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logg
     ...(follows && { follows }),
     ...ending,
   };
+  return onlySeen(pair.breakdown, rep);
 };
 
 /**

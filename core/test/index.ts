@@ -124,6 +124,13 @@ export function sayingBreakdown(): Breakdown {
     when: { on: 'school', school },
     criterion: `The ${school} way is there.`,
   }));
+  draft.checkpoints[1]!.tolerance = {
+    quantity: 'distance',
+    unit: 'finger widths',
+    low: 0,
+    high: 4,
+    between: 'the chin and the elbow',
+  };
   draft.defences[0]!.answers = [
     { id: 'across', do: 'mend', at: 'c1', how: 'Step across.', bait: false },
     { id: 'other', do: 'switch', technique: 'other-lock', how: 'Take the arm.', bait: false },

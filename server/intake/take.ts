@@ -129,6 +129,13 @@ export async function takeFacts(
     const now = new Date().toISOString();
     const named = (readable('reps') as Rep[]).flatMap(({ session }) => session ?? []);
     const sessionOf = await techniquesOfSessions(tx, academyId, [...new Set(named)]);
+    const reps = readable('reps') as Rep[];
+    const followed = new Set(reps.flatMap(({ follows }) => follows?.rep ?? []));
+    const before = followed.size === 0 ? [] : await factsById(tx, academyId, 'reps', [...followed]);
+    for (const rep of [...reps.filter(({ id }) => followed.has(id)), ...before]) {
+      repOf.set(rep.id, rep);
+      techniques.add(rep.technique);
+    }
     let known: AcademyKnown = {
       ...(await knownOf(tx, academyId, [...techniques], fresh)),
       repOf,

@@ -1,7 +1,7 @@
 import { dequal } from 'dequal';
 import type { Checkpoint, Draft } from '../breakdown';
 import { numberOf, placeOf } from '../causes';
-import { isRelation, type Measured, unitsOf } from '../proof';
+import { isRelation, possibleIn, unitsOf } from '../proof';
 import { forceIn, opinionIn, statesSomething, statesTwo } from './language';
 import type { Rule } from './rule';
 import { isEmpty, saying } from './rule';
@@ -13,18 +13,6 @@ const slight = 0.5;
 /** A checkpoint's weight relative to an equal share of the whole. */
 const worthOf = ({ belief }: Checkpoint, { checkpoints }: Draft): number =>
   (belief * checkpoints.length) / 100;
-
-/** What a measure in a unit can be. */
-const possible: Readonly<Record<Measured['unit'], readonly [low: number, high: number]>> = {
-  degrees: [-360, 360],
-  centimetres: [-200, 200],
-  'finger widths': [0, 20],
-  'hand widths': [0, 20],
-  seconds: [0, 600],
-  times: [0, 1000],
-  percent: [0, 100],
-  'percent of the limb from the joint': [0, 100],
-};
 
 const plain = (text: string): string =>
   text
@@ -177,7 +165,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
           yield [[...path, 'low'], 'The measure is open at both ends: give at least, at most, or both.'];
         if (one.low !== null && one.high !== null && one.low > one.high)
           yield [[...path, 'low'], `From ${one.low} to ${one.high} is empty: swap the two.`];
-        const [low, high] = possible[one.unit];
+        const [low, high] = possibleIn[one.unit];
         const beyond = [one.low, one.high].find((value) => value !== null && (value < low || value > high));
         if (beyond !== undefined && beyond !== null)
           yield [
