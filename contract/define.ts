@@ -23,7 +23,7 @@ export type Who = 'anyone' | keyof typeof whom;
 export const mayAsk = (role: Role | null, who: Who): boolean =>
   who === 'anyone' || (role !== null && (whom[who] as readonly Role[]).includes(role));
 
-/** What is written down of who looked at, took out or changed what is personal. */
+/** An entry of the access log: who viewed, exported or changed personal data. */
 export const accessKinds = [
   'looked at',
   'changed',

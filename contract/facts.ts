@@ -35,7 +35,7 @@ export const FactsByList = z.object(
   eachList((list) => z.array(kindOf(list).schema).default([])),
 ) as unknown as z.ZodType<Facts>;
 
-/** What is told of facts that somebody else sent: all of one session. */
+/** New facts from another device, all of one session. */
 export const LiveFacts = z.object({ session: FactId, facts: FactsByList });
 export type LiveFacts = z.infer<typeof LiveFacts>;
 

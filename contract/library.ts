@@ -255,7 +255,7 @@ export const libraryEndpoints = {
         drills: z.array(BesideItem),
         pieces: z.array(BesideItem),
         fault: FileFault.nullable(),
-        /** What was kept, to be taken back as a whole where it was the wrong file. */
+        /** Everything that was saved, so that the import of a wrong file can be undone as a whole. */
         brought: BroughtBreakdowns,
       }),
   }),

@@ -143,7 +143,7 @@ export const Defence = z.object({
   becomes: Id.optional(),
   leaves: z.object({ position: text, ahead: z.enum(['attacker', 'neither', 'partner']) }),
   answers: z.array(Answer),
-  /** What a partner is told who plays it on purpose: what to do, at which signal, how hard. */
+  /** The task for a partner who plays it on purpose: what to do, at which signal, how hard. */
   task: text.optional(),
   priorShare: z.number().positive().default(1),
 });

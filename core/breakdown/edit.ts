@@ -137,7 +137,7 @@ export function splitCheckpoint(draft: Draft, id: Id, newId: Id): Draft {
   return { ...draft, checkpoints: checkpoints.toSpliced(place + 1, 0, second) };
 }
 
-/** Takes a checkpoint out. It is retired, not deleted: its reps are kept, and it can come back. Its mistakes go to `heir`. */
+/** Archives a checkpoint. Its reps stay and it can come back. Its mistakes go to `heir`. */
 export function retireCheckpoint(draft: Draft, id: Id, heir?: Id): Draft {
   const gone = draft.checkpoints.find((one) => one.id === id);
   const place = placeOf(draft, id);
@@ -158,7 +158,7 @@ export function retireCheckpoint(draft: Draft, id: Id, heir?: Id): Draft {
   );
 }
 
-/** Joins a checkpoint with the one before it: the two texts one after the other, the belief of both, the second retired. */
+/** Joins a checkpoint with the one before it: both texts in order, the sum of the weights, the second archived. */
 export function joinWithBefore(draft: Draft, id: Id): Draft {
   const place = placeOf(draft, id);
   const [before, one] = [draft.checkpoints[place - 1], draft.checkpoints[place]];

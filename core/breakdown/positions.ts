@@ -30,7 +30,7 @@ export const Position = z.object({
   aliases: z.array(name).max(40),
   /** Null where nobody has said. */
   family: PositionFamily.nullable(),
-  /** Who is ahead: the one above or behind, the one below, or neither; null where nobody has said. */
+  /** Who is ahead: the person above or behind, the person below, or neither; null if it is not recorded. */
   ahead: z.enum(['above', 'neither', 'below']).nullable(),
   /** The position that it has been merged into: it is that one now. */
   mergedInto: Id.nullable().default(null),

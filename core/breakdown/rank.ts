@@ -23,7 +23,7 @@ export function weightsByRank(ranks: readonly number[]): number[] {
   });
 }
 
-/** The draft with its worths by rank, in whole numbers that sum to 100; a checkpoint that nobody ranked comes last. */
+/** The draft with its weights by rank, in whole numbers that sum to 100; unranked checkpoints come last. */
 export function shareByRank(draft: Draft, rankOf: (checkpoint: Id) => number | undefined): Draft {
   const ranks = draft.checkpoints.map(({ id }) => rankOf(id) ?? Infinity);
   const shares = inWhole(

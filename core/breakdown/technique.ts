@@ -67,9 +67,9 @@ export const Technique = z.object({
   mechanism: Mechanism,
   /** What it can hurt. */
   regions: z.array(Region),
-  /** Where it is left out, a submission loads the partner at its regions, a defence its own student, a control nobody. */
+  /** If it is left out, a submission loads the partner at its regions, a defence its own student, a control nobody. */
   loads: z.array(Load).max(20).optional(),
-  /** What the reach of two people is told from; left out where no limb closes around anybody. */
+  /** The parts of a reach; left out if no limb closes around anybody. */
   reach: Closing.optional(),
   ruleTags: z.array(RuleTag),
   loadSpeed: LoadSpeed,

@@ -96,6 +96,6 @@ export const ofTheHead: ReadonlySet<Stopped> = new Set<Stopped>(['dizzy', ...unt
 export const holdsOn = ({ why, until }: Pick<CareNote, 'why' | 'until'>, day: string): boolean =>
   why !== 'cleared' && (untilCleared.has(why) || until >= day.slice(0, 10));
 
-/** What a person is kept off on a day, by the notes that count. */
+/** What a person must avoid on a day, by the active notes. */
 export const notesOn = (notes: readonly CareNote[], person: Id, day: string): CareNote[] =>
   standingNotes(notes).filter((note) => note.person === person && holdsOn(note, day));

@@ -26,7 +26,7 @@ export interface Permit {
   overridable: boolean;
 }
 
-/** What is known of the people and the house when a permit is asked for. */
+/** The people and rules that a permit depends on. */
 export interface Circumstances {
   rules: RuleSet;
   /** ISO date. */
@@ -111,7 +111,7 @@ function* age({ name, fromAge }: Restriction, { person, today }: PermitQuestion)
     yield ['not allowed', `Rule: ${name} from age ${fromAge}. ${person.name} is younger.`];
 }
 
-/** How long somebody has trained, for a reason: not known is said, and counts as too little. */
+/** The length of somebody's training, for a reason: an unknown one is named and counts as too short. */
 const experienceWords = ({ name, experienceMonths }: Person): string =>
   experienceMonths === null
     ? `nobody entered how long ${name} has trained`
@@ -214,7 +214,7 @@ const keptOff: PermitRule = function* ({
 const unlikeInMass: PermitRule = function* ({ student, partner, attacks, rules, units }) {
   if (attacks || !partner) return;
   const unknown = [student, partner].filter(({ massKg }) => massKg === null);
-  // Where nobody was weighed the room does not go by mass.
+  // Without anybody's mass, mass is no criterion.
   if (unknown.length === 1)
     yield ['with care', `Nobody entered ${unknown[0]!.name}’s mass: check that the two fit.`];
   if (!partner.massKg || !student.massKg) return;

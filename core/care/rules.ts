@@ -80,7 +80,7 @@ export const RuleSet = z.object({
   /** Shown wherever the set is. */
   note: z.string().min(1).max(300),
   restrictions: z.array(Restriction).max(40),
-  /** What is said before anybody drills. */
+  /** Shown before anybody drills. */
   tap: z.string().min(1).max(300).default(tapRule),
   /** Whom to turn to about how somebody is treated, and how to reach them; empty where the house has named nobody. */
   safeguarding: z.string().trim().max(200).default(''),

@@ -17,7 +17,7 @@ export const CauseTag = z.object({
 });
 export type CauseTag = z.infer<typeof CauseTag>;
 
-/** What a tag says of a stop whose cause nobody saw. */
+/** A coach's cause for a stop that came without one. */
 export const notSeen = 'not seen';
 
 export const tags = factKind({

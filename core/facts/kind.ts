@@ -21,7 +21,7 @@ export interface Names {
 /** Everything by its id. */
 export const idsOnly: Names = { technique: (id) => id, coach: (id) => id, edition: () => undefined };
 
-/** How a kind of fact is shown to the person it is about, when they ask for all that is kept about them: as a table. */
+/** How a kind of fact is shown to the person it is about, when they ask for a copy of their data: as a table. */
 export interface Telling<F> {
   title: string;
   columns: readonly string[];
@@ -50,16 +50,16 @@ export interface AcademyKnown {
  * live stream, the outbox, the store, exports and the papers are made from this.
  */
 export interface FactKind<Is extends string, Schema extends z.ZodType<Fact>> {
-  /** What one is called in an answer. */
+  /** Its name in an answer. */
   is: Is;
-  /** What one is called on a screen. */
+  /** Its name on a screen. */
   name: string;
   /** What it says, in one sentence, for docs/formats.md. */
   says: string;
   schema: Schema;
-  /** What was sent, as the schema is to read it, where something that says nothing may stand in it. */
+  /** Prepares raw input for the schema; it may remove fields that say nothing. */
   plain?(raw: unknown): unknown;
-  /** Where it is found again: in the session that it names, or in that of the rep that it names. */
+  /** Where it is stored: under its own session, or under the session of the rep that it names. */
   under: 'session' | 'rep';
   /** The people it names. A fact that names a rep is also about the people of that rep. */
   people(fact: z.infer<Schema>): readonly Id[];
@@ -90,7 +90,7 @@ export const factKind = <const Is extends string, Schema extends z.ZodType<Fact>
   kind: FactKind<Is, Schema>,
 ): FactKind<Is, Schema> => kind;
 
-/** Who of these is on no roster, as a reason; null where all are, or are nobody. */
+/** A reason that names unknown people; null if all are on the roster. */
 export function stranger({ students }: AcademyKnown, ids: readonly (Id | null)[]): string | null {
   const unknown = ids.find((id) => id !== null && !students.has(id));
   return unknown === undefined ? null : `"${unknown}" is not on the roster`;

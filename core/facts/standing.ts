@@ -3,7 +3,7 @@ import type { CauseTag } from './cause-tag';
 import type { FactsByList } from './registry';
 import type { Void } from './void';
 
-/** What tells which reps stand: the reps, what takes them back, and what says why they stopped. */
+/** What the standing reps depend on: the reps, their voids, and their cause tags. */
 export type RepFacts = { readonly [K in 'reps' | 'voids' | 'tags']: readonly FactsByList[K][number][] };
 
 /** Facts, each once, in the order in which they were first met. */

@@ -39,7 +39,7 @@ export class CsvParts {
   private begin(last: boolean): boolean {
     this.rest = this.rest.replace(/^\uFEFF/, '');
     const end = this.rest.search(/[\r\n]/);
-    // Of a CR that is the last there is, nobody knows yet whether an LF follows.
+    // After a final CR it is not known yet whether an LF follows.
     const whole = end >= 0 && end < this.rest.length - 1;
     if (!whole && !last && this.rest.length < longestLine) return false;
     this.crAlone = end >= 0 && this.rest[end] === '\r' && this.rest[end + 1] !== '\n';

@@ -8,7 +8,7 @@ export type CellRead<T> = { value: T; says?: string } | { reason: string; asks?:
 /** Whether day or month comes first in `03/04/2001`. */
 export type DateOrder = 'day first' | 'month first';
 
-/** What says that nothing is known. */
+/** Words for an unknown value. */
 export const isBlank = (cell: string): boolean =>
   /^(?:-+|–|—|\?+|n\/?a|none|unknown|not known|tbc|tba)?$/i.test(cell);
 

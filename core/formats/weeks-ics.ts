@@ -1,7 +1,7 @@
 import ical, { ICalCalendarMethod, ICalEventTransparency } from 'ical-generator';
 import { isOpen, type Life } from '../prescription';
 
-/** What a calendar says of one correction: what it is called, and how it is drilled. */
+/** A correction as a calendar entry: its title, and how it is drilled. */
 export interface WeekEntry {
   life: Life;
   /** “Rear strangle: 4 Arm deep under the chin” */

@@ -16,7 +16,7 @@ const centimetres = (low: number, high: number) => z.number().min(low).max(high)
 
 const mobility = z.enum(['low', 'middle', 'high']).nullable();
 
-/** Who is asked about a minor. */
+/** The contact for a minor. */
 const Guardian = z.object({
   name: z.string().trim().min(1, 'a guardian needs a name').max(80),
   contact: z.string().trim().max(200),
@@ -111,7 +111,7 @@ export const newStudent = (known: Pick<Student, 'id'> & Partial<Student>): Stude
   ...known,
 });
 
-/** What people are called where two have one name: with the year of their birth, or, where nobody knows it, with a number. */
+/** Names that two people share, told apart by year of birth, or by a number if that is unknown. */
 export function namesToldApart(people: readonly Pick<Student, 'id' | 'name' | 'born'>[]): Map<Id, string> {
   const byName = new Map<string, Pick<Student, 'id' | 'name' | 'born'>[]>();
   for (const one of people) byName.set(one.name, [...(byName.get(one.name) ?? []), one]);
@@ -172,7 +172,7 @@ export function readStudent(kept: Pick<Student, 'id'> & Partial<Student>): {
   };
 }
 
-/** What is known of somebody who was on the roster twice: the first says what it knows, the second fills in the rest. */
+/** Two roster entries of one person, merged: the first comes first, the second fills its gaps. */
 export function mergedStudent(first: Student, second: Student): Student {
   const filled = Object.fromEntries(
     Object.entries(first).map(([field, value]) => [field, value ?? second[field as keyof Student]]),

@@ -26,7 +26,7 @@ export const CardWork = z.object({
   ...point,
   criterion: z.string(),
   safetyNote: z.string(),
-  /** Reps of the student's in which it held and in which it was lost when it was agreed to; null where nobody counted. */
+  /** The student's held and lost reps there at the time of acceptance; null if they were not counted. */
   stood: z.object({ held: z.int().min(0), lost: z.int().min(0) }).nullable(),
   cue: z.string(),
   /** What the partner does that ends it most often, where the cue is the answer to that. */
@@ -87,7 +87,7 @@ export function workOf(
     stood: stood && { held: stood.reached - stood.failed, lost: stood.failed },
     cue: readFor(terms.cue, lead),
     defence: defence && defence.answers.length > 0 ? readFor(defence.title, lead) : null,
-    // What else is known of a drill is for coaches.
+    // The drill's other facts are for coaches.
     drill: drill ? Told.parse(drill) : null,
     sets: terms.sets,
     reps: terms.reps,
@@ -125,7 +125,7 @@ export interface Between {
   end: number | null;
 }
 
-/** Where the reps of what is agreed to start and stop. */
+/** Where the reps of a correction start and stop. */
 export function betweenOf(
   breakdown: Pick<Breakdown, 'checkpoints'>,
   { startAt, endAt }: Pick<Terms, 'startAt' | 'endAt'>,

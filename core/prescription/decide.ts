@@ -11,7 +11,7 @@ import { Unsure, unsureOf } from './unsure';
 export const Decision = z.object({
   student: Id,
   prescription: Prescription,
-  /** What their next reps would teach most about; null where nothing is known of them. */
+  /** What their next reps would teach most about; null for an unknown student. */
   unsure: Unsure.nullable(),
 });
 export type Decision = z.infer<typeof Decision>;

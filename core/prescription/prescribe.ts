@@ -25,7 +25,7 @@ const clearPromise = 0.5;
 const clearlyAbove = 0.9;
 /** Under this gain of the finish rate nothing is worth a correction. */
 const leastGain = 0.02;
-/** How many of those that lost are told in a reason. */
+/** The most rejected candidates that a reason lists. */
 const mostTold = 5;
 /** More reps than this are not asked for at once. */
 const mostWatched = 30;

@@ -5,10 +5,10 @@ import { FactId, Instant, Rung } from '../rep';
 
 const words = z.string().max(400);
 
-/** What is agreed to be drilled: with what, how much, at which rung, and from where to where. */
+/** The terms of a correction: the drill, the dose, the rung, and the span. */
 export const Terms = z.object({
   checkpoint: Id,
-  /** What is corrected there, where that is known. */
+  /** The mistake or defence that is corrected there, if it is known. */
   mistake: Id.nullable(),
   defence: Id.nullable(),
   /** What the coach says, written for a right lead side. */
@@ -24,7 +24,7 @@ export const Terms = z.object({
 });
 export type Terms = z.infer<typeof Terms>;
 
-/** What a correction stood on when it was agreed to: so that nobody has to remember whether it worked. */
+/** The numbers at the time of acceptance, so that nobody has to remember whether it worked. */
 export const Stood = z.object({
   reached: z.int().min(0),
   failed: z.int().min(0),

@@ -3,8 +3,8 @@ import type { Correction } from './prescription';
 import type { Stood, Terms } from './step';
 
 /**
- * What a correction proposes, as it is agreed to when nobody changes anything. Its cue is that of the mistake, or the first
- * answer where most often the partner ends it.
+ * A correction as it is proposed. Its cue belongs to the mistake, or is the first answer if the partner usually ends
+ * it.
  */
 export function termsOf(breakdown: Breakdown, correction: Correction): Terms {
   const { checkpoint, mistake, defence, drill, dose } = correction;

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { Id } from '../breakdown';
 import type { CheckpointReading, Reading } from '../reading';
 
-/** Where fewer reps than this share get as far as a checkpoint, reps are asked to start there. */
+/** If fewer reps than this share reach a checkpoint, reps should start there. */
 const seldomReached = 0.5;
 
 /** Where a rep should start so that it says something of a checkpoint; null is the beginning. */

@@ -57,8 +57,8 @@ export function drilledHold(
 }
 
 /**
- * What the finish rate would rise by if the log-odds of all that has its root at a checkpoint moved by so much, in logits. The
- * shares are added up once: what may be drilled there is asked about many times.
+ * The rise of the finish rate if the log-odds of everything rooted at a checkpoint moved by this much, in logits. The
+ * shares are added up once, because each checkpoint that may be drilled is asked about many times.
  */
 export function risesAt({ checkpoints }: Pick<Reading, 'checkpoints'>, root: Id): (fall: number) => number {
   const hazard = checkpoints.find(({ checkpoint }) => checkpoint === root)!.hazard.value;

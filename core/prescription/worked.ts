@@ -65,7 +65,7 @@ export function workedOf(
   };
 }
 
-/** What several together say: of how many it is known, in how many it fell, and how far on average. */
+/** The result of several corrections together: how many are known, how many worked, and the mean fall. */
 export const Tells = z.object({
   prescriptions: z.int(),
   /** Of these, those with enough reps before and after. */

@@ -132,7 +132,7 @@ export const SquadReading = z.object({
 });
 export type SquadReading = z.infer<typeof SquadReading>;
 
-/** How the share of all reps that is lost at a checkpoint falls to mistakes, to defences and to what nobody tagged. */
+/** The share of all reps that is lost at a checkpoint, split into mistakes, defences and untagged stops. */
 export const Lost = z.object({ mistake: rate, defence: rate, unknown: rate });
 export type Lost = z.infer<typeof Lost>;
 

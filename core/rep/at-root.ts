@@ -2,7 +2,7 @@ import { type Breakdown, causesAt, type Id, placeOf } from '../breakdown';
 import { observing } from './observe';
 import type { Rep } from './rep';
 
-/** What a rep says about a checkpoint as a root. Open: it may have been lost there, and nobody has said. */
+/** What a rep says about a checkpoint as a root. Open: it may have been lost there, but the stop is untagged. */
 export type RootObservation = 'held' | 'failed' | 'open' | 'not seen';
 
 /**

@@ -105,7 +105,7 @@ export function onTap(state: MatState, tap: Tap, open: OpenScene, scene: Scene, 
   };
 }
 
-/** What is said of something begun. */
+/** The notice after a step of a rep that has begun. */
 function begunWords(before: Begun, after: Begun, tap: Tap, { view, breakdown }: OpenScene): Notice | null {
   const number = (id: Id) => numberOf(breakdown, id);
   if (tap.do === 'mean') return saying(meanings[tap.tapping], view.key);
@@ -125,7 +125,7 @@ function begunWords(before: Begun, after: Begun, tap: Tap, { view, breakdown }: 
   return null;
 }
 
-/** What is said of a rep: what it was, what it settled, and whose turn it is where that changes. */
+/** The words about a rep: how it ended, what it decided, and whose turn is next if that changes. */
 function afterRep(rep: Rep, open: OpenScene, scene: Scene): Notice {
   const { common, nameOf } = scene;
   const { view } = open;

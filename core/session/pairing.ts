@@ -29,7 +29,7 @@ const unlike = (a: Weighed, b: Weighed): number =>
 function pairsOf(people: readonly Weighed[], may: (a: Id, b: Id) => boolean): [Weighed, Weighed][] {
   const edges = people.flatMap((a, i) =>
     people.slice(i + 1).flatMap((b, j): [number, number, number][] =>
-      // Of equals, those who stand next to each other.
+      // Among equals, people next to each other.
       may(a.id, b.id) ? [[i, i + 1 + j, Math.round(grain * (mostUnlike - unlike(a, b))) - j]] : [],
     ),
   );

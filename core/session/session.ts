@@ -83,7 +83,7 @@ export type RoundClock = z.infer<typeof RoundClock>;
 /** One pair, or null for everybody: all pairs of now, and those that are made later. */
 const pairOrAll = Members.nullable();
 
-/** What of a session can change while it runs, and what is said about it. */
+/** The changes of a running session, and their words. */
 const Setting = z.discriminatedUnion('is', [
   /** The whole list at once, as older devices sent it. */
   z.object({ is: z.literal('pairs'), pairs: Pairs }),
@@ -110,7 +110,7 @@ const Setting = z.discriminatedUnion('is', [
   }),
   /** The ways that a pair uses from now on, where neither bodies nor attire decide. */
   z.object({ is: z.literal('ways'), pair: Members, ways: z.array(Id).max(60) }),
-  /** What the partner plays in a pair from now on: each of these, or, where one is called, one of them at random a rep. */
+  /** The partner's task in a pair from now on: each of these, or, if one is called, a random one for each rep. */
   z.object({
     is: z.literal('task'),
     pair: pairOrAll,
@@ -119,7 +119,7 @@ const Setting = z.discriminatedUnion('is', [
   }),
   /** A pair that went on to another technique with that rep drills that of the class again. */
   z.object({ is: z.literal('back'), pair: Members, rep: FactId }),
-  /** A coach looked at two reps that look like one seen twice: nobody is asked about either again. */
+  /** A coach compared two reps that may be duplicates: the question does not come again. */
   z.object({ is: z.literal('settled'), pair: Members, reps: z.array(FactId).length(2) }),
   /** A student's correction from now on, decided during the class; null for none. */
   z.object({ is: z.literal('works'), about: Id, on: WorksOn.nullable() }),

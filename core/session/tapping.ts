@@ -70,7 +70,7 @@ export interface OpenPair {
   follows?: Rep['follows'];
 }
 
-/** What came of a tap: what is begun now, the rep that it ended, if any, and what is said. */
+/** The result of a tap: the state that follows, a finished rep if there is one, and the notice. */
 export interface Tapped {
   begun: Begun;
   ending: Ending | null;

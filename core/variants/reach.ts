@@ -3,7 +3,7 @@ import { normalCdf } from '../math';
 import { beltLength } from '../measure';
 import { measuredWords, type Student, type Units } from '../people';
 
-/** The bodies that a reach is told from; null where nobody has measured. */
+/** The bodies that a reach is computed from; null for unmeasured ones. */
 export type Reaching = Pick<Student, 'statureCm' | 'armSpanCm' | 'legLengthCm'>;
 export type Reached = Pick<Student, 'neckGirthCm' | 'armGirthCm' | 'waistGirthCm' | 'thighGirthCm'>;
 
@@ -11,7 +11,7 @@ export type Reached = Pick<Student, 'neckGirthCm' | 'armGirthCm' | 'waistGirthCm
 export interface Reach {
   margin: number;
   error: number;
-  /** Nobody has measured the limb: its length is told from the stature. */
+  /** The limb was not measured: its length is estimated from the stature. */
   estimated: boolean;
 }
 

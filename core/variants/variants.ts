@@ -3,7 +3,7 @@ import type { Student } from '../people';
 import type { z } from 'zod';
 import { chanceOver, type Reach, type Reached, type Reaching, reachOf } from './reach';
 
-/** What is known of a body; null where nobody has measured it. */
+/** Known facts of a body; null for each that was not measured. */
 export type Body = Pick<
   Student,
   'massKg' | 'hipMobility' | 'wristMobility' | 'shoulderMobility' | 'handLengthCm' | 'grade'

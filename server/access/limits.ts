@@ -33,7 +33,7 @@ function placeOf(request: Request): string {
     : (address as ipaddr.IPv6).parts.slice(0, 4).join(':');
 }
 
-/** What is counted is kept without saying whose it is. */
+/** Counts carry nobody's name. */
 const nameless = (...parts: string[]): string =>
   createHash('sha256').update(parts.join(' ')).digest('base64url');
 

@@ -17,7 +17,7 @@ export const hashSecret = (secret: string): string => createHash('sha256').updat
 /** A secret as it is handed out: it names its academy, so that even to look it up is scoped to one. */
 export const handedOut = (academyId: Id, secret: string): string => `${academyId}.${secret}`;
 
-/** What was handed out, with the hash that is kept of it; null where it is nothing of the kind. */
+/** A link that was given out, with its hash; null if there is none. */
 export function readSecret(given: string): { academyId: Id; secretHash: string } | null {
   const [academy, secret] = given.split('.');
   const id = Id.safeParse(academy);

@@ -160,7 +160,7 @@ export const sections: Readonly<Record<string, Section>> = {
   ),
 };
 
-/** Who signs in or did: without a password, which nobody takes anywhere. */
+/** Somebody with a sign-in, now or earlier, without the password: no archive holds one. */
 export const ArchivedCoach = Access.omit({ seenAt: true });
 export type ArchivedCoach = z.infer<typeof ArchivedCoach>;
 
@@ -176,7 +176,7 @@ export type ArchivedAcademy = z.infer<typeof ArchivedAcademy>;
 
 export const archiveFormat = 'ulkret.academy/1';
 
-/** What an archive says of itself: what is in each of its files, so that what is brought in is what was taken out. */
+/** The manifest of an archive: the contents of each file, so that an import can be checked against the export. */
 export const ArchiveManifest = z.object({
   format: z.literal(archiveFormat),
   version: z.string(),

@@ -89,7 +89,7 @@ export const signIns = pgTable(
     secretHash: text('secret_hash').notNull(),
     coachId: text('coach_id').notNull(),
     expiresAt: instant('expires_at').notNull(),
-    /** What it is called where its owner looks for it. */
+    /** Its name in its owner's list. */
     id: uuid('id').notNull().defaultRandom(),
     /** What the device says it is. */
     device: text('device').notNull().default(''),
@@ -129,7 +129,7 @@ export const rateLimits = pgTable('rate_limits', {
   expire: timestamp('expire', { withTimezone: true }),
 });
 
-/** Who looked at, or took out, what is personal: for the head coach. */
+/** Views and exports of personal data, for the head coach. */
 export const accesses = pgTable(
   'accesses',
   {

@@ -116,7 +116,7 @@ class NothingKept<T> extends Error {
   }
 }
 
-/** What a task would answer, with nothing of what it writes kept and nobody told. */
+/** Runs a task, returns its answer and rolls all its writes back, without telling anybody. */
 async function lookAt<T>(db: Db, task: (tx: Db) => Promise<T>): Promise<T> {
   try {
     return await db.transaction(async (tx) => {

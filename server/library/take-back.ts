@@ -36,7 +36,7 @@ async function missedBy(tx: Db, academyId: Id, technique: Id, edition: number): 
   return draft ? 'a draft builds on it' : null;
 }
 
-/** Takes back what a file has brought, as far as nothing has come to hang on it since; what stays is told. */
+/** Undoes an import, except for reps that other facts depend on by now; those are reported. */
 export const takeBack = (
   db: Db,
   academyId: Id,

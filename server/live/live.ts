@@ -61,7 +61,7 @@ export function listenForFacts(url: string, db: Db, log: Logger | null = null): 
       const facts = await factsOfNews(db, news);
       for (const listener of group) listener({ session: news.session, facts });
     } catch (error) {
-      // What could not be read now is asked for again by the devices themselves.
+      // Devices ask again on their own for whatever could not be read now.
       log?.error(error);
       tellAll();
     }
@@ -91,7 +91,7 @@ async function factsOfNews(db: Db, { academy, facts: ids }: News): Promise<Facts
   for (const list of factLists())
     facts[list] = [
       ...(await factsById(db, academy, list, ids[list] ?? [])),
-      // What is about a rep may have come before it, and was then told to nobody.
+      // A fact about a rep may have arrived before it and was then sent to nobody.
       ...(await factsNaming(db, academy, list, ids.reps ?? [])),
     ];
   return facts as FactsByList;

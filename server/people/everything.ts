@@ -20,7 +20,7 @@ function toldTo(person: Id, about: FactsByList): FactsByList {
   return told;
 }
 
-/** All that is kept about a person; null if nobody has that id. */
+/** Everything stored about a person; null for an unknown id. */
 export async function everythingOf(db: Db, academyId: Id, id: Id): Promise<Everything | null> {
   const student = await person(db, academyId, id);
   if (!student) return null;

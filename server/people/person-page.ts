@@ -103,7 +103,7 @@ function sectionsOf(all: Everything, names: Names): readonly (readonly [title: s
   ];
 }
 
-/** All that is kept about a person as a page that opens anywhere and needs nothing. Partners are nobody on it. */
+/** Everything stored about a person as one page that opens without a network. It names no partners. */
 export function pageOf(all: Everything, names: Names, madeAt: string): string {
   const { student } = all;
   const sections = sectionsOf(all, names);

@@ -16,7 +16,7 @@ export async function roster(db: Db, academyId: Id): Promise<Student[]> {
   return rows.flatMap(({ student }) => readStudent(student).student ?? []);
 }
 
-/** Of these ids those that nobody on the roster has, at this moment. */
+/** The given ids that are not on the roster now. */
 export async function strangersAmong(db: Db, academyId: Id, ids: readonly Id[]): Promise<Id[]> {
   if (ids.length === 0) return [];
   const rows = await db

@@ -33,7 +33,7 @@ import { versionOf } from '../signals/version';
 import { agreementOn, choicesAmong, type WhichReps } from './rep-by-rep';
 import { type Period, type Window, windowOf } from './window';
 
-/** What is asked to be read. */
+/** A request for a reading. */
 export interface ReadingRequest extends Period {
   technique: Id;
   method: Method;
@@ -42,7 +42,7 @@ export interface ReadingRequest extends Period {
   now?: boolean;
 }
 
-/** What is kept of a reading. */
+/** The parts of a reading that are cached. */
 interface Made {
   reading: SquadReading;
   people: ReadonlyMap<Id, Student>;
@@ -67,7 +67,7 @@ export interface Decided {
 export const questions = ['read', 'rates', 'decide', 'choices', 'agreement'] as const;
 export type Question = (typeof questions)[number];
 
-/** Where readings are asked for, wherever they are made. */
+/** The interface for readings, wherever they are computed. */
 export type Readings = Pick<Reader, Question>;
 
 /** An academy's cells in a window, of one technique or of all. */

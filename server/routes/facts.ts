@@ -68,7 +68,7 @@ async function* factsFile(db: Db, academyId: Id): AsyncGenerator<string> {
     }
     yield ']';
   }
-  // What is stored and is no fact to any reader goes along as it is: nobody who leaves leaves anything behind.
+  // Stored rows that no reader understands are renamed and erased too: nobody who leaves leaves anything behind.
   yield ',\n"setAside":[';
   let first = true;
   for await (const one of setAside(db, academyId)) {

@@ -52,7 +52,7 @@ async function orMet<T>(keeping: Promise<T>): Promise<T> {
 const Writing = SavedDraft.pick({ technique: true, draft: true });
 type DraftAt = z.infer<typeof Writing> & Pick<SavedDraft, 'revision'>;
 
-/** What a draft of which nothing is saved begins from; null where the latest edition is another one by now. */
+/** The starting point of a draft without a saved version; null if the latest edition is another one by now. */
 async function begun(db: Db, academyId: Id, id: Id, edition: number): Promise<DraftAt | null> {
   const found = await technique(db, academyId, id);
   if (!found) throw notFound(`technique "${id}" in the library`);

@@ -14,7 +14,7 @@ import { dayOf, many, timeOf } from '../ui/words';
 
 type Accesses = OutputOf<typeof endpoints.accesses>;
 
-/** Who looked at, changed or took out what is personal; for the head coach. */
+/** Views, changes and exports of personal data, for the head coach. */
 export default function AccessLog() {
   const { coach } = useHere();
   if (coach.role !== 'head')

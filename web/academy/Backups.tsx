@@ -19,7 +19,7 @@ function sized(bytes: number): string {
   return `${value.toLocaleString(undefined, { maximumFractionDigits: value < 10 ? 1 : 0 })} ${units[power]}`;
 }
 
-/** How the data are kept: the backups, the room that is left, and whether one of them would come back. Of people nothing. */
+/** The state of storage: backups, free space, and whether a backup can be restored. It holds nothing about people. */
 export default function Backups() {
   const keeping = useApi(endpoints.keeping);
   const { asking, refusal, busy } = useAsking();

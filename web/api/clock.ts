@@ -1,4 +1,4 @@
-/** Where a clock's offset is kept while the page is closed. */
+/** Storage for a clock's offset while the page is closed. */
 interface Store {
   getItem(key: string): string | null;
   setItem(key: string, value: string): void;

@@ -19,5 +19,5 @@ export const onRecalled = (listener: () => void): (() => void) => {
   return () => listeners.delete(listener);
 };
 
-/** Of which moment is what is shown, where the server does not answer; null where it does. */
+/** The moment that the shown data is from while the server does not answer; null when it does. */
 export const recalledSince = (): number | null => oldest;

@@ -14,7 +14,7 @@ import { HereContext } from './here';
 
 type Path = Endpoints[keyof Endpoints]['path'];
 
-/** What the Mat cannot do without: its answers are kept on the device for when there is no network. */
+/** Requests that the Mat depends on: their answers are stored on the device for use without a network. */
 const kept: ReadonlySet<string> = new Set<Path>([
   '/api/session',
   '/api/kit',
@@ -30,7 +30,7 @@ const kept: ReadonlySet<string> = new Set<Path>([
   '/api/day',
 ]);
 
-/** Of these, what was kept is shown while the server is asked: where the Wi-Fi hangs, that can take long. */
+/** Of these, the stored answer is shown during the request: on bad Wi-Fi that can take long. */
 const shownEarly: ReadonlySet<string> = new Set<Path>([
   '/api/session',
   '/api/kit',

@@ -25,7 +25,7 @@ const Opening = () => (
  */
 export function App() {
   const { data: answer, early, error, mutate } = useSession();
-  // That somebody was signed in is shown before the server has said it again; that nobody is, is not.
+  // A known sign-in is shown before the server confirms it; a missing one is not.
   const data = early && !answer?.coach ? undefined : answer;
   const { coach, academy } = data ?? {};
   const here = useMemo(() => (coach && academy ? { coach, academy } : null), [coach, academy]);

@@ -1,7 +1,7 @@
 import { part } from '../ui/part';
 import { pageAt } from './pages';
 
-/** What a page which was opened here before begins to load at once, before it is known who is signed in. */
+/** What a page that was opened here before begins to load at once, before the sign-in is known. */
 export const Inside = part(() => import('./Inside'));
 
 /** What an address needs first. */

@@ -67,9 +67,9 @@ export function One({
   row: Row;
   breakdown: Breakdown;
   drills: readonly Drill[];
-  /** What is agreed to; null where nothing is. */
+  /** The accepted correction; null if there is none. */
   life: Life | null;
-  /** What is agreed to if nobody changes anything. */
+  /** The correction as it is accepted unchanged. */
   proposed: Terms;
   /** The same once before: it was signed off, and has not lasted. */
   before: Life | null;

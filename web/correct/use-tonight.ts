@@ -48,7 +48,10 @@ export function useTonight(technique: Technique, breakdown: Breakdown, students:
     );
   };
   const spared = lastBeforeLoad(breakdown, technique);
-  /** Where it stops because nobody here may be loaded with it; null where it need not, or what is corrected comes later. */
+  /**
+   * Where reps end because nobody here may be loaded with it; null if they need not, or if the corrected checkpoint
+   * comes later.
+   */
   const sparedAt = (row: Row): string | null =>
     spared !== null &&
     placeOf(breakdown, row.now.checkpoint) <= placeOf(breakdown, spared) &&
@@ -56,7 +59,7 @@ export function useTonight(technique: Technique, breakdown: Breakdown, students:
     nobodyFor(row)
       ? spared
       : null;
-  /** What would be agreed to if nobody changed anything. */
+  /** The correction as it would be accepted unchanged. */
   const proposed = (row: Row): Terms => {
     const terms = termsOf(breakdown, row.now);
     return { ...terms, endAt: sparedAt(row) ?? terms.endAt };

@@ -53,7 +53,7 @@ function useImport() {
       async (ways) => {
         const told = await read(file, 'no', ways);
         await mutate(() => true);
-        // What was kept before it was stopped is known by now, and is as new as the rest.
+        // Items saved before the stop are known by now and as new as the rest.
         const before = Math.max(0, looked.accepted.length - told.accepted.length);
         return { is: 'kept', file, looked, told: { ...told, ...looked, known: told.known - before } };
       },

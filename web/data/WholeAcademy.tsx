@@ -13,7 +13,7 @@ import { many } from '../ui/words';
 
 type BroughtIn = OutputOf<typeof endpoints.importAcademy>;
 
-/** What came in, as it is counted on the screen: the kinds of which there is something. */
+/** The imported items by kind; kinds without items are left out. */
 const countsOf = (items: BroughtIn['items']): string =>
   Object.entries(items)
     .filter(([, n]) => n > 0)

@@ -129,7 +129,7 @@ export async function dropFact(order: number): Promise<void> {
 
 /** How far back the facts of one day can be, whatever the time zone. */
 const aDayMs = 36 * 3_600_000;
-/** Facts of others are kept as they come, so a few older ones may stand after newer ones. */
+/** Other devices' facts are stored in order of arrival, so an older one may follow a newer one. */
 const mostOlder = 50;
 
 /** The latest reps and voids of all sessions but one that this device has: read from the end, so that the cost is of the day alone. */

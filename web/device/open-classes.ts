@@ -2,7 +2,7 @@ import type { Session } from '@ulkret/core/session';
 import { dateOf } from '../ui/zone';
 import { today } from './kit';
 
-/** Classes that nobody has ended: those of today, and those of an earlier day that were left open. The latest first. */
+/** Open classes: today's, and any left open on an earlier day. The latest first. */
 export function openClasses(sessions: readonly Session[]): { running: Session[]; leftOpen: Session[] } {
   const day = today();
   const open = sessions.filter(({ endedAt }) => endedAt === null);

@@ -267,7 +267,7 @@ export class Outbox {
     return facts + documents > 0;
   }
 
-  /** What waits, was never sent, and was stamped by a clock that nobody had checked: its instants are put right. */
+  /** Reps that wait, were never sent, and were stamped by an unchecked clock: their instants are corrected. */
   private async correctClocks(): Promise<void> {
     const off = ({ clock: made, tried }: { clock?: KeptFact['clock']; tried?: boolean }): number => {
       if (!made || made.heard || tried) return 0;

@@ -8,7 +8,7 @@ export interface Refused {
   fact: KeptFact | null;
 }
 
-/** Where the entries of this device stand. `held` says why they are not being sent, if they are not. */
+/** The state of this device's entries. `held` says why they are not being sent, if so. */
 export interface SyncState {
   /** False until this device has been looked through for what an earlier page has left. */
   looked: boolean;

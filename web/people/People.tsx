@@ -87,7 +87,7 @@ export default function People() {
   const [who, setWho] = useState<Who>('roster');
   const kit = useKit();
   const rules = rulesOf(kit.data);
-  // Who left before this day is to be erased, as the house has it; an erased one is nobody any more.
+  // Leavers from before this day should be erased, as the rules say; erased people are not listed.
   const { leftMonths } = rules.keep;
   const leftBefore = leftMonths === null ? null : monthsBefore(day, leftMonths);
   const [chosen, setChosen] = useState<ReadonlySet<string> | undefined>();

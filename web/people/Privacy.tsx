@@ -12,7 +12,7 @@ import { TextField } from '../ui/text-field';
 import { toast } from '../ui/toast';
 import { many } from '../ui/words';
 
-/** What somebody may ask for: all that is kept about them, and that it is erased. */
+/** Requests under data protection: a copy of everything stored, and erasure. */
 export default function Privacy({ student, done }: { student: Student; done: () => void }) {
   const may = useMay('head');
   const [typed, setTyped] = useState('');

@@ -133,7 +133,7 @@ export default function ReadList({ known, close }: { known: readonly Student[]; 
         Promise.all(taken.map((student) => keep(student, true))).then(everywhere),
       );
       list.take(whole.map(({ line }) => line));
-      // What was refused stays, to be mended.
+      // Refused rows stay, so that they can be fixed.
       if (count('refused') === 0) close();
     } catch (error) {
       if (!(error instanceof ApiRefusal)) throw error;

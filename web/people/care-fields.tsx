@@ -103,7 +103,7 @@ export function Injuries({
   );
 }
 
-/** Who is asked about a minor. */
+/** The contact for a minor. */
 export function Guardian({
   value,
   onChange,

@@ -165,7 +165,10 @@ export function useDeciding() {
     undo,
     of: (student: Id, technique: Id): Stands =>
       standing.get(keyOf(student, technique)) ?? { life: null, declined: null, step: null },
-    /** What was agreed to for a student, whatever the technique: what is worked on as this device knows it, and what was before. */
+    /**
+     * The accepted corrections of a student on every technique: the current one as this device knows it, and earlier
+     * ones.
+     */
     lives: (student: Id): Life[] => [
       ...(told.data?.prescriptions ?? []).flatMap(({ life }) =>
         life.student === student && !isOpen(life) ? [life] : [],

@@ -74,7 +74,7 @@ export function useDecided(technique: string | undefined) {
   const answer = useApi(endpoints.decisions, technique === undefined ? null : { query: { technique } }, {
     revalidateOnFocus: false,
   });
-  // What was asked of another technique stays until this one is there: it is nobody's correction here.
+  // An answer about another technique is nobody's correction here: it is dropped.
   return { ...answer, data: answer.data?.technique === technique ? answer.data : undefined };
 }
 
@@ -126,7 +126,7 @@ export const useOwnRates = (technique: string, student: string) => {
   return data?.students[0];
 };
 
-/** How a page asks for a reading: by which method, of which reps. */
+/** A page's request for a reading: the method and the reps. */
 export type Reads = Pick<Order, 'method' | 'slice' | 'period'> & Partial<Pick<Order, 'of'>>;
 
 /** What can be asked, by the name of its method. */
@@ -170,7 +170,7 @@ function useTold<K extends keyof ReadingKinds>(what: K, technique: string | unde
   const full = useAnswer(what, technique, short ? reads : null, false);
   const refined = short && isThere(full);
   const now = refined ? full.data : isThere(first) ? first.data : undefined;
-  // What was asked before stays until something of what is asked now is there.
+  // The old answer stays until the new question has one.
   const [before, setBefore] = useState(now);
   if (now && now !== before) setBefore(now);
   return {
@@ -231,7 +231,7 @@ export function useWhole(technique: string, reads: Reads): () => Promise<Reading
   return () => tell.readings({ of: 'everybody', ...reads, now: false, technique, academy: academy.id });
 }
 
-/** What is told, and whether it is the last word. */
+/** The words, and whether they are final. */
 export interface ReadingState<T = ReadingAnswer> {
   data: T | undefined;
   error: ApiRefusal | undefined;

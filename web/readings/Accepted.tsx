@@ -4,7 +4,7 @@ import { Link } from 'react-router';
 import { useDeciding } from '../reader/use-deciding';
 import { Quiet } from '../ui/frame';
 
-/** What a coach has agreed to for this student, or declined; and the way to decide. */
+/** A coach's decision about this student, accepted or declined, and the functions to decide. */
 export function Accepted({
   student,
   breakdown,

@@ -50,7 +50,7 @@ export const Doors = ({
 }: {
   behind: readonly TechniqueRates[];
   to: (technique: Id) => string;
-  /** The knot that is marked, if any is; where nobody says, that of the widest loss. */
+  /** The marked knot; without a given one, the knot with the widest loss. */
   marked?: (behind: TechniqueRates) => Id | undefined;
   /** The line below the strand. */
   says?: (behind: TechniqueRates) => ReactNode;

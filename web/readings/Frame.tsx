@@ -144,7 +144,7 @@ export function Read<T extends Pick<ReadingAnswer, 'settings'>>({
 }) {
   // A squad is hundreds of cells: they are drawn in slices, so that the page answers in between.
   const data = useDeferredValue(latest, undefined);
-  // What is said of the numbers is said of those that are drawn.
+  // The words describe the numbers that are drawn.
   const refining = useDeferredValue(awaited);
   const [wasPlain, setWasPlain] = useState(false);
   if (refining && !wasPlain) setWasPlain(true);

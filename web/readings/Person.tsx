@@ -107,7 +107,7 @@ function OnEach({ student, rows }: { student: Student; rows: readonly TechniqueR
   );
 }
 
-/** What to correct first on a technique, in one line; undefined as long as nobody has said. */
+/** The correction on a technique in one line; undefined until it is known. */
 const told = (row: TechniqueRow, first: Prescription | undefined): string | undefined =>
   first?.kind === 'correct'
     ? `To correct first: ${atKnot(row.strand, first.checkpoint)}`

@@ -43,7 +43,7 @@ export function Found({ known, settings, student, answer, reading, against }: Fo
   const name = person?.name ?? (student === squad ? 'The squad' : nameOf(student));
   const mainSide = person?.mainSide ?? 'right';
   const lead: Side = settings.reads.slice.side ?? mainSide;
-  // What to correct is said of the reading as it is now, not of half a comparison.
+  // A correction belongs to the present reading, not to half of a comparison.
   const prescription = against ? null : (decisions?.get(student) ?? null);
   /** The state behind the panels next to the strand. */
   const besides =

@@ -7,7 +7,7 @@ export interface Against {
   first: Reads;
   second: Reads;
   names: [string, string];
-  /** How the second is told from the first: "it is lower …". */
+  /** How the second compares with the first: "it is lower …". */
   then: string;
   /** Which of the two the panels next to the strand show: the second, which is now, or the one that finishes less. */
   beside: 'second' | 'worse';

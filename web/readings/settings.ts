@@ -68,7 +68,7 @@ export type Settings = ReturnType<typeof useSettings>;
 
 const weeksAgo = (weeks: number): string => (weeks === 1 ? 'a week ago' : `${weeks} weeks ago`);
 
-/** What is read, in one line: what is usual is said shortly, and only what is not usual besides. */
+/** The settings of a reading in one line: the usual ones in short, and each unusual one. */
 export function readsWords({ reads: { slice, period, method }, ago }: Settings): string {
   return [
     slice.rung === null ? 'All rungs' : `Rung ${slice.rung}`,
@@ -84,5 +84,5 @@ export function readsWords({ reads: { slice, period, method }, ago }: Settings):
     .join(' · ');
 }
 
-/** How the choice of a day to look back from is called. */
+/** The label of the reference day. */
 export const agoWords = (weeks: number): string => (weeks === 0 ? 'now' : weeksAgo(weeks));

@@ -133,7 +133,7 @@ function OfTechnique({ technique: id, shown }: { technique: string; shown: numbe
   );
 }
 
-/** Where one student's reps end, small; nothing as long as nobody knows. */
+/** A student's strand, small; empty until the rates are known. */
 function OwnRope({
   breakdown: { technique, checkpoints },
   student,

@@ -18,7 +18,7 @@ const take = () => {
   for (const one of said.splice(0)) queue.add(one, { timeout: lastsMs });
 };
 
-/** Where it is refused that is said here as well: where it was done may be closed by now. */
+/** A refusal is shown here too: the sheet it came from may be closed by now. */
 async function takeBack({ words, undo }: ToastMessage): Promise<void> {
   try {
     await undo?.();

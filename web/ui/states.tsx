@@ -10,7 +10,7 @@ const Wait = styled(Panel)`
   color: var(--muted);
 `;
 
-/** What is there stays while newer is asked for. */
+/** The old content stays until the new one arrives. */
 const Stack = styled.div`
   display: flex;
   flex-direction: column;

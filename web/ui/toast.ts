@@ -1,4 +1,4 @@
-/** What is said for a moment after something was done. */
+/** A message shown for a moment after an action. */
 export interface ToastMessage {
   words: string;
   /** Takes back what was done, and throws where that is refused; null where there is no way back. */

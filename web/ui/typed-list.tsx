@@ -59,7 +59,7 @@ export const TypedList = ({
   words: string;
   setWords: (words: string) => void;
   items: readonly ListChoice[];
-  /** What is said where nothing fits. */
+  /** The words shown if nothing matches. */
   none: string;
   onChoose: (id: string) => void;
 }) => (

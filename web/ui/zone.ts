@@ -1,4 +1,6 @@
-/** Where the academy is: its days begin and end there. Undefined, where nobody is signed in, is where the device is. */
+/**
+ * The academy's time zone: its days begin and end there. Without a sign-in it is undefined, which means the device's.
+ */
 let zone: string | undefined;
 
 /** To make one costs as much as drawing a knot, and a tap writes several times. */

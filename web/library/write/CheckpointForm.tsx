@@ -88,11 +88,11 @@ export const CheckpointForm = memo(function CheckpointForm({
   );
 });
 
-/** What a checkpoint is called where it is one of several. */
+/** A checkpoint's name in a list. */
 export const optionsOf = (list: readonly Checkpoint[]) =>
   list.map((one, i) => ({ value: one.id, text: `${i + 1} ${one.title || 'untitled'}` }));
 
-/** How much of the whole a checkpoint is worth; a locked weight stays as the others move. */
+/** The checkpoint's weight; a locked weight stays as the others move. */
 function WeightRow({
   at,
   checkpoint,

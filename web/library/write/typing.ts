@@ -1,4 +1,4 @@
-/** How long a pause in typing is, after which the rest of the page is told. */
+/** The length of a pause in typing after which the page gets the text. */
 const pauseMs = 300;
 
 const ofTyping = ['keydown', 'keypress', 'keyup', 'beforeinput', 'textInput', 'input', 'selectionchange'];

@@ -116,7 +116,7 @@ export function useDraft(start: Base) {
     [change, id, status],
   );
 
-  // What has not been sent is kept in this browser when the page is left, and when it cannot be sent.
+  // Unsent work is stored in this browser when the page is left, and when it cannot be sent.
   const keep = useCallback(() => {
     if (latest.current === base.current.work) return;
     localStorage.setItem(keyOf(id), JSON.stringify({ base: base.current, present: latest.current }));

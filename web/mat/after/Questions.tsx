@@ -19,11 +19,11 @@ const Untagged = styled.ol`
   }
 `;
 
-/** What is said of a stop afterwards. */
+/** The cause given for a stop after class. */
 type CauseGiven = Pick<CauseTag, 'cause' | 'words'>;
 const nothing: CauseGiven = { cause: null, words: null };
 
-/** How many open questions are asked at once, until all are wanted. */
+/** How many open questions are shown at once, until all are wanted. */
 const atOnce = 8;
 
 /** Asks for the cause of each untagged stop after class, and lists the free text. */

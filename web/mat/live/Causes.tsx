@@ -96,7 +96,7 @@ export function Causes({
   rowHeight: number;
   onTag: (rep: string, cause: Id) => void;
   ref: Ref<CauseAsker>;
-  /** What shows there while nothing is asked. */
+  /** Shown there until a question comes. */
   children?: ReactNode;
 }) {
   const [asked, setAsked] = useState<CauseAsked | null>(null);

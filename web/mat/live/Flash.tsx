@@ -2,7 +2,7 @@ import styled from 'styled-components';
 import { signalWords } from './signals';
 import { useDoingHere } from './use-doing';
 
-/** What the clock says, over everything for a moment and in nobody's way. */
+/** The clock's signal, over everything for a moment; it catches no taps. */
 const Face = styled.div`
   position: fixed;
   inset: 0;

@@ -102,13 +102,13 @@ export class MatStore {
     this.changed();
   };
 
-  /** What is known besides the facts of the class. */
+  /** All that the Mat knows besides the facts of its class. */
   readonly knows = (): MatContext => this.known;
 
   /** Looks at the clock: by it sides and roles may have changed. */
   readonly look = (): void => this.changed();
 
-  /** What is known now: the same object until something changes. */
+  /** The current knowledge: the same object until something changes. */
   readonly now = (): MatNow => {
     if (this.current) return this.current;
     const log = this.work.store.standing();

@@ -3,7 +3,7 @@ import type { Rep } from '@ulkret/core/rep';
 import { useCallback } from 'react';
 import { useMatStore } from './use-mat';
 
-/** What ended a rep, as its cause is called; null for an untagged one. */
+/** The cause of a stop as a title; null if untagged. */
 export function useCauseOf(): (rep: Rep) => string | null {
   const store = useMatStore();
   return useCallback(
