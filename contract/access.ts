@@ -40,7 +40,7 @@ export const Access = z.object({
   name: z.string(),
   email: z.string(),
   role: Role,
-  /** Whose card a student sees. */
+  /** The student whose card this sign-in sees. */
   student: Id.nullable(),
   /** Since when they may not sign in any more. */
   closedAt: Instant.nullable(),
@@ -180,7 +180,7 @@ export const accessEndpoints = {
           z.object({
             id: FactId,
             at: Instant,
-            /** What they are called. */
+            /** Their names. */
             by: z.string(),
             what: z.string(),
             about: z.string().nullable(),

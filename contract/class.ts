@@ -22,7 +22,7 @@ export const Kit = z.object({
   notes: z.array(CareNote),
   /** The latest first. */
   sessions: z.array(Session),
-  /** Who coaches here, for who logged what. */
+  /** The coaches, to name who logged what. */
   coaches: z.array(z.object({ id: Id, name: z.string() })).default([]),
 });
 export type Kit = z.infer<typeof Kit>;

@@ -81,7 +81,7 @@ export const keepingEndpoints = {
     output: () =>
       z.object({
         name: z.string(),
-        /** How many things of each kind came in. */
+        /** The imported items of each kind. */
         items: z.record(z.string(), z.int().min(0)),
         /** Those who sign in elsewhere on this server by the same email, and have to be invited under another one. */
         withoutEmail: z.array(z.string()),

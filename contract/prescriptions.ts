@@ -59,7 +59,7 @@ export const prescriptionsEndpoints = {
         asOf: Instant,
         prescriptions: z.array(Followed),
         declined: z.array(Declined),
-        /** Who decides here, by name. */
+        /** The coaches who decide here, by name. */
         coaches: z.array(z.object({ id: Id, name: z.string() })),
         /** Did it work, taken together: by drill, by cue, by who agreed to it. */
         tells: z.object({ drill: told, cue: told, coach: told }),

@@ -118,7 +118,7 @@ export const readingsEndpoints = {
         ...reads,
         /** `squad`: of the squad as one, and of nobody in it. */
         of: z.enum(['squad', 'everybody']).optional(),
-        /** Of the squad and of this one. */
+        /** The squad and this student. */
         student: Id.optional(),
       }),
     output: () => SquadRates.extend({ settings: ReadingSettings }),

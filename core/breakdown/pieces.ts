@@ -70,6 +70,6 @@ export function following<D extends Draft>(draft: D, before: Piece, after: Piece
   return checkpoints.every((one, i) => one === draft.checkpoints[i]) ? draft : { ...draft, checkpoints };
 }
 
-/** Where a piece occurs in a draft. */
+/** The places of a piece in a draft. */
 export const checkpointsOf = (draft: Pick<Draft, 'checkpoints'>, piece: Id): Checkpoint[] =>
   draft.checkpoints.filter((one) => one.piece === piece);

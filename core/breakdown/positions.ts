@@ -28,7 +28,7 @@ export const Position = z.object({
   id: Id,
   name,
   aliases: z.array(name).max(40),
-  /** Null where nobody has said. */
+  /** Null if it is not recorded. */
   family: PositionFamily.nullable(),
   /** Who is ahead: the person above or behind, the person below, or neither; null if it is not recorded. */
   ahead: z.enum(['above', 'neither', 'below']).nullable(),

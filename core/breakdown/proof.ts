@@ -64,7 +64,7 @@ export const unitsOf: Readonly<Record<Measured['quantity'], readonly Measured['u
   share: ['percent', 'percent of the limb from the joint'],
 };
 
-/** What a measure in a unit can be. */
+/** The possible values of a measure, by unit. */
 export const possibleIn: Readonly<Record<Measured['unit'], readonly [low: number, high: number]>> = {
   degrees: [-360, 360],
   centimetres: [-200, 200],

@@ -65,7 +65,7 @@ export const Technique = z.object({
   attire: Attire,
   startPosition: z.string().min(1).max(80),
   mechanism: Mechanism,
-  /** What it can hurt. */
+  /** The body parts that it can hurt. */
   regions: z.array(Region),
   /** If it is left out, a submission loads the partner at its regions, a defence its own student, a control nobody. */
   loads: z.array(Load).max(20).optional(),

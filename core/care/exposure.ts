@@ -7,7 +7,7 @@ import type { Caps } from './rules';
 export interface Exposure {
   byRegion: ReadonlyMap<Region, number>;
   fast: number;
-  /** Of the fast ones, at rung 3 or 4. */
+  /** Fast finishes at rung 3 or 4. */
   fastSpar: number;
 }
 

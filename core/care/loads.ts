@@ -11,7 +11,10 @@ import {
 export type Loading = Pick<Technique, 'regions' | 'loadSpeed' | 'kind' | 'loads'>;
 export type Whom = Load['whom'];
 
-/** What a technique loads, and whom. Where nobody wrote it down: a submission the partner, a defence its own student, a control nobody. */
+/**
+ * The loads of a technique, and whom they load. Without an entry: a submission loads the partner, a defence its own
+ * student, a control nobody.
+ */
 export const loadsOf = ({
   loads,
   regions,

@@ -33,7 +33,7 @@ export interface Circumstances {
   today: string;
   notes?: readonly CareNote[];
   overrides?: readonly Override[];
-  /** In which masses are said. */
+  /** Units for masses. */
   units?: Units;
 }
 

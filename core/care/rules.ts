@@ -24,7 +24,7 @@ export const Restriction = z.object({
   fromAge: z.int().min(4).max(99).nullable().default(null),
   /** It holds for what is done in this attire, or in any. */
   attire: Attire.default('either'),
-  /** Must both have agreed to it? */
+  /** Both must have consented. */
   consent: z.boolean(),
 });
 export type Restriction = z.infer<typeof Restriction>;

@@ -49,7 +49,7 @@ export const Drill = z.object({
   rungs: z
     .object({ low: Rung, high: Rung })
     .refine(({ low, high }) => low <= high, 'the lowest rung is above the highest'),
-  /** Of one dose, for both people. */
+  /** For one dose, both people together. */
   minutes: z.number().positive().max(30),
   people: z.int().min(1).max(4),
   /** Loads on the partner besides those of the technique. */

@@ -287,7 +287,7 @@ function readRow(
 
 type Wrong = (column: RepColumn, reason: string) => null;
 
-/** Who attacked whom, and who saw it. */
+/** The attacker, the partner, and the observer. */
 function readPeople(cell: (column: RepColumn) => string, directory: Directory, wrong: Wrong) {
   const person = (column: 'student' | 'partner') =>
     directory.student(cell(column)) ??

@@ -136,7 +136,7 @@ export interface OddCell {
   reason: string;
 }
 
-/** What a row of a list comes to. */
+/** The result for one row of a list. */
 export interface RosterRow {
   /** The row of the list, from 1. */
   line: number;

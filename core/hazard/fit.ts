@@ -16,7 +16,7 @@ export interface FitOptions {
   at?: Scales;
   /** Where the search starts; scales of an earlier fit make it short. */
   start?: Scales;
-  /** Of the logarithms of the scales. */
+  /** For the logarithms of the scales. */
   tolerance?: number;
 }
 

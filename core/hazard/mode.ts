@@ -8,7 +8,7 @@ export interface Priors {
   level: { step: number; precision: number };
   off: number;
   mass: number;
-  /** What a dose is thought to do. */
+  /** The assumed effect of a dose. */
   fall: { mean: number; precision: number };
   /** What the scales are thought to be: log-normal around `usual`; null leaves them to the likelihood alone. */
   scales: { usual: Scales; spread: number } | null;

@@ -25,7 +25,7 @@ export interface TrialRow {
 export interface Trials {
   students: readonly string[];
   checkpoints: readonly string[];
-  /** What the checkpoints are cases of. */
+  /** The pieces that the checkpoints belong to. */
   pieces: readonly string[];
   reference: number;
   /** Levels that have an effect: all but the reference. */

@@ -8,7 +8,7 @@ const Injury = z.object({
   /** The day it happened; null where nobody said. */
   since: Day.nullable().optional(),
   until: Day,
-  /** What is off, and who has said so. */
+  /** A restriction, and the coach who recorded it. */
   note: z.string().max(300).default(''),
 });
 

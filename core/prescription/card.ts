@@ -36,7 +36,7 @@ export const CardWork = z.object({
   ...Terms.pick({ sets: true, reps: true, sides: true, first: true, rung: true }).shape,
   /** Where its reps start and stop, as a coach counts; null where they begin at the first, and go on to their end. */
   between: z.object({ start: z.int().positive().nullable(), end: z.int().positive().nullable() }),
-  /** What the reps since say, in order. */
+  /** The results of the reps since, in order. */
   held: z.array(z.boolean()),
 });
 export type CardWork = z.infer<typeof CardWork>;

@@ -33,7 +33,7 @@ export const Life = z.object({
   student: Id,
   technique: Id,
   edition: z.int().positive(),
-  /** Who accepted it, and when. */
+  /** The coach who accepted it, and when. */
   by: Id,
   since: Instant,
   terms: Terms,
@@ -187,7 +187,7 @@ export function livesOf(
   const inOrder = [...reps].sort(byTime);
   const declined = new Map<Id, { until: string; reason: string; by: Id }>();
   const all: Life[] = [];
-  /** How and when a coach ended one of them. */
+  /** The end of each correction, and how it came. */
   const over = new Map<string, LifeEvent & { state: 'ended' | 'replaced' }>();
   let open: Step | null = null;
   const close = (state: 'ended' | 'replaced', { at, observer }: Step, words: string) => {

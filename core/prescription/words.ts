@@ -19,7 +19,7 @@ export function wayWords(
 
 /** The prescription as a coach would say it: what, why, and how much, each with its numbers. */
 export interface PrescriptionWords {
-  /** What to do, in one sentence. */
+  /** The instruction, in one sentence. */
   what: string;
   /** Why this comes first, in one sentence with its numbers. */
   why: string;

@@ -51,7 +51,7 @@ export const AnswersReading = z.object({
   defence: Id,
   /** Reps that met it, whether somebody said so or it is the cause of their stop. */
   met: n,
-  /** Of these the ones that it ended. */
+  /** The reps that it ended. */
   ended: n,
   /** Reps in which the partner had been told to play it. */
   asked: n,

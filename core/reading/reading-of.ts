@@ -8,7 +8,7 @@ import { drawCount, fewestReps, holdsAt, mean, moreNeeded, type Sight } from './
 import { finishRate, gain, leaks, rootGain, survival } from './survival';
 import type { Tallied } from './tallied';
 
-/** What the readings of one squad share. */
+/** The data shared by all readings of a squad. */
 export interface Shared {
   breakdown: Breakdown;
   slice: Slice;

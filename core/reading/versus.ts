@@ -25,9 +25,9 @@ export const Versus = z.object({
 export type Versus = z.infer<typeof Versus>;
 
 // Priors, on the log-odds scale; all are weak, and both of the two have the same.
-/** Of the difference between the two, sd. */
+/** For the difference between the two, sd. */
 const differenceSd = 2;
-/** Of the middle of both, sd. */
+/** For the middle of both, sd. */
 const middleSd = 2.5;
 /** Of what a rung or the other side changes, sd. */
 const conditionSd = 1;

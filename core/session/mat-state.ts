@@ -6,7 +6,7 @@ import type { Setting } from './session';
 import type { Begun, Tap } from './tapping';
 import type { Pair } from './turn';
 
-/** What lies over the Mat. */
+/** The panel over the Mat. */
 export type Over =
   | {
       is:
@@ -97,7 +97,7 @@ export type Entered =
   | { is: 'look'; rep: string; stop: Id | null }
   | { is: 'note'; note: CareNote };
 
-/** A stop whose cause is asked for. */
+/** A stop that waits for its cause. */
 export interface CauseAsked {
   rep: string;
   breakdown: Breakdown;
@@ -105,7 +105,7 @@ export interface CauseAsked {
   side: Rep['side'];
 }
 
-/** What an action comes to. */
+/** The result of an action. */
 export interface MatStep {
   state: MatState;
   enter: readonly Entered[];

@@ -20,7 +20,7 @@ type Does<D extends MatAction['do']> = (
   open: OpenScene | null,
 ) => MatStep;
 
-/** What each action on the Mat comes to. */
+/** The result of each action on the Mat. */
 const does: { readonly [D in MatAction['do']]: Does<D> } = {
   open: (state, { pair }, { views, nameOf }) => {
     const view = views.find(({ key }) => key === pairKey(pair));

@@ -14,7 +14,7 @@ export interface PairSettings {
   sides?: Sides;
   task?: SetTask | null;
   span?: { from: Id | null; to: Id | null };
-  /** Whose turn a coach has set. */
+  /** The turn that a coach has set. */
   turn?: SetTurn;
   /** The variants that a coach chose. */
   ways?: readonly Id[];

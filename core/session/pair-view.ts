@@ -93,7 +93,7 @@ export interface Common {
   today: string;
   /** Notes of other classes that still hold. */
   earlierNotes: readonly CareNote[];
-  /** What other classes of today have loaded. */
+  /** The exposure from today's other classes. */
   earlier: Earlier;
   turning: Turning;
 }
@@ -123,7 +123,7 @@ const permitOfTurn = (
 class Counts {
   private exposures: Record<Whom, Growing<Rep, Exposure>> | null = null;
 
-  /** How often somebody was loaded today. */
+  /** A person's exposure today. */
   exposure({ breakdown, technique, library, log, earlier }: Common, who: Id, whom: Whom): Exposure {
     if (!this.exposures) {
       // What a pair went on to loads as well; reps of the class are read by its edition.

@@ -113,7 +113,7 @@ export function byHandWords(one: Pairable & Pick<Student, 'name'>, today: string
   return `no suitable partner for ${one.name} is free`;
 }
 
-/** Who attacks first in every pair. */
+/** Which of a pair attacks first. */
 export type First = 'as paired' | 'lighter' | 'heavier' | 'less experienced';
 
 /** Pairs with the one in front who attacks first; the others keep their order. */

@@ -9,7 +9,7 @@ export type Ending =
   | { outcome: 'not judged'; heldTo: string | null }
   | { outcome: 'left'; heldTo: string | null; by: string | null };
 
-/** How each rep is written on the sheet. */
+/** The marks for a rep on the sheet. */
 export const paperMarks = [
   { mark: '4', means: 'stopped at checkpoint 4' },
   { mark: 'f', means: 'finished' },

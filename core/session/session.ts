@@ -42,11 +42,11 @@ export const WorksOn = z.object({
 });
 export type WorksOn = z.infer<typeof WorksOn>;
 
-/** Who works on what. */
+/** Each student's correction in this class. */
 export const Prescribed = WorksOn.extend({ student: Id });
 export type Prescribed = z.infer<typeof Prescribed>;
 
-/** Whose next reps would teach what. */
+/** The students whose next reps would teach most. */
 export const WatchedStudent = Unsure.extend({ student: Id });
 export type WatchedStudent = z.infer<typeof WatchedStudent>;
 
@@ -127,7 +127,7 @@ const Setting = z.discriminatedUnion('is', [
   /** A coach's own words about one person in this session. They add up; none replaces another. */
   z.object({ is: z.literal('words'), about: Id, words: z.string().min(1).max(500) }),
   z.object({ is: z.literal('end') }),
-  /** Taken back: the class goes on. */
+  /** Undone: the class goes on. */
   z.object({ is: z.literal('go on') }),
 ]);
 

@@ -2,14 +2,14 @@ import type { Id, Side } from '../breakdown';
 import type { Rep } from '../rep';
 import type { Pair } from './turn';
 
-/** What one person did in a session. */
+/** One person's reps in a session. */
 export interface PersonSummary {
   student: Id;
   /** Reps as the attacker, by lead side. */
   reps: Readonly<Record<Side, number>>;
   finished: number;
   asPartner: number;
-  /** Stops whose cause nobody has told. */
+  /** Untagged stops. */
   untagged: number;
   /** Far fewer reps than the others: not seen enough to say anything. */
   seldomSeen: boolean;

@@ -24,7 +24,7 @@ export interface Begun {
   failed: ReadonlySet<Id>;
   /** By the defence: what was done about it, and whether it worked. */
   met: ReadonlyMap<Id, { answer: Id | null; worked: boolean }>;
-  /** What was measured, by the checkpoint. */
+  /** The measured values, by checkpoint. */
   measured: ReadonlyMap<Id, number>;
   /** The defence that was called for this rep, where they are called. */
   called: Id | null;
@@ -40,7 +40,7 @@ export const nothingBegun: Begun = {
   called: null,
 };
 
-/** What can be done on the open pair. */
+/** The possible actions on the open pair. */
 export type Tap =
   | { do: 'knot'; checkpoint: Id }
   | { do: 'ring' }

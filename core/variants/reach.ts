@@ -22,7 +22,10 @@ export interface Reach {
  * is at 0.530 of it.
  */
 const shares = { arm: 0.44, leg: 0.491, hip: 0.53 } as const;
-/** Of a limb's length where only the stature is known, and where the span or the leg was measured: from memory, an assumption. */
+/**
+ * The error of a limb's length, estimated from the stature alone, or from a measured span or leg: from memory, an
+ * assumption.
+ */
 const errorOf = { estimated: 0.04, measured: 0.015 } as const;
 
 function limbOf(limb: Closing['limb'], { statureCm, armSpanCm, legLengthCm }: Reaching) {

@@ -16,7 +16,7 @@ export interface SignedInCoach {
   id: Id;
   name: string;
   role: Role;
-  /** Whose card a student sees. */
+  /** The student whose card this sign-in sees. */
   studentId: Id | null;
 }
 

@@ -14,7 +14,7 @@ const hour = 60 * minute;
 const sweepOnce = 500;
 const expired = lt(rateLimits.expire, sql`now()`);
 
-/** How long is left, as one says it. */
+/** The remaining time, in words. */
 function waitWords(ms: number): string {
   const minutes = Math.ceil(ms / 60_000);
   return minutes <= 1 ? 'a minute' : `${minutes} minutes`;

@@ -108,10 +108,10 @@ async function* itemsIn<T>(
   if (some.length > 0) yield some;
 }
 
-/** What was brought in. */
+/** The result of an import. */
 export interface BroughtIn {
   name: string;
-  /** How many things of each file. */
+  /** The number of items in each file. */
   items: Record<string, number>;
   /** Coaches whose email signs in elsewhere on this server, and who got none here. */
   withoutEmail: string[];

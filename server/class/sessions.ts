@@ -106,7 +106,7 @@ export async function techniquesOfSessions(
   return new Map(rows.map(({ id, technique }) => [id, { technique }]));
 }
 
-/** Keeps a session unless there is one of its id already; answers with the one that is kept, null where nobody can read that one. */
+/** Stores a session unless its id exists already; returns the stored one, or null if no reader understands it. */
 export async function saveSession(db: Db, academyId: Id, session: Session): Promise<Session | null> {
   const { id, technique: techniqueId, startedAt } = session;
   await db.insert(sessions).values({ academyId, id, techniqueId, startedAt, session }).onConflictDoNothing();

@@ -69,7 +69,7 @@ export const coaches = pgTable(
     email: text('email').notNull(),
     passwordHash: text('password_hash').notNull(),
     role: text('role', { enum: [...roles] }).notNull(),
-    /** Whose card a student may see. */
+    /** The student whose card this sign-in may see. */
     studentId: text('student_id'),
     /** Since when they may not sign in any more; who they were stays, because facts name them. */
     closedAt: instant('closed_at'),
@@ -91,7 +91,7 @@ export const signIns = pgTable(
     expiresAt: instant('expires_at').notNull(),
     /** Its name in its owner's list. */
     id: uuid('id').notNull().defaultRandom(),
-    /** What the device says it is. */
+    /** The device's own description. */
     device: text('device').notNull().default(''),
     openedAt: instant('opened_at')
       .notNull()
@@ -414,7 +414,7 @@ export const changes = factTable('changes', 'session', {
   set: jsonb('set').$type<SessionChange['set']>().notNull(),
 });
 
-/** What coaches decided about corrections. */
+/** Coaches' decisions about corrections. */
 export const steps = factTable(
   'steps',
   'session',

@@ -11,7 +11,7 @@ import { partsOf } from './file-parts';
 import { nobodyHere, Refused } from '../refused';
 import type { Db } from '../db/connect';
 
-/** What a route gets besides its input. */
+/** A route's arguments besides its input. */
 export interface Context<Who> {
   db: Db;
   coach: Who;

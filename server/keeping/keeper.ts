@@ -19,7 +19,7 @@ export interface KeepingState {
   backups: Backup[];
   /** What went wrong with the last one, in words; null where nothing did. */
   trouble: string | null;
-  /** Where they lie. */
+  /** The folder of the backups. */
   folder: string;
   diskFreeBytes: number;
 }
@@ -114,7 +114,10 @@ export class Keeper {
     });
   }
 
-  /** Makes one now and lets all of before go: somebody has been erased. Where none could be made, those of before stay, and that is told. */
+  /**
+   * Makes a backup now and deletes the earlier ones: somebody has been erased. If it fails, the earlier ones stay, and
+   * the answer says so.
+   */
   async forgetBefore(): Promise<'remade' | 'not remade'> {
     try {
       const { name } = await this.make();

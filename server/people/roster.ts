@@ -53,7 +53,7 @@ function measuredNow(now: Student, before: Student | null, by: string): Student[
   );
 }
 
-/** A field as it is called on the screen. */
+/** A field's name on the screen. */
 const fieldWords = (path: readonly (string | number)[]): string =>
   String(path[0])
     .replace(/Cm$|Kg$/, '')

@@ -3,7 +3,7 @@ import type { Units } from '@ulkret/core/people';
 import type { Weekday } from '@ulkret/core/reading';
 import { createContext } from 'react';
 
-/** Who is signed in, and where. */
+/** The signed-in coach, and the academy. */
 export interface Here {
   coach: Coach;
   academy: { id: string; name: string; units: Units; zone: string; weekBegins: Weekday };

@@ -38,7 +38,7 @@ export const Sheet = styled.article`
   }
 `;
 
-/** What is not for paper. */
+/** The parts that are not printed. */
 export const OnScreen = styled.div`
   @media print {
     display: none;

@@ -146,7 +146,7 @@ function WhatAndHow({
   );
 }
 
-/** How many, from where to where. */
+/** Sets, reps, and the span. */
 function Dose({ control, at }: TermsPart) {
   return (
     <Row>

@@ -38,7 +38,7 @@ export class Outbox {
   private unkept: { session: string; entry: Entry }[] = [];
   /** Entries handed in and not yet written: they count as waiting from the tap on. */
   private readonly writing = new Set<string>();
-  /** How often a write has begun or ended. */
+  /** The number of writes begun or ended. */
   private writes = 0;
   private sending: Promise<void> | null = null;
   private again = false;

@@ -50,7 +50,7 @@ export function useSessionLog(id: string) {
 /** An instant for a new fact: after everything that was tapped here before it. */
 export const stamp = (): string => clock.stamp();
 
-/** What was entered in a session so far. */
+/** All entries of a session so far. */
 export const useStanding = ({ store }: Pick<OpenSession, 'store'>): Standing =>
   useSyncExternalStore(store.subscribe, store.standing);
 

@@ -3,7 +3,7 @@ import { uuidv7 } from 'uuidv7';
 const key = 'ulkret-device';
 let known: string | null = null;
 
-/** What this device is called in the facts that it makes: one coach may have two in a class. It says nothing about its owner. */
+/** This device's name in its facts: one coach may have two in a class. It says nothing about the owner. */
 export function thisDevice(): string {
   if (known !== null) return known;
   try {

@@ -23,7 +23,7 @@ export interface Opened {
   rules: RuleSet;
   /** The techniques that this device has, with their latest editions: where a pair can go on to. */
   library: ReadonlyMap<string, { technique: Technique; breakdown: Breakdown }>;
-  /** Of a student or a coach. */
+  /** The name of a student or coach. */
   nameOf: (id: string) => string;
   coaches: ReadonlyMap<string, string>;
 }

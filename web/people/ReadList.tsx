@@ -44,7 +44,7 @@ const keep = (student: Student, archived = false) =>
 const everywhere = () =>
   Promise.all([mutate(addressOf(endpoints.kit)), mutate(addressOf(endpoints.students))]);
 
-/** What was made of a row, in one line. */
+/** The result of a row, in one line. */
 const madeOf = ({ student, says }: RosterRow): string =>
   [
     ...(student?.born ? [`born ${dayOf(student.born)}`] : []),
@@ -62,7 +62,7 @@ function useList(known: readonly Student[]) {
   const { ladder } = rulesOf(useKit().data);
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<Readonly<Record<number, RosterField | null>>>({});
-  /** Mended cells, by row and column. */
+  /** Corrected cells, by row and column. */
   const [cells, setCells] = useState<Readonly<Record<string, string>>>({});
   const [dates, setDates] = useState<DateOrder | null>(null);
   const [masses, setMasses] = useState<'kg' | 'lb' | null>(null);

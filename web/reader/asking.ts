@@ -10,7 +10,7 @@ export interface Period {
   halfLife: number;
 }
 
-/** What a page wants read. */
+/** A page's request. */
 export interface Order {
   academy: string;
   technique: string;
@@ -19,7 +19,7 @@ export interface Order {
   period: Period;
   /** Of the squad as one, or of everybody in it. */
   of: 'squad' | 'everybody';
-  /** Of everybody this one alone. */
+  /** This student alone. */
   student?: string;
   /** At once, plainly where the full reading is not made yet. */
   now: boolean;
@@ -30,7 +30,7 @@ export interface ReadingAnswer {
   settings: ReadingSettings;
 }
 
-/** Of everybody the rates alone. */
+/** Everybody's rates, without the rest. */
 export interface RatesAnswer {
   reading: SquadRates;
   settings: ReadingSettings;

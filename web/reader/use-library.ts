@@ -42,7 +42,7 @@ export function useSearch(rows: readonly TechniqueRow[], words: string): Id[] | 
   return words === '' ? null : (found?.ids ?? []);
 }
 
-/** What is written, as the worker has it. */
+/** The breakdown being written, as the worker has it. */
 let followed: object = {};
 
 /** What the critique finds in a draft, a moment after it was changed; null until it has looked once. */

@@ -6,7 +6,7 @@ import { Panel, Quiet } from '../ui/frame';
 import { many, percent } from '../ui/words';
 
 export interface Met extends DefenceCost {
-  /** Where it is met, as a coach calls it. */
+  /** Where it is met, in a coach's words. */
   at: string;
   technique: { id: string; name: string };
   /** To the checkpoint from which it is open. */

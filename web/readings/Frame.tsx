@@ -17,7 +17,7 @@ import { WhatIsRead } from './WhatIsRead';
 import { NotPublished } from '../ui/not-published';
 import { Title } from '../ui/title';
 
-/** What every page of readings needs. */
+/** The data that every page of readings needs. */
 export interface ReadingContext {
   technique: OutputOf<typeof endpoints.technique>['technique'];
   breakdown: Breakdown;
@@ -54,7 +54,7 @@ export function ReadingFrame({
   title: (known: ReadingContext) => string;
   /** Another link, next to the usual ones. */
   also?: (known: ReadingContext) => ReactNode;
-  /** What else can be set. */
+  /** More settings. */
   more?: ReactNode;
   children: (known: ReadingContext) => ReactNode;
 }) {
@@ -219,7 +219,7 @@ export const WhyTwo = () => (
   </Quiet>
 );
 
-/** How reps were weighed by age, in words. */
+/** The weighting of reps by age, in words. */
 export const weighed = ({
   halfLifeDays,
   since,

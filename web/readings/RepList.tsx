@@ -48,14 +48,14 @@ export const RepLine = ({
   children,
 }: {
   rep: Rep;
-  /** What the rep counts as for this number. */
+  /** The rep's result for this number. */
   word: string;
   mood: 'held' | 'soft' | 'failed';
   /** The student's name, if the list is of several. */
   name?: string | undefined;
   nameOf: (id: Id) => string;
   numberOf: (checkpoint: Id, technique: Id) => number;
-  /** What else this list says of it. */
+  /** More words about it. */
   children?: ReactNode;
 }) => (
   <li>

@@ -51,7 +51,7 @@ const factWords: Readonly<Record<MeasuredFact, string>> = {
   wristMobility: 'Wrists',
 };
 
-/** What is known of somebody's body, experience and consents, with who measured it and when; what is only an estimate says so. */
+/** A student's body, experience and consents, with the coach and date of each measure; estimates are marked. */
 export function WhoTheyAre({ student }: { student: Student }) {
   const { academy } = useHere();
   const rules = rulesOf(useKit().data);

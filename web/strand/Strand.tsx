@@ -148,7 +148,7 @@ const Rope = memo(function Rope({
 
 type At = { at: (place: number) => number };
 
-/** What depends on what. */
+/** Arcs from each checkpoint to those it depends on. */
 function Links({
   knots,
   links,

@@ -2,7 +2,7 @@ import type { CheckpointKind } from '@ulkret/core/breakdown';
 
 interface MarkProps {
   kind: CheckpointKind;
-  /** Where its middle is. */
+  /** The place of its middle. */
   x?: number;
   y?: number;
   /** 1 draws it in a box of 24 by 24. */

@@ -50,7 +50,7 @@ export const LinkToScan = ({
   address: string;
   /** What it does, for a user who cannot see the code. */
   title: string;
-  /** What its holder can do, and until when. */
+  /** The holder's rights, and their end. */
   children: ReactNode;
 }) => (
   <Scan>

@@ -128,7 +128,7 @@ interface SelectProps<T extends string> {
   options: readonly Option<NoInfer<T>>[];
   value: T;
   onChange: (value: NoInfer<T>) => void;
-  /** Where a form finds this field again. */
+  /** The path by which a form finds this field. */
   path?: string;
 }
 

@@ -8,7 +8,7 @@ import {
 } from 'react-aria-components';
 import styled, { css } from 'styled-components';
 
-/** How every labelled field looks. */
+/** The look of a labelled field. */
 export const fieldLook = css`
   display: flex;
   flex-direction: column;

@@ -6,7 +6,7 @@ let zone: string | undefined;
 /** To make one costs as much as drawing a knot, and a tap writes several times. */
 const made = new Map<string, Intl.DateTimeFormat>();
 
-/** Says where days and times are those of. */
+/** Days and times are shown in this zone. */
 export const daysOf = (named: string): void => {
   if (named !== zone) made.clear();
   zone = named;

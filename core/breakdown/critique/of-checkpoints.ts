@@ -20,7 +20,7 @@ const plain = (text: string): string =>
     .toLocaleLowerCase()
     .replace(/[.!]+$/, '');
 
-/** What can be wrong with one checkpoint. */
+/** The rules about a checkpoint. */
 export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
   {
     name: 'no title',
@@ -75,7 +75,7 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
     name: 'an opinion for a criterion',
     severity: 'warning',
     find({ criterion }) {
-      // What states nothing is told so already.
+      // A criterion that states nothing has a warning of its own.
       const opinion = statesSomething(criterion) ? opinionIn(criterion) : null;
       return saying(
         ['criterion'],

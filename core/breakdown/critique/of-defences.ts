@@ -2,7 +2,7 @@ import type { Defence } from '../breakdown';
 import { numberOf, placeOf } from '../causes';
 import { deadEnd, isEmpty, isHere, type Rule, saying } from './rule';
 
-/** What can be wrong with one defence. */
+/** The rules about a defence. */
 export const ofDefences: readonly Rule<Defence>[] = [
   {
     name: 'no name',

@@ -3,7 +3,7 @@ import { numberOf, placeOf } from '../causes';
 import { forceIn } from './language';
 import { isEmpty, isHere, type Rule, saying } from './rule';
 
-/** What can be wrong with one mistake. */
+/** The rules about a mistake. */
 export const ofMistakes: readonly Rule<Mistake>[] = [
   {
     name: 'no name',

@@ -8,7 +8,7 @@ export interface Finding {
   /** An error keeps an edition from being published; a warning does not. */
   severity: 'error' | 'warning';
   path: FieldPath;
-  /** What is wrong, and what to do about it. */
+  /** The fault, and what to do about it. */
   text: string;
 }
 
@@ -27,7 +27,7 @@ export type FindingAt = readonly [path: FieldPath, text: string];
 
 /** One thing that a program can see to be wrong. */
 export interface Rule<One> {
-  /** What is wrong where it finds something. */
+  /** The fault, at each place where the rule finds it. */
   name: string;
   severity: Finding['severity'];
   /** `place` is that of `one` in its list, from 0. */

@@ -34,7 +34,7 @@ export function focusField(path: Finding['path']): void {
       document.querySelector<HTMLElement>(`[data-path^="${at}."]`);
     if (!field) continue;
     if (field instanceof HTMLDetailsElement && !field.open) {
-      // What is folded is drawn once it is opened.
+      // Folded content is drawn once it is opened.
       field.addEventListener('toggle', () => setTimeout(() => focusField(path)), { once: true });
       field.open = true;
       return;

@@ -127,7 +127,7 @@ function EditPiece({
   close,
 }: {
   piece: Piece;
-  /** As it is kept; null where it is new. */
+  /** The stored one; null for a new one. */
   before: ListedPiece | null;
   close: () => void;
 }) {

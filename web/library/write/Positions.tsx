@@ -150,7 +150,7 @@ function EditPosition({
   position: Position;
   isNew: boolean;
   others: readonly PositionRow[];
-  /** What has been merged into it. */
+  /** The positions merged into it. */
   merged: readonly Position[];
   close: () => void;
 }) {

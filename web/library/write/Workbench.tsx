@@ -223,7 +223,7 @@ function useUndoKeys(undo: () => void, redo: () => void): void {
     const keys = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || !['z', 'y'].includes(event.key.toLowerCase())) return;
       event.preventDefault();
-      // What is being typed counts first.
+      // Text that is still being typed is saved first.
       if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
       setTimeout(event.key.toLowerCase() === 'y' || event.shiftKey ? redo : undo);
     };

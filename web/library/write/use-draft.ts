@@ -41,7 +41,7 @@ export interface Meeting {
 
 interface Base {
   work: DraftWork;
-  /** 0 where nobody has saved a draft yet. */
+  /** 0 if no draft is saved yet. */
   revision: number;
 }
 

@@ -83,7 +83,7 @@ export interface CauseAsker {
   ask(asked: CauseAsked | null): void;
 }
 
-/** How long a stop asks for its cause. */
+/** The time that a stop waits for its cause. */
 const askForMs = 7000;
 
 /** That checkpoint's mistakes and defences, for a second tap, in the lane next to it; for a few seconds. */

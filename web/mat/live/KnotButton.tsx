@@ -128,7 +128,7 @@ export const KnotButton = memo(function KnotButton({
   way: string;
   /** The attacker's sign-off test, if this is their correction. */
   worksOn: string | null;
-  /** What a tap says, for a screen reader. */
+  /** The words of a tap for a screen reader. */
   asks: string;
   disabled: boolean;
   /** Pixels of the strand that the button also covers. */

@@ -21,7 +21,7 @@ const nobody: string = '';
 const isOfGroups = (set: SessionChange['set']): set is GroupChange =>
   groupChanges.some((one) => one.shape.is.value === set.is);
 
-/** What one change of the pairs says. */
+/** One change of the pairs, in words. */
 function changeWords(set: GroupChange, nameOf: (id: string) => string): string {
   const names = (pair: readonly string[]) => pair.map(nameOf).join(' and ');
   switch (set.is) {

@@ -21,7 +21,7 @@ const parts = {
 /** When the Mat has been opened: the network may be gone when a panel is wanted. */
 const fetchPanelsMs = 2000;
 
-/** What lies over the Mat. */
+/** The panel over the Mat. */
 export function Panels() {
   const act = useAct();
   const over = useMat(({ state }) => state.over);

@@ -6,7 +6,7 @@ import { Chips } from './Causes';
 interface PlayedProps {
   breakdown: Breakdown;
   side: Side;
-  /** What the partner plays. */
+  /** The partner's task. */
   set: SetTask;
   begun: Begun;
   onMeet: (defence: Id, answer: Id | null) => void;

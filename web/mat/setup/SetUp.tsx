@@ -207,7 +207,7 @@ function WhatRow({ kit, live }: { kit: Kit; live: SetUpNow }) {
   );
 }
 
-/** How much, and who attacks first. */
+/** The dose, and the first attacker. */
 function DoseRow({ live }: { live: SetUpNow }) {
   const { setUp, set } = live;
   return (
