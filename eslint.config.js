@@ -3,15 +3,15 @@ import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 import { plainWords } from './plain-words.js';
 
-/**
- * Functions that are longer than this house wants, and why: scripts and tools read top to bottom like a recipe; the others are
- * still to be split. Nothing joins this list.
- */
+/** Functions over the limit, each with its reason. Nothing joins this list. */
 const stillLong = [
+  // Recipes, read from top to bottom: a command's steps, or what the demo tells.
   ...['bench', 'bench-pressure', 'postgres', 'start', 'storm'].map((name) => `scripts/${name}.ts`),
   ...['academy', 'simulate'].map((name) => `demo/${name}.ts`),
   'server/test/fuzz.ts',
+  // One pass over typed arrays: as several functions it would read them several times.
   ...['mode', 'posterior', 'trials'].map((name) => `core/hazard/${name}.ts`),
+  // Hooks whose effects share their refs, and must keep their order.
   ...['correct/use-tonight', 'library/write/use-draft', 'mat/setup/use-set-up'].map(
     (name) => `web/${name}.ts`,
   ),
