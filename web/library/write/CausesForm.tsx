@@ -2,7 +2,9 @@ import type { TechniqueRow } from '@ulkret/contract';
 import type { Defence, Id, Mistake } from '@ulkret/core/breakdown';
 import { memo } from 'react';
 import { DefenceForm } from './DefenceForm';
-import { type Options, Pane, Part, SelectInput, Small, TextInput, Two, Unfold, lines } from './fields';
+import { type Options, SelectInput } from './choice-fields';
+import { Pane, Part, Small, Two, Unfold } from './parts';
+import { TextInput, lines } from './text-fields';
 import { type Path, useWriting } from './writing';
 
 interface Props {

@@ -9,19 +9,9 @@ import {
 } from '@ulkret/core/breakdown';
 import { memo, useCallback, useMemo } from 'react';
 import { Slider } from '../../ui/slider';
-import {
-  Check,
-  ManyInput,
-  NumberInput,
-  Pane,
-  Part,
-  plainly,
-  SelectInput,
-  Small,
-  TextInput,
-  Two,
-  OptionalNumberInput,
-} from './fields';
+import { Check, ManyInput, plainly, SelectInput } from './choice-fields';
+import { Pane, Part, Small, Two } from './parts';
+import { NumberInput, TextInput, OptionalNumberInput } from './text-fields';
 import { type Path, type Set, useWriting } from './writing';
 import { PiecePart } from './PiecePart';
 import { ProofsForm, ToleranceForm } from './ProofsForm';

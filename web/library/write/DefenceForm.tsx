@@ -1,16 +1,8 @@
 import type { TechniqueRow } from '@ulkret/contract';
 import { type Answer, answersOf, Defence, type Id } from '@ulkret/core/breakdown';
-import {
-  type Options,
-  Pane,
-  plainly,
-  SelectInput,
-  Small,
-  TextInput,
-  Two,
-  Unfold,
-  CheckInput,
-} from './fields';
+import { type Options, plainly, SelectInput, CheckInput } from './choice-fields';
+import { Pane, Small, Two, Unfold } from './parts';
+import { TextInput } from './text-fields';
 import { type Path, useWriting } from './writing';
 import { positionList } from './PositionList';
 

@@ -15,7 +15,8 @@ import { addressOf, type ApiRefusal, ask } from '../../api/ask';
 import { useApi } from '../../api/use-api';
 import { Quiet } from '../../ui/frame';
 import { Refused } from '../../ui/states';
-import { Part, SelectInput, Small } from './fields';
+import { SelectInput } from './choice-fields';
+import { Part, Small } from './parts';
 import type { Path } from './writing';
 import { wordsOf } from './piece-words';
 

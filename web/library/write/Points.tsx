@@ -4,7 +4,7 @@ import styled from 'styled-components';
 import { useCarry, useReceive } from '../../ui/carry';
 import { Quiet } from '../../ui/frame';
 import { type Knot, Strand } from '../../strand/Strand';
-import { useSame } from './fields';
+import { useSame } from './stable';
 
 const KnotRow = styled.div`
   /* Laid out and painted on its own: a new title moves nothing else. */

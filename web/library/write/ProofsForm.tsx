@@ -1,5 +1,7 @@
 import { isRelation, Measured, Proof, Relation, type Tolerance, unitsOf } from '@ulkret/core/breakdown';
-import { OpenNumberInput, plainly, SelectInput, Small, TextInput, Two } from './fields';
+import { plainly, SelectInput } from './choice-fields';
+import { Small, Two } from './parts';
+import { OpenNumberInput, TextInput } from './text-fields';
 import { type Path, useWriting } from './writing';
 
 /** The signs by which one can tell: that it holds, or that it is broken. */

@@ -15,21 +15,9 @@ import {
 import { Quiet } from '../../ui/frame';
 import { loadsOf } from '@ulkret/core/care';
 import { optionsOf } from './CheckpointForm';
-import {
-  Check,
-  ManyInput,
-  OpenNumberInput,
-  type Options,
-  Pane,
-  Part,
-  plainly,
-  SelectInput,
-  Small,
-  TextInput,
-  Two,
-  CheckInput,
-  commas,
-} from './fields';
+import { Check, ManyInput, type Options, plainly, SelectInput, CheckInput } from './choice-fields';
+import { Pane, Part, Small, Two } from './parts';
+import { OpenNumberInput, TextInput, commas } from './text-fields';
 import { useWriting } from './writing';
 import { positionList } from './PositionList';
 

@@ -1,5 +1,7 @@
 import { Attire, BodyFact, mobilities, RuleTag, type Variant, type When } from '@ulkret/core/breakdown';
-import { ManyInput, NumberInput, plainly, SelectInput, Small, TextInput, Two, Unfold } from './fields';
+import { ManyInput, plainly, SelectInput } from './choice-fields';
+import { Small, Two, Unfold } from './parts';
+import { NumberInput, TextInput } from './text-fields';
 import { type Path, useWriting } from './writing';
 import { ProofsForm, ToleranceForm } from './ProofsForm';
 
