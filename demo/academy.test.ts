@@ -153,8 +153,7 @@ describe('the stories', () => {
     expect(prescription).toMatchObject({ kind: 'correct', checkpoint: 'hand-behind-head' });
     const [best, ...others] = prescription.kind === 'correct' ? prescription.reason.candidates : [];
     const open = others.filter(({ lostBy }) => lostBy !== 'signed off');
-    const worth = ({ rise, minutes }: { rise: number; minutes: number }) => rise / minutes;
-    expect(worth(best!)).toBeGreaterThan(1.25 * Math.max(...open.map(worth)));
+    expect(best!.rise).toBeGreaterThan(1.25 * Math.max(...open.map(({ rise }) => rise)));
   });
 
   test('9: what became of corrections: one worked, one did not, one lapsed, two are due, one was declined', () => {
@@ -162,7 +161,7 @@ describe('the stories', () => {
     expect(of('amara').life!.state).toBe('kept');
     expect(workedWords(of('amara').worked!)).toMatch(/^It fell: /);
     expect(of('mireille').life!.state).toBe('stepped back');
-    expect(workedWords(of('mireille').worked!)).toMatch(/^No sign of a drop: /);
+    expect(workedWords(of('mireille').worked!)).toMatch(/^It may have dropped, but that is not clear yet: /);
     expect(of('leif').life!.state).toBe('lapsed');
     // Due all day long, whenever the demo is opened.
     for (const student of ['farid', 'ilmari']) {

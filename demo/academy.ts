@@ -71,7 +71,7 @@ const ankleSquad: ReadonlySet<Id> = new Set(['bastian', 'farid', 'jomo', 'katya'
 /** Who may drill it, and not yet spar with it; and the checkpoint that is to be corrected. */
 export const restricted = { student: 'jomo', technique: 'ankle-lock', checkpoint: 'foot-in-armpit' } as const;
 const ankleStory: Story = ({ student }, checkpoint) =>
-  student.id === restricted.student && checkpoint === restricted.checkpoint ? 0.32 : null;
+  student.id === restricted.student && checkpoint === restricted.checkpoint ? 0.5 : null;
 
 /** Class, from 0, at which Amara's grip is fixed. */
 export const gripMendedAt = 7;

@@ -1,14 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { finished } from '@ulkret/core/hazard';
-import {
-  everything,
-  fitAcademy,
-  fold,
-  fullReading,
-  smallSquadTarget,
-  tallyWeeks,
-} from '@ulkret/core/reading';
-import { drill, informedChoice, knownSquad, plainStrand, trueGains } from './judgement';
+import { everything, fitAcademy, fold, fullReading, tallyWeeks } from '@ulkret/core/reading';
+import { drill, informedChoice, judgedTarget, knownSquad, plainStrand, trueGains } from './judgement';
 
 const editions = new Map([[plainStrand.technique, new Map([[plainStrand.edition, plainStrand]])]]);
 
@@ -24,7 +17,7 @@ function read(seed: number, reps: number) {
     cells,
     slice: everything,
     mainSides: new Map(),
-    target: smallSquadTarget,
+    target: judgedTarget,
   };
   return { squad, full: fullReading(question, finished(fitAcademy(cells, question.mainSides))) };
 }

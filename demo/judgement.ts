@@ -1,8 +1,11 @@
 import type { Breakdown } from '@ulkret/core/breakdown';
 import { logistic } from '@ulkret/core/math';
-import { gain, smallSquadTarget } from '@ulkret/core/reading';
+import { gain } from '@ulkret/core/reading';
 import type { Rep } from '@ulkret/core/rep';
 import { randomLcg, randomNormal } from 'd3-random';
+
+/** What a fixed checkpoint breaks at, in the gains that judge. */
+export const judgedTarget = 0.05;
 
 /** A squad whose true hazards are known, because they were drawn: the only fair judge of a judgement. */
 export interface KnownSquad {
@@ -36,7 +39,7 @@ export function knownSquad(seed: number): KnownSquad {
 
 /** What fixing one checkpoint of one student would truly gain, checkpoint by checkpoint. */
 export const trueGains = ({ hazards }: KnownSquad, student: number): number[] =>
-  hazards[student]!.map((_, at) => gain(hazards[student]!, at, smallSquadTarget));
+  hazards[student]!.map((_, at) => gain(hazards[student]!, at, judgedTarget));
 
 /** Evenly spaced values over ±width. */
 const evenly = (width: number, n: number): number[] =>
@@ -80,7 +83,7 @@ export function informedChoice(
   const promise = counts.map(() => 0);
   for (let draw = 0; draw < 400; draw++) {
     const hazards = weighed[pick(sums, chance)]!.at.map((one) => one.hazards[pick(one.sums, chance)]!);
-    const gains = hazards.map((_, at) => gain(hazards, at, smallSquadTarget));
+    const gains = hazards.map((_, at) => gain(hazards, at, judgedTarget));
     const best = Math.max(...gains);
     if (best > 0) gains.forEach((one, at) => (promise[at]! += one / best));
   }

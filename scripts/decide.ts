@@ -1,7 +1,16 @@
 import { Breakdown, Id, type Side } from '@ulkret/core/breakdown';
+import { shippedDrills } from '@ulkret/core/drills';
 import { finished } from '@ulkret/core/hazard';
 import { decide, decidedBy, prescriptionWords } from '@ulkret/core/prescription';
-import { everything, fitAcademy, fold, fullReading, tallyWeeks, weeksBefore } from '@ulkret/core/reading';
+import {
+  choicesOf,
+  everything,
+  fitAcademy,
+  fold,
+  fullReading,
+  tallyWeeks,
+  weeksBefore,
+} from '@ulkret/core/reading';
 import { faultOf, followFault, Rep, withoutNothing } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { printJson, readJsonFile } from './json-file';
@@ -54,9 +63,19 @@ export function run([file]: string[]): void {
   const cells = fold(tallies, { asOf, since: weeksBefore(asOf, weeks - 1), halfLifeDays });
   const question = { breakdown, cells, slice: everything, mainSides };
   const reading = fullReading(question, finished(fitAcademy(cells, mainSides, { breakdowns: [breakdown] })));
-  const decision = decide(breakdown, reading, () => ({ mainSide: 'right' })).find(
-    (one) => one.student === student,
+  const answers = new Map(
+    choicesOf(breakdown, new Map([[breakdown.edition, breakdown]]), reps).answers.map((one) => [
+      one.defence,
+      one.answers.flatMap(({ answer, tried, worked }) =>
+        answer === null ? [] : [{ answer, tried, worked }],
+      ),
+    ]),
   );
+  const decision = decide(breakdown, reading, () => ({
+    mainSide: 'right',
+    answers,
+    drills: shippedDrills,
+  })).find((one) => one.student === student);
   const prescription = decision?.prescription ?? { kind: 'none' as const, reps: 0, onwards: null };
   const { what, why, how } = prescriptionWords(breakdown, prescription, student, 'right');
   const { dose, ...numbers } = { dose: undefined, ...prescription };

@@ -13,7 +13,6 @@ import {
   generalHazard,
   posterior,
   type Reading,
-  smallSquadTarget,
   type SquadReading,
   tallyWeeks,
 } from '@ulkret/core/reading';
@@ -25,6 +24,7 @@ import {
   knownSquad,
   plainStrand,
   trueGains,
+  judgedTarget,
 } from '@ulkret/demo/judgement';
 import { z } from 'zod';
 import { Trouble } from './trouble';
@@ -50,7 +50,7 @@ const questionOf = (reps: readonly Rep[]) => ({
   ),
   slice: everything,
   mainSides,
-  target: smallSquadTarget,
+  target: judgedTarget,
 });
 
 function fullOf(reps: readonly Rep[]) {
@@ -131,8 +131,8 @@ function scoresOf(seed: number, q: number, reps: number, starts: boolean): Score
     const pooled = own.map((one, at) => meanOf(one, meanOf(full.squad.checkpoints[at]!, generalHazard)));
     const chosen = {
       'notebook count': largest(own.map(({ failed }) => failed)),
-      'plain rates': largest(rates.map((_, at) => gain(rates, at, smallSquadTarget))),
-      'pooled rates': largest(pooled.map((_, at) => gain(pooled, at, smallSquadTarget))),
+      'plain rates': largest(rates.map((_, at) => gain(rates, at, judgedTarget))),
+      'pooled rates': largest(pooled.map((_, at) => gain(pooled, at, judgedTarget))),
       [product]: choiceOf(of(full)),
       ...(spans && { 'product, choosing where reps start': choiceOf(of(spans)) }),
       [informed]: informedChoice(squad, own),

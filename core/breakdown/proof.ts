@@ -76,6 +76,10 @@ export const possibleIn: Readonly<Record<Measured['unit'], readonly [low: number
   'percent of the limb from the joint': [0, 100],
 };
 
+/** Is a measured value within its range? */
+export const isWithin = ({ low, high }: Pick<Measured, 'low' | 'high'>, value: number): boolean =>
+  (low === null || value >= low) && (high === null || value <= high);
+
 /** A tolerance in words: "at most 5 degrees, shin to hip line", "elbow below the shoulder line". */
 export function toleranceWords(tolerance: Tolerance): string {
   if (isRelation(tolerance)) return `${tolerance.what} ${tolerance.is} ${tolerance.of}`;

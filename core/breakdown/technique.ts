@@ -40,11 +40,19 @@ export const RuleTag = z.enum([
   'cloth',
 ]);
 export type RuleTag = z.infer<typeof RuleTag>;
+/** How hard a load is: up to a tap, firmly on the way, or only held. */
+export const LoadHow = z.enum(['finish', 'firm', 'light']);
+export type LoadHow = z.infer<typeof LoadHow>;
 /**
- * What a rep loads, and whom, from which checkpoint on. Without one: the partner from the first finish on, the student from
- * the beginning.
+ * What a rep loads, whom, from which checkpoint on, and how hard. Without a checkpoint: the partner from the first finish
+ * on, the student from the beginning. How hard it is, where nobody has said: see `howOf`.
  */
-export const Load = z.object({ region: Region, whom: z.enum(['partner', 'student']), from: Id.nullable() });
+export const Load = z.object({
+  region: Region,
+  whom: z.enum(['partner', 'student']),
+  from: Id.nullable(),
+  how: LoadHow.optional(),
+});
 export type Load = z.infer<typeof Load>;
 /** Which limb of the student goes round what of the partner, how it is locked, and how much of the limb that lock takes. */
 export const Closing = z.object({

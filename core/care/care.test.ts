@@ -20,6 +20,7 @@ import {
   withWays,
   standingNotes,
   unexposed,
+  withHow,
   activityAt,
 } from '.';
 
@@ -387,9 +388,11 @@ describe('the exposure ledger', () => {
     const on = (person: string, what: Partial<Technique> = {}) =>
       exposureOf(inHand(breakdown, { ...lock, ...what }), reps, person, 'partner');
     expect([...on('ben').byRegion]).toEqual([
-      ['neck', 2],
-      ['shoulder', 2],
+      ['neck', { finish: 2, firm: 0, light: 0 }],
+      ['shoulder', { finish: 2, firm: 0, light: 0 }],
     ]);
+    // Alone, nobody is loaded.
+    expect(expose(unexposed, breakdown, lock, aRep({ rung: 0 }))).toBe(unexposed);
     expect(on('ben')).toMatchObject({ fast: 2, fastSpar: 1 });
     expect(on('cleo').fast).toBe(1);
     expect(on('ben', { kind: 'defence' })).toBe(unexposed);
@@ -430,17 +433,29 @@ describe('the exposure ledger', () => {
     ];
     expect(['c1', 'c2', 'c5'].map(onBen)).toEqual([
       [],
-      [['wrist', 1]],
+      [['wrist', { finish: 0, firm: 0, light: 1 }]],
       [
-        ['wrist', 1],
-        ['shoulder', 1],
+        ['wrist', { finish: 0, firm: 0, light: 1 }],
+        ['shoulder', { finish: 1, firm: 0, light: 0 }],
       ],
     ]);
-    expect(lastBeforeLoad(breakdown, wristed)).toBe('c1');
+    // A wrist that is held on the way is no finish, unless somebody says so; and it spends what the house counts.
+    expect(lastBeforeLoad(breakdown, wristed)).toBe('c4');
+    const locked = {
+      ...wristed,
+      loads: [{ ...wristed.loads[0]!, how: 'finish' as const }, wristed.loads[1]!],
+    };
+    expect(lastBeforeLoad(breakdown, locked)).toBe('c1');
+    const counted = (counts: ('finish' | 'light')[]) =>
+      capsOn(unexposed, withHow(wristed, breakdown), 2, { ...neutralRules.caps, counts }).map(
+        (one) => one.counts,
+      );
+    expect(counted(['finish'])).not.toContain('finishes on the wrist');
+    expect(counted(['finish', 'light'])).toContain('finishes on the wrist');
     const escape = { ...strangle, kind: 'defence' as const };
     expect(
       exposureOf(inHand(breakdown, escape), [aRep({ stop: 'c1' })], 'ada', 'student').byRegion.get('neck'),
-    ).toBe(1);
+    ).toEqual({ finish: 1, firm: 0, light: 0 });
     expect(capsOn(unexposed, escape, 2, neutralRules.caps, 'student')).toEqual([
       { counts: 'finishes on the neck', whom: 'student', spent: 0, cap: 12 },
     ]);

@@ -1,21 +1,22 @@
-import type { Breakdown, Id, Region, Technique } from '../breakdown';
+import { type Breakdown, type Id, LoadHow, type Region, type Technique } from '../breakdown';
 import { type Rep, type Rung, seenTo } from '../rep';
-import { loadedFrom, loadedOn, type Loading, loadsPartner, type Whom } from './loads';
+import { loadedFrom, loadedOn, type Loading, saysNothing, type Whom } from './loads';
 import type { Caps } from './rules';
 
-/** How often one person was taken to the finish in a session. */
+/** How often one person was loaded in a session, and how hard: each rep counts as what it came to at most. */
 export interface Exposure {
-  byRegion: ReadonlyMap<Region, number>;
+  byRegion: ReadonlyMap<Region, Readonly<Record<LoadHow, number>>>;
+  /** Fast finishes, and those at rung 3 or 4. */
   fast: number;
-  /** Fast finishes at rung 3 or 4. */
   fastSpar: number;
 }
 
 export const unexposed: Exposure = { byRegion: new Map(), fast: 0, fastSpar: 0 };
 
 const sparRung = 3;
+const never: Readonly<Record<LoadHow, number>> = { finish: 0, firm: 0, light: 0 };
 
-/** The ledger of one of the two after one more rep. */
+/** The ledger of one of the two after one more rep. Alone, nobody is loaded. */
 export function expose(
   before: Exposure,
   breakdown: Breakdown,
@@ -23,14 +24,19 @@ export function expose(
   rep: Rep,
   whom: Whom = 'partner',
 ): Exposure {
-  if (whom === 'partner' && rep.partner === null) return before;
+  if (rep.rung === 0 || (whom === 'partner' && rep.partner === null)) return before;
   const { first, places } = loadedFrom(breakdown, technique, whom);
   const furthest = seenTo(breakdown, rep);
-  if (furthest < first) return before;
+  const came = LoadHow.options.some((how) => furthest >= first[how]);
+  if (!came) return before;
   const byRegion = new Map(before.byRegion);
-  for (const [region, from] of places)
-    if (furthest >= from) byRegion.set(region, (byRegion.get(region) ?? 0) + 1);
-  const fast = technique.loadSpeed === 'fast';
+  for (const [region, from] of places) {
+    const hardest = LoadHow.options.find((how) => furthest >= from[how]);
+    if (!hardest) continue;
+    const counts = byRegion.get(region) ?? never;
+    byRegion.set(region, { ...counts, [hardest]: counts[hardest] + 1 });
+  }
+  const fast = technique.loadSpeed === 'fast' && furthest >= first.finish;
   return {
     byRegion,
     fast: before.fast + Number(fast),
@@ -64,7 +70,7 @@ export interface CapState {
 
 /**
  * The caps that the next rep of a technique would count against for this partner (or, with `whom`, for who does it), the
- * fullest first; none where nothing is loaded.
+ * fullest first; none where nothing is loaded that the house counts, and none for who is alone.
  */
 export function capsOn(
   exposure: Exposure,
@@ -73,15 +79,17 @@ export function capsOn(
   caps: Caps,
   whom: Whom = 'partner',
 ): CapState[] {
-  const regions = loadedOn(technique, whom);
-  if (regions.length === 0 && !(whom === 'partner' && loadsPartner(technique))) return [];
+  if (rung === 0) return [];
+  const regions = loadedOn(technique, whom, caps.counts);
+  const isFinished =
+    loadedOn(technique, whom, ['finish']).length > 0 || (whom === 'partner' && saysNothing(technique));
   const states: CapState[] = regions.map((region) => ({
     counts: `finishes on the ${region}`,
     whom,
-    spent: exposure.byRegion.get(region) ?? 0,
+    spent: caps.counts.reduce((sum, how) => sum + (exposure.byRegion.get(region)?.[how] ?? 0), 0),
     cap: region === 'neck' || region === 'spine' ? caps.neck : caps.joint,
   }));
-  if (technique.loadSpeed === 'fast') {
+  if (technique.loadSpeed === 'fast' && isFinished) {
     states.push({ counts: 'fast-acting finishes', whom, spent: exposure.fast, cap: caps.fast });
     if (rung >= sparRung)
       states.push({

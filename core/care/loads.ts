@@ -2,6 +2,7 @@ import {
   type Breakdown,
   type Id,
   type Load,
+  LoadHow,
   placeOf,
   type Region,
   type RuleTag,
@@ -11,23 +12,67 @@ import {
 export type Loading = Pick<Technique, 'regions' | 'loadSpeed' | 'kind' | 'loads'>;
 export type Whom = Load['whom'];
 
+/** A load with how hard it is. */
+export type KnownLoad = Load & { how: LoadHow };
+
 /**
- * The loads of a technique, and whom they load. Without an entry: a submission loads the partner, a defence its own
+ * How hard a load is where nobody has said: what a defence's own student bears is somebody's finish; what a student bears who
+ * attacks is light; the partner is taken to the finish from a finish on, held firmly by a pressure, and else lightly. Without
+ * the checkpoints it is thought a finish. Common practice.
+ */
+export function howOf(
+  { how, whom, from }: Load,
+  { kind }: Pick<Technique, 'kind'>,
+  breakdown?: Pick<Breakdown, 'checkpoints'>,
+): LoadHow {
+  if (how !== undefined) return how;
+  if (whom === 'student') return kind === 'defence' ? 'finish' : 'light';
+  const at = breakdown?.checkpoints.find(({ id }) => id === from);
+  if (at === undefined || at.kind === 'finish' || at === breakdown!.checkpoints.at(-1)) return 'finish';
+  return at.kind === 'pressure' ? 'firm' : 'light';
+}
+
+/**
+ * The loads of a technique, whom they load, and how hard. Without an entry: a submission loads the partner, a defence its own
  * student, a control nobody.
  */
-export const loadsOf = ({
-  loads,
-  regions,
-  kind,
-}: Pick<Loading, 'regions' | 'kind' | 'loads'>): readonly Load[] =>
-  loads ??
-  (kind === 'control'
-    ? []
-    : regions.map((region) => ({ region, whom: kind === 'defence' ? 'student' : 'partner', from: null })));
+export const loadsOf = (
+  technique: Pick<Loading, 'regions' | 'kind' | 'loads'>,
+  breakdown?: Pick<Breakdown, 'checkpoints'>,
+): readonly KnownLoad[] => {
+  const { loads, regions, kind } = technique;
+  const all: readonly Load[] =
+    loads ??
+    (kind === 'control'
+      ? []
+      : regions.map((region) => ({
+          region,
+          whom: kind === 'defence' ? 'student' : 'partner',
+          from: null,
+        })));
+  return all.map((load) => ({ ...load, how: howOf(load, technique, breakdown) }));
+};
 
-/** The regions that it loads on one of the two. */
-export const loadedOn = (technique: Parameters<typeof loadsOf>[0], whom: Whom): readonly Region[] => [
-  ...new Set(loadsOf(technique).flatMap((load) => (load.whom === whom ? [load.region] : []))),
+/** A technique whose loads all say how hard they are, as far as its checkpoints tell. */
+export const withHow = <One extends Pick<Technique, 'kind' | 'loads' | 'regions'>>(
+  technique: One,
+  breakdown: Pick<Breakdown, 'checkpoints'> | undefined,
+): One =>
+  technique.loads === undefined || technique.loads.every(({ how }) => how !== undefined)
+    ? technique
+    : { ...technique, loads: [...loadsOf(technique, breakdown)] };
+
+/** The regions that it loads on one of the two, as hard as is asked. */
+export const loadedOn = (
+  technique: Parameters<typeof loadsOf>[0],
+  whom: Whom,
+  hows: readonly LoadHow[] = LoadHow.options,
+): readonly Region[] => [
+  ...new Set(
+    loadsOf(technique).flatMap((load) =>
+      load.whom === whom && hows.includes(load.how) ? [load.region] : [],
+    ),
+  ),
 ];
 
 /** The first finish, or the last checkpoint where none is written as one. */
@@ -43,28 +88,46 @@ const placeFrom = (breakdown: Breakdown, { from, whom }: Load): number => {
 };
 
 /** A submission is put on somebody, also where nobody has said what it can hurt. */
-const unsaid = ({ kind, loads, regions }: Pick<Loading, 'kind' | 'loads' | 'regions'>): boolean =>
+export const saysNothing = ({ kind, loads, regions }: Pick<Loading, 'kind' | 'loads' | 'regions'>): boolean =>
   kind === 'submission' && loads === undefined && regions.length === 0;
 
 /** Does it load anybody but its own student? */
-export const loadsPartner = (technique: Parameters<typeof unsaid>[0]): boolean =>
-  unsaid(technique) || loadedOn(technique, 'partner').length > 0;
+export const loadsPartner = (technique: Parameters<typeof saysNothing>[0]): boolean =>
+  saysNothing(technique) || loadedOn(technique, 'partner').length > 0;
 
-/** Where a rep begins to load one of the two: anywhere at all (after the last checkpoint: never), and region by region. */
+/** Where a rep begins to load one of the two (after the last checkpoint: never), by how hard, and region by region. */
 export interface LoadPlaces {
-  first: number;
-  places: ReadonlyMap<Region, number>;
+  first: Readonly<Record<LoadHow, number>>;
+  places: ReadonlyMap<Region, Readonly<Record<LoadHow, number>>>;
 }
 
 function lookedUp(breakdown: Breakdown, technique: Loading, whom: Whom): LoadPlaces {
-  const places = new Map<Region, number>();
-  for (const load of loadsOf(technique)) {
+  const never = breakdown.checkpoints.length;
+  const nowhere = (): Record<LoadHow, number> => ({ finish: never, firm: never, light: never });
+  const first = nowhere();
+  const places = new Map<Region, Record<LoadHow, number>>();
+  for (const load of loadsOf(technique, breakdown)) {
     if (load.whom !== whom) continue;
     const place = placeFrom(breakdown, load);
-    places.set(load.region, Math.min(place, places.get(load.region) ?? place));
+    const of = places.get(load.region) ?? nowhere();
+    of[load.how] = Math.min(place, of[load.how]);
+    first[load.how] = Math.min(place, first[load.how]);
+    places.set(load.region, of);
   }
-  const finish = whom === 'partner' && unsaid(technique) ? [finishOf(breakdown)] : [];
-  return { first: Math.min(breakdown.checkpoints.length, ...finish, ...places.values()), places };
+  if (whom === 'partner' && saysNothing(technique))
+    first.finish = Math.min(first.finish, finishOf(breakdown));
+  return { first, places };
+}
+
+/** The place from which on a rep loads one of the two as hard as is asked; after the last checkpoint where it never does. */
+export function firstLoad(
+  breakdown: Breakdown,
+  technique: Loading,
+  whom: Whom,
+  hows: readonly LoadHow[] = ['finish'],
+): number {
+  const { first } = loadedFrom(breakdown, technique, whom);
+  return Math.min(breakdown.checkpoints.length, ...hows.map((how) => first[how]));
 }
 
 /** The Mat asks at every tap, of every rep that somebody bore: editions never change, so it is looked up once. */
@@ -85,14 +148,19 @@ export function loadedFrom(breakdown: Breakdown, technique: Loading, whom: Whom)
   return both[whom];
 }
 
-/** Does a span end before the checkpoint from which on a rep loads the partner? */
-export const spanSpares = (breakdown: Breakdown, technique: Loading, to: Id | null): boolean =>
+/** Does a span end before the checkpoint from which on a rep takes the partner to the finish, or loads them as hard as is asked? */
+export const spanSpares = (
+  breakdown: Breakdown,
+  technique: Loading,
+  to: Id | null,
+  hows?: readonly LoadHow[],
+): boolean =>
   (to === null ? breakdown.checkpoints.length - 1 : placeOf(breakdown, to)) <
-  loadedFrom(breakdown, technique, 'partner').first;
+  firstLoad(breakdown, technique, 'partner', hows);
 
-/** The checkpoint before that one: where reps end that load nobody. Null where the first one loads already. */
+/** The checkpoint before that one: where reps end that take nobody to the finish. Null where the first one does already. */
 export const lastBeforeLoad = (breakdown: Breakdown, technique: Loading): Id | null =>
-  breakdown.checkpoints[loadedFrom(breakdown, technique, 'partner').first - 1]?.id ?? null;
+  breakdown.checkpoints[firstLoad(breakdown, technique, 'partner') - 1]?.id ?? null;
 
 /** The technique as it is done in some ways: their rule tags are added to its own. */
 export function withWays<One extends Pick<Technique, 'ruleTags'>>(

@@ -1,4 +1,4 @@
-import type { Id, Region, RuleTag, Technique } from '../breakdown';
+import type { Id, LoadHow, Region, RuleTag, Technique } from '../breakdown';
 import { isMinor, isYounger, measuredWords, openInjuries, type Student, type Units } from '../people';
 import type { Rung } from '../rep';
 import { many } from '../words';
@@ -61,6 +61,9 @@ interface PermitQuestion {
   onPartner: readonly Region[];
   onStudent: readonly Region[];
   onThem: readonly Region[];
+  /** Those of either of the two that it takes to the finish, and that it loads firmly on the way. */
+  finishes: readonly Region[];
+  firmly: readonly Region[];
   /** Does it load anybody but who does it? */
   loads: boolean;
   activity: Activity;
@@ -81,22 +84,33 @@ const verbs: Readonly<Record<Activity, string>> = {
   compete: 'competed with',
 };
 
-/** By its tags also where it is a control: what cranks a neck cranks it, whatever it is for. A defence answers such a thing. */
-const applies = ({ tags, regions, attire }: Restriction, { technique, onPartner }: PermitQuestion): boolean =>
-  (attire === 'either' || technique.attire === 'either' || technique.attire === attire) &&
-  ((technique.kind !== 'defence' && tagsOf(technique).some((tag) => tags.includes(tag))) ||
-    onPartner.some((region) => regions.includes(region)));
+/** The attire that it is asked for in. */
+const inAttire = ({ attire }: Restriction, { technique }: PermitQuestion): boolean =>
+  attire === 'either' || technique.attire === 'either' || technique.attire === attire;
+
+/**
+ * By its tags also where it is a control: what cranks a neck cranks it, whatever it is for. A defence only answers such a
+ * thing, but its own student bears the finish. What is loaded on the way does not make it another lock.
+ */
+const applies = (one: Restriction, { technique, finishes }: PermitQuestion): boolean =>
+  (technique.kind !== 'defence' && tagsOf(technique).some((tag) => one.tags.includes(tag))) ||
+  finishes.some((region) => one.regions.includes(region));
 
 /** What a competition asks is what sparring asks. */
 const doing = (activity: Activity): 'learn' | 'drill' | 'spar' =>
   activity === 'compete' ? 'spar' : activity;
 
-/** A rule for each restriction of the house that the technique falls under. */
+/** A rule for each restriction of the house that the technique falls under; with care where it is only firmly loaded on the way. */
 const restricted = (
   rule: (restriction: Restriction, asked: PermitQuestion) => Iterable<Objection>,
 ): PermitRule =>
   function* (asked) {
-    for (const one of asked.rules.restrictions) if (applies(one, asked)) yield* rule(one, asked);
+    for (const one of asked.rules.restrictions) {
+      if (!inAttire(one, asked)) continue;
+      if (applies(one, asked)) yield* rule(one, asked);
+      else if (asked.firmly.some((region) => one.regions.includes(region)))
+        for (const [, words] of rule(one, asked)) yield ['with care', `${words} It is loaded on the way.`];
+    }
   };
 
 function* minors({ name, minors: may }: Restriction, { person, today }: PermitQuestion): Iterable<Objection> {
@@ -282,6 +296,9 @@ export function permit(
 ): Permit {
   const both = partner ? [student, partner] : [student];
   const [onPartner, onStudent] = [loadedOn(technique, 'partner'), loadedOn(technique, 'student')];
+  const hard = (how: LoadHow) =>
+    (['partner', 'student'] as const).flatMap((whom) => loadedOn(technique, whom, [how]));
+  const [finishes, firmly] = [hard('finish'), hard('firm')];
   const reasons = looked
     .flatMap((rule) =>
       both.flatMap((person) => {
@@ -294,6 +311,8 @@ export function permit(
           onPartner,
           onStudent,
           onThem: person === student ? onStudent : onPartner,
+          finishes,
+          firmly,
           loads: loadsPartner(technique),
           activity,
           rules,

@@ -25,7 +25,7 @@ export const ruleTemplates: readonly RuleSet[] = [
       minors: one.minors === 'allowed' ? 'with care' : one.minors,
     })),
     fast: { sparMonths: beginnerMonths, careUnderMonths: aboveBeginnerMonths },
-    caps: { neck: 6, joint: 6, fast: 2, fastSparShare: 0.5 },
+    caps: { ...caps, neck: 6, joint: 6, fast: 2 },
   },
   {
     ...neutralRules,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Attire, Region, RuleTag } from '../breakdown';
+import { Attire, LoadHow, Region, RuleTag } from '../breakdown';
 
 /** What two people are about to do. By rung: 0 learn, 1 and 2 drill, 3 and 4 spar; compete is never logged on the Mat. */
 export const Activity = z.enum(['learn', 'drill', 'spar', 'compete']);
@@ -44,6 +44,8 @@ export const newRestriction: Restriction = {
 
 /** How often a session may take one person to the finish. Settings of a house: common sense, not science. */
 export const Caps = z.object({
+  /** How hard a load must be to count. */
+  counts: z.array(LoadHow).min(1).max(3).default(['finish']),
   neck: z.int().min(1).max(100),
   joint: z.int().min(1).max(100),
   fast: z.int().min(1).max(100),
@@ -165,5 +167,5 @@ export const neutralRules: RuleSet = RuleSet.parse({
   ],
   fast: { sparMonths: 6, careUnderMonths: beginnerMonths },
   massRatio: 1.25,
-  caps: { neck: 12, joint: 10, fast: 4, fastSparShare: 0.5 },
+  caps: { counts: ['finish'], neck: 12, joint: 10, fast: 4, fastSparShare: 0.5 },
 });

@@ -18,6 +18,10 @@ export const DrillKind = z.enum([
 ]);
 export type DrillKind = z.infer<typeof DrillKind>;
 
+/** What a drill cannot be done without: it is not offered where the place, the rung or the span contradicts it. */
+export const Need = z.enum(['free hands', 'one arm', 'still partner', 'a defence', 'failing on purpose']);
+export type Need = z.infer<typeof Need>;
+
 const words = z.string().max(400);
 
 /** A checkpoint, mistake, defence or way of one technique's breakdown. */
@@ -55,9 +59,16 @@ export const Drill = z.object({
   /** Loads on the partner besides those of the technique. */
   loads: z.array(Region).max(9),
   caution: words,
+  needs: z.array(Need).max(5).optional(),
+  /** Where its reps end: at the checkpoint itself, or at the next one; see `endOf`. */
+  ends: z.enum(['here', 'next', 'goes on']).optional(),
   /** What one can measure in it; empty where nothing. */
   measure: words,
   /** Kept for what was prescribed with it, and offered no more. */
   retired: z.boolean().default(false),
 });
 export type Drill = z.infer<typeof Drill>;
+
+/** Where the reps of a drill end, where it does not say so: an isolation and a hold end where the checkpoint holds. */
+export const endOf = ({ ends, kind }: Pick<Drill, 'ends' | 'kind'>): NonNullable<Drill['ends']> =>
+  ends ?? (kind === 'isolation' || kind === 'timed hold' ? 'here' : 'goes on');

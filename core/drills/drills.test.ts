@@ -50,7 +50,7 @@ describe('the drills for a correction', () => {
       trains: { ...own.trains, mistakes: [], checkpoints: [{ technique: breakdown.technique, id: 'c2' }] },
     };
     expect([nearness(own, breakdown, wanted), nearness(point, breakdown, wanted)]).toEqual([3, 2]);
-    const [first, second] = drillsFor([...shippedDrills, point, own], breakdown, wanted, 2);
+    const [first, second] = drillsFor([...shippedDrills, point, own], breakdown, wanted, 1);
     expect([first!.drill.id, second!.drill.id]).toEqual(['own', 'point']);
   });
   test('are found for a shared piece in whichever technique, and nowhere else', () => {
@@ -63,7 +63,7 @@ describe('the drills for a correction', () => {
   test('are found by the words of a mistake that name one, whatever their letters’ case', () => {
     const named = structuredClone(breakdown);
     named.mistakes[1]!.drills = ['  one POINT, ten times '];
-    const [first] = drillsFor(shippedDrills, named, wanted, 2);
+    const [first] = drillsFor(shippedDrills, named, wanted, 1);
     expect(first!.drill.title).toBe('One point, ten times');
     expect(drillCalled(shippedDrills, 'Something else')).toBeUndefined();
   });

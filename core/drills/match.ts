@@ -1,6 +1,6 @@
-import type { Breakdown, Id } from '../breakdown';
+import { type Breakdown, defencesOpenAt, fundamentalsOf, type Id } from '../breakdown';
 import type { Rung } from '../rep';
-import { type Drill, DrillKind } from './drill';
+import { type Drill, DrillKind, endOf, type Need } from './drill';
 
 /** What a correction is about, as a drill can be made for it. */
 export interface Wanted {
@@ -29,11 +29,44 @@ export function nearness(drill: Drill, breakdown: Breakdown, wanted: Wanted): 0 
   if (wanted.defence !== null && has(defences, wanted.defence)) return 3;
   if (wanted.ways?.some((id) => has(ways, id))) return 3;
   const checkpoint = breakdown.checkpoints.find(({ id }) => id === wanted.checkpoint);
-  if (has(checkpoints, wanted.checkpoint)) return 2;
-  if (checkpoint?.piece !== undefined && pieces.includes(checkpoint.piece)) return 2;
+  const isMadeForIt =
+    has(checkpoints, wanted.checkpoint) ||
+    (checkpoint?.piece !== undefined && pieces.includes(checkpoint.piece));
   // Where the partner ends it, what is drilled is the answer, and not the point once more.
-  if (wanted.defence !== null) return answers ? 1 : 0;
+  if (wanted.defence !== null) return answers ? (isMadeForIt ? 2 : 1) : 0;
+  if (isMadeForIt) return 2;
   return checkpoint && kinds.includes(checkpoint.kind) ? 1 : 0;
+}
+
+/** The last place (from 0) that the reps of a drill for the checkpoint at a place get to. */
+export function lastOf(
+  drill: Pick<Drill, 'ends' | 'kind'>,
+  { checkpoints }: Pick<Breakdown, 'checkpoints'>,
+  place: number,
+): number {
+  const ends = endOf(drill);
+  const whole = checkpoints.length - 1;
+  return ends === 'goes on' ? whole : Math.min(whole, ends === 'next' ? place + 1 : place);
+}
+
+/** Can a drill not be done for a checkpoint at a rung, by what it needs? */
+export function contradicts(
+  { needs = [] }: Pick<Drill, 'needs'>,
+  breakdown: Breakdown,
+  { checkpoint }: Pick<Wanted, 'checkpoint'>,
+  rung: Rung,
+): boolean {
+  const kept = [...fundamentalsOf(breakdown, checkpoint), checkpoint];
+  const grips = breakdown.checkpoints.filter(({ id, kind }) => kind === 'grip' && kept.includes(id)).length;
+  const no: Readonly<Record<Need, boolean>> = {
+    'free hands': grips > 0,
+    'one arm': grips > 1,
+    'still partner': rung > 1,
+    'a defence': rung < 2 || defencesOpenAt(breakdown, checkpoint).length === 0,
+    // Such reps would count for its sign-off.
+    'failing on purpose': true,
+  };
+  return needs.some((need) => no[need]);
 }
 
 /** The plainer kinds first; where the partner ends it, those that are made of defences before all. */
@@ -49,7 +82,7 @@ export interface Near {
 /** Many students want the same: a list of drills and an edition never change, so each answer is looked up once. */
 const known = new WeakMap<readonly Drill[], WeakMap<Breakdown, Map<string, readonly Near[]>>>();
 
-/** The drills for what is wanted at a rung, the nearest first; of equally near ones the plainer kind, then the shorter one. */
+/** The drills for what is wanted at a rung, the nearest first; of equally near ones the plainer kind. */
 export function drillsFor(
   drills: readonly Drill[],
   breakdown: Breakdown,
@@ -75,13 +108,12 @@ const lookedUp = (
   drills
     .filter(({ retired, rungs }) => !retired && rungs.low <= rung && rung <= rungs.high)
     .flatMap((drill): Near[] => {
-      const near = nearness(drill, breakdown, wanted);
+      const near = contradicts(drill, breakdown, wanted, rung) ? 0 : nearness(drill, breakdown, wanted);
       return near === 0 ? [] : [{ drill, near }];
     })
     .sort(
       (a, b) =>
         b.near - a.near ||
         order(a.drill.kind, wanted) - order(b.drill.kind, wanted) ||
-        a.drill.minutes - b.drill.minutes ||
         (a.drill.id < b.drill.id ? -1 : 1),
     );

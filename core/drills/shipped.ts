@@ -1,6 +1,6 @@
 import type { CheckpointKind, Region } from '../breakdown';
 import type { Rung } from '../rep';
-import type { Drill, DrillKind } from './drill';
+import type { Drill, DrillKind, Need } from './drill';
 
 interface Short {
   trains: readonly CheckpointKind[];
@@ -15,6 +15,8 @@ interface Short {
   loads?: readonly Region[];
   caution?: string;
   measure?: string;
+  needs?: readonly Need[];
+  ends?: Drill['ends'];
 }
 
 const slow = 'Put it on slowly and let go at the first tap.';
@@ -45,6 +47,8 @@ const shipped = (kind: DrillKind, drills: Readonly<Record<string, Short>>): Dril
     loads: [...(one.loads ?? [])],
     caution: one.caution ?? '',
     measure: one.measure ?? '',
+    ...(one.needs && { needs: [...one.needs] }),
+    ...(one.ends && { ends: one.ends }),
     retired: false,
   }));
 
@@ -57,7 +61,7 @@ export const shippedDrills: readonly Drill[] = [
       constraint: 'Nothing after the grip.',
       cue: 'Place it, then look at it, then close it.',
       task: 'Stay still and say “deep” or “shallow” each time.',
-      rungs: [1, 2],
+      rungs: [1, 1],
       minutes: 5,
       measure: 'How many of ten were deep by the partner’s word.',
     },
@@ -67,7 +71,7 @@ export const shippedDrills: readonly Drill[] = [
       constraint: 'Stop there: nothing that comes later.',
       cue: 'Make it true before you go on.',
       task: 'Stay still and tell when it is there.',
-      rungs: [1, 2],
+      rungs: [1, 1],
       minutes: 5,
       measure: 'How many of ten held for the breath.',
     },
@@ -77,7 +81,7 @@ export const shippedDrills: readonly Drill[] = [
       constraint: 'The hands do not help.',
       cue: 'Hips first, shoulders after.',
       task: 'Stay heavy and still.',
-      rungs: [1, 2],
+      rungs: [1, 1],
       minutes: 5,
       measure: 'Degrees of the turn, from above.',
     },
@@ -109,6 +113,7 @@ export const shippedDrills: readonly Drill[] = [
       constraint: 'Not past the next point.',
       cue: 'Keep this one while you make the next.',
       task: 'Follow, and give nothing away.',
+      ends: 'next',
       rungs: [1, 3],
       minutes: 6,
       measure: 'How often this checkpoint still held when the next was there.',
@@ -118,7 +123,7 @@ export const shippedDrills: readonly Drill[] = [
       setUp: 'Start at the last point. When it holds three times, start one point earlier, and so on.',
       cue: 'You know where it ends: build the route there.',
       task: 'Go along.',
-      rungs: [1, 2],
+      rungs: [1, 1],
       minutes: 7,
       caution: slow,
       measure: 'How far back the start got.',
@@ -150,6 +155,7 @@ export const shippedDrills: readonly Drill[] = [
       constraint: 'No hands.',
       cue: 'Knees, hips and head do the work.',
       task: 'Turn and bridge slowly, at half strength.',
+      needs: ['free hands'],
       rungs: [1, 3],
       minutes: 5,
       measure: 'Seconds held.',
@@ -170,6 +176,7 @@ export const shippedDrills: readonly Drill[] = [
       setUp: 'Five reps without the point, five with it. Compare what both of you feel.',
       cue: 'Feel what is missing.',
       task: 'Say which five were harder to leave.',
+      needs: ['failing on purpose'],
       rungs: [1, 2],
       minutes: 5,
       measure: 'The partner’s verdict for both fives.',
@@ -180,6 +187,7 @@ export const shippedDrills: readonly Drill[] = [
       constraint: 'The other arm is out.',
       cue: 'Elbow close, wrist straight.',
       task: 'Pull away at half strength.',
+      needs: ['one arm'],
       rungs: [1, 2],
       minutes: 5,
       measure: 'How many of ten stayed.',
@@ -200,6 +208,7 @@ export const shippedDrills: readonly Drill[] = [
         'The partner starts to defend before you do: start half a step behind and get the checkpoint anyway.',
       cue: 'Do not chase: fix the point that is open.',
       task: 'Begin on your own count, then hold at half strength.',
+      needs: ['a defence'],
       rungs: [2, 3],
       minutes: 6,
       measure: 'How many of ten were made.',
@@ -211,7 +220,7 @@ export const shippedDrills: readonly Drill[] = [
       setUp: 'Wait in the moment before. At a clap make the point at once.',
       cue: 'Hear it, do it.',
       task: 'Stay still; a third person, or the coach, claps at random.',
-      rungs: [1, 2],
+      rungs: [1, 1],
       minutes: 5,
       people: 3,
       measure: 'Late ones of ten.',

@@ -4,7 +4,10 @@ import { type Breakdown, type Id, readFor, type Technique } from '../breakdown';
 import { Drill } from '../drills';
 import { Instant, rungNames } from '../rep';
 import { many } from '../words';
+import { minutesOf } from './dose';
 import { isOpen, type Life } from './lifecycle';
+import { ownDrillOf } from './options';
+import { proofWords } from './proof-words';
 import { Terms } from './step';
 
 /** A point of a technique, read for the side that its student leads with. */
@@ -16,7 +19,6 @@ const Told = Drill.pick({
   setUp: true,
   constraint: true,
   task: true,
-  minutes: true,
   caution: true,
   measure: true,
 });
@@ -26,11 +28,21 @@ export const CardWork = z.object({
   ...point,
   criterion: z.string(),
   safetyNote: z.string(),
+  /** The cautions of the checkpoint, of the way that the body calls for, and of the drill. */
+  cautions: z.array(z.string()),
   /** The student's held and lost reps there at the time of acceptance; null if they were not counted. */
   stood: z.object({ held: z.int().min(0), lost: z.int().min(0) }).nullable(),
   cue: z.string(),
   /** What the partner does that ends it most often, where the cue is the answer to that. */
   defence: z.string().nullable(),
+  /** What the partner does to play it, and the sign by which it is known. */
+  task: z.string(),
+  signal: z.string(),
+  /** What the mistake itself says to drill, where that is none of the library's. */
+  ownDrill: z.string().nullable(),
+  minutes: z.int().positive(),
+  /** What proves it, where the dose itself does not; empty where it does. */
+  proof: z.string(),
   /** Null if the checkpoint is drilled on its own. */
   drill: Told.nullable(),
   ...Terms.pick({ sets: true, reps: true, sides: true, first: true, rung: true }).shape,
@@ -52,7 +64,7 @@ export type Card = z.infer<typeof Card>;
 /** The edition of a technique that a correction was agreed to on; null where it is not at hand. */
 export type EditionOf = (
   life: Life,
-) => { technique: Technique; breakdown: Pick<Breakdown, 'checkpoints' | 'defences'> } | null;
+) => { technique: Technique; breakdown: Pick<Breakdown, 'checkpoints' | 'defences' | 'mistakes'> } | null;
 
 const pointOf = ({ terms: { checkpoint } }: Life, edition: ReturnType<EditionOf>, lead: Side) => {
   const at = edition?.breakdown.checkpoints.find(({ id }) => id === checkpoint);
@@ -80,13 +92,20 @@ export function workOf(
   const { terms, stood, held } = life;
   const defence = edition.breakdown.defences.find((one) => one.id === terms.defence);
   const drill = drills.find(({ id }) => id === terms.drill);
+  const own = drill ? null : ownDrillOf(edition.breakdown, terms.mistake, drills);
   return {
     ...found.point,
     criterion: readFor(found.at.criterion, lead),
     safetyNote: edition.technique.safetyNote,
+    cautions: [found.at.caution, drill?.caution].flatMap((one) => (one ? [readFor(one, lead)] : [])),
     stood: stood && { held: stood.reached - stood.failed, lost: stood.failed },
     cue: readFor(terms.cue, lead),
     defence: defence && defence.answers.length > 0 ? readFor(defence.title, lead) : null,
+    task: readFor(defence?.task ?? '', lead),
+    signal: readFor(defence?.signal ?? '', lead),
+    ownDrill: own === null ? null : readFor(own, lead),
+    minutes: minutesOf(terms, drill),
+    proof: proofWords(edition.breakdown, terms, lead),
     // The drill's other facts are for coaches.
     drill: drill ? Told.parse(drill) : null,
     sets: terms.sets,

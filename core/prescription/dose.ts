@@ -1,10 +1,20 @@
-import { type Breakdown, otherSide, placeOf, type Side } from '../breakdown';
-import { capsOn, loadedFrom, unexposed, type Whom } from '../care';
-import { type Drill, nearness } from '../drills';
+import {
+  type Breakdown,
+  type Id,
+  isRelation,
+  type Mistake,
+  otherSide,
+  placeOf,
+  type Side,
+  toleranceWords,
+} from '../breakdown';
+import { capsOn, firstLoad, unexposed, type Whom } from '../care';
+import { type Drill, drillsFor, lastOf } from '../drills';
 import { type Reading, sideGapAbove } from '../reading';
-import { type DecisionContext, type Option, usualMinutes } from './options';
+import { provedAt } from '../rep';
+import { type DecisionContext, mostlyAt, type Option, ownDrillOf } from './options';
 import type { Correction, RuleFired } from './prescription';
-import type { Terms } from './step';
+import type { Sign, SignOffBy, Terms } from './step';
 import { startOf } from './unsure';
 
 type Dose = Correction['dose'];
@@ -16,19 +26,13 @@ const usual = { reps: 10, sets: 2 } as const;
 const repsOf = ({ sets, reps, sides }: Pick<Dose, 'sets' | 'reps' | 'sides'>): number =>
   sets * reps * (sides === 'both' ? 2 : 1);
 
-/** Whole minutes that a dose takes: those of its drill, if it is made for this, for the usual dose; more or less for another. */
-export function minutesOf(
-  breakdown: Breakdown,
-  terms: Pick<Terms, 'checkpoint' | 'mistake' | 'defence' | 'sets' | 'reps' | 'sides'>,
-  drill: Drill | undefined,
-): number {
-  const isMadeForIt = drill !== undefined && nearness(drill, breakdown, terms) > 1;
-  const minutes = isMadeForIt ? drill.minutes : usualMinutes;
-  return Math.max(1, Math.round((minutes * repsOf(terms)) / repsOf({ ...usual, sides: 'both' })));
-}
+/** Seconds that a rep takes: those of its drill, which says its minutes for the usual dose, or ten and a half. Common practice. */
+const secondsOf = (drill: Drill | undefined): number =>
+  drill === undefined ? 10.5 : (60 * drill.minutes) / repsOf({ ...usual, sides: 'both' });
 
-/** Drills that end where the point is made: nothing after it is done. */
-const endsThere: ReadonlySet<Drill['kind']> = new Set(['isolation', 'timed hold']);
+/** Whole minutes that the reps of a dose take. */
+export const minutesOf = (terms: Pick<Terms, 'sets' | 'reps' | 'sides'>, drill: Drill | undefined): number =>
+  Math.max(1, Math.round((repsOf(terms) * secondsOf(drill)) / 60));
 
 /** Both sides, unless one is signed off at that rung; the worse one first where it surely is. */
 function sidesOf(
@@ -47,32 +51,59 @@ const isWorse = ({ sideGap }: Option['at']): boolean => sideGap !== null && side
 const shareTo = ({ checkpoints }: Reading, from: number, to: number): number =>
   checkpoints.slice(from, to).reduce((share, { hazard }) => share * (1 - hazard.value), 1);
 
+/** Reps of a test in one class at most. */
+const mostTested = 10;
+
+/** A sign by which a checkpoint is told without reps: what is measured before what is felt, and that before what is seen. */
+export function signOf({ checkpoints }: Pick<Breakdown, 'checkpoints'>, checkpoint: Id): Sign | null {
+  const at = checkpoints.find(({ id }) => id === checkpoint);
+  if (at?.tolerance && !isRelation(at.tolerance))
+    return { by: 'measure', text: toleranceWords(at.tolerance) };
+  const told = at?.proofs.filter(({ shows = 'holds', text }) => shows === 'holds' && text !== '') ?? [];
+  const [first] = (['feel', 'measure', 'see', 'ask'] as const).flatMap((by) =>
+    told.filter((proof) => proof.by === by),
+  );
+  return first ? { by: first.by, text: first.text } : null;
+}
+
 /**
- * The dose: how much, on which sides, from where to where. Reps that would load either of the two more often than the
- * caps of a class allow end before the load; if the corrected checkpoint is under load itself, there are fewer reps.
+ * The dose: how much, on which sides, from where to where, and what proves that it worked. Reps that would load either of the
+ * two more often than the caps of a class allow end before the load; if the corrected checkpoint is under load itself,
+ * there are fewer reps. Where they end before the failure would show they are for learning, and others test it.
  */
 export function doseOf(
   breakdown: Breakdown,
   reading: Reading,
   option: Option,
   known: DecisionContext,
-): { dose: Dose; rules: RuleFired[] } {
+): { dose: Dose; proof: SignOffBy; rules: RuleFired[] } {
   const { at, rung } = option;
   const place = placeOf(breakdown, at.checkpoint);
   const { sides, first } = sidesOf(option, known);
   const startAt = startOf(reading, at);
   const drill = known.drills?.find(({ id }) => id === option.drill);
-  const ends = drill !== undefined && endsThere.has(drill.kind);
+  const whole = breakdown.checkpoints.length - 1;
+  const drillTo = drill === undefined ? whole : lastOf(drill, breakdown, place);
+  const ends = drillTo < whole;
   const rules: RuleFired[] = [
     ...(sides !== 'both' ? ['one side is signed off' as const] : []),
     ...(sides === 'both' && isWorse(at) ? ['the worse side first' as const] : []),
     ...(startAt ? ['starts here because few get this far' as const] : []),
   ];
-  const dose: Dose = { ...usual, rung, sides, first, startAt, endAt: ends ? at.checkpoint : null };
-  const last = ends ? place : breakdown.checkpoints.length - 1;
-  const { allowed, loadsFrom } = known.load
-    ? capOf(breakdown, reading, known.load, rung, startAt === null ? 0 : place, last)
-    : { allowed: Infinity, loadsFrom: last };
+  const dose: Dose = {
+    ...usual,
+    rung,
+    sides,
+    first,
+    startAt,
+    endAt: ends ? breakdown.checkpoints[drillTo]!.id : null,
+  };
+  const begin = startAt === null ? 0 : place;
+  const capTo = (last: number) =>
+    known.load
+      ? capOf(breakdown, reading, known.load, rung, begin, last)
+      : { allowed: Infinity, loadsFrom: last };
+  const { allowed, loadsFrom } = capTo(drillTo);
   const onSides = sides === 'both' ? 2 : 1;
   if (usual.reps * usual.sets * onSides > allowed) {
     if (loadsFrom > place) {
@@ -84,7 +115,20 @@ export function doseOf(
       rules.push('fewer because it loads');
     }
   } else if (ends) rules.push('stops here because the drill does');
-  return { dose, rules };
+  const showsAt = provedAt(breakdown, { checkpoint: at.checkpoint, ...mostlyAt(reading, at.checkpoint) });
+  const shows = breakdown.checkpoints[showsAt]!.id;
+  const end = dose.endAt === null ? whole : placeOf(breakdown, dose.endAt);
+  // Alone, nothing shows that needs a partner to get there.
+  if (rung === 0 && showsAt > place)
+    return { dose, proof: { by: 'sign', shows, sign: signOf(breakdown, at.checkpoint) }, rules };
+  const reps = Math.min(mostTested, Math.floor(capTo(showsAt).allowed));
+  const proof: SignOffBy =
+    end >= showsAt
+      ? { by: 'dose', shows }
+      : reps > 0
+        ? { by: 'test', shows, reps }
+        : { by: 'sign', shows, sign: signOf(breakdown, at.checkpoint) };
+  return { dose, proof, rules };
 }
 
 /**
@@ -100,11 +144,88 @@ function capOf(
   to: number,
 ): { allowed: number; loadsFrom: number } {
   const on = (whom: Whom) => {
-    const { first } = loadedFrom(breakdown, technique, whom);
+    const first = firstLoad(breakdown, technique, whom, caps.counts);
     const [tightest] = capsOn(unexposed, technique, rung, caps, whom);
     const allowed = tightest && first <= to ? tightest.cap / shareTo(reading, from, first) : Infinity;
     return { allowed, loadsFrom: first };
   };
   const [partner, student] = [on('partner'), on('student')];
   return student.allowed < partner.allowed ? student : partner;
+}
+
+/**
+ * The terms of a correction that a coach changes, with the caps of a class kept, if every rep goes as far as it may: its reps
+ * end before the load, or, where the checkpoint itself is under load, there are fewer. What proves it goes with them.
+ */
+export function withinCaps(
+  breakdown: Breakdown,
+  { technique, caps }: NonNullable<DecisionContext['load']>,
+  terms: Terms,
+): Terms {
+  const { checkpoint, rung, sides } = terms;
+  const place = placeOf(breakdown, checkpoint);
+  const whole = breakdown.checkpoints.length - 1;
+  const roomTo = (to: number) =>
+    Math.min(
+      ...(['partner', 'student'] as const).flatMap((whom) => {
+        const [tightest] = capsOn(unexposed, technique, rung, caps, whom);
+        return tightest && firstLoad(breakdown, technique, whom, caps.counts) <= to ? [tightest.cap] : [];
+      }),
+      Infinity,
+    );
+  const end = terms.endAt === null ? whole : placeOf(breakdown, terms.endAt);
+  const from = Math.min(
+    ...(['partner', 'student'] as const).map((whom) => firstLoad(breakdown, technique, whom, caps.counts)),
+  );
+  const room = roomTo(end);
+  const next = { ...terms };
+  if (repsOf(terms) > room) {
+    if (from > place) next.endAt = breakdown.checkpoints[from - 1]!.id;
+    else {
+      const onSides = sides === 'both' ? 2 : 1;
+      next.sets = 1;
+      next.reps = Math.max(1, Math.min(terms.reps, Math.floor(room / onSides)));
+    }
+  }
+  const showsAt = provedAt(breakdown, terms);
+  const shows = breakdown.checkpoints[showsAt]!.id;
+  const reached = next.endAt === null ? whole : placeOf(breakdown, next.endAt);
+  next.proof =
+    rung === 0 && showsAt > place
+      ? { by: 'sign', shows, sign: signOf(breakdown, checkpoint) }
+      : reached >= showsAt
+        ? { by: 'dose', shows }
+        : { by: 'test', shows, reps: Math.min(mostTested, roomTo(showsAt)) };
+  return next;
+}
+
+/** Those terms for another checkpoint: its usual mistake, with that one's cue and drill; the dose and the caps stay. */
+export function termsElsewhere(
+  breakdown: Breakdown,
+  drills: readonly Drill[],
+  load: NonNullable<DecisionContext['load']>,
+  { rung, sides, first, reps, sets }: Terms,
+  checkpoint: Id,
+): Terms {
+  const usualAt = breakdown.mistakes
+    .filter(({ root }) => root === checkpoint)
+    .reduce<Mistake | null>((a, b) => (a === null || b.priorShare > a.priorShare ? b : a), null);
+  const mistake = usualAt?.id ?? null;
+  const wanted = { checkpoint, mistake, defence: null };
+  const own = ownDrillOf(breakdown, mistake, drills);
+  const [near] = drillsFor(drills, breakdown, wanted, rung);
+  return withinCaps(breakdown, load, {
+    checkpoint,
+    mistake,
+    defence: null,
+    cue: usualAt?.cue ?? '',
+    drill: near && (near.near === 3 || own === null) ? near.drill.id : null,
+    rung,
+    sides,
+    first,
+    reps,
+    sets,
+    startAt: null,
+    endAt: null,
+  });
 }

@@ -1,7 +1,7 @@
 import type { Life } from './lifecycle';
 import type { Prescription } from './prescription';
 
-/** A current correction gives way to one that brings this many times as much a minute. */
+/** A current correction gives way to one that brings this many times as much in the same time. */
 const givesWayAt = 1.25;
 
 /**
@@ -15,5 +15,5 @@ export function goesOn({ terms, state }: Pick<Life, 'terms' | 'state'>, now: Pre
   const own = [best!, ...rest].find(({ checkpoint }) => checkpoint === terms.checkpoint);
   // Not among those that were told: it brings less than they do.
   if (!own) return false;
-  return best!.rise / best!.minutes <= (givesWayAt * own.rise) / own.minutes;
+  return best!.rise <= givesWayAt * own.rise;
 }

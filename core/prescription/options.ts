@@ -1,10 +1,10 @@
-import type { Breakdown, Id, Side, Variant } from '../breakdown';
+import { type Breakdown, type Id, placeOf, type Side, type Variant } from '../breakdown';
 import { activityAt, type Caps, type Loading, permit } from '../care';
-import { type Drill, drillsFor } from '../drills';
+import { type Drill, drillCalled, drillsFor, lastOf } from '../drills';
 import type { Student } from '../people';
 import type { CheckpointReading, Reading } from '../reading';
-import { type Rung, rungs } from '../rep';
-import type { SignedSides } from './lifecycle';
+import { provedAt, type Rung, rungs } from '../rep';
+import type { Life, SignedSides } from './lifecycle';
 import type { Candidate } from './prescription';
 import { type Body, type Pairing, pairingOf, variantsFor } from '../variants';
 import { signOffTest } from './signoff';
@@ -12,11 +12,13 @@ import { bestHold, drilledHold, fallOf, type Falls, risesAt, taught } from './va
 
 /** Free sparring is never dosed: nobody can start it at a checkpoint, nor count it. */
 export const highestDosed: Rung = 3;
-/**
- * For both people: forty reps of ten seconds, common practice. Drills that are not made for what is corrected all count so
- * long: what comes first never hangs on which of them is at hand.
- */
-export const usualMinutes = 7;
+/** How often an answer was tried, and how often it worked. */
+export interface AnswerTried {
+  answer: Id;
+  tried: number;
+  worked: number;
+}
+
 /** What else a decision has to know of a student. */
 export interface DecisionContext {
   mainSide: Side;
@@ -29,6 +31,10 @@ export interface DecisionContext {
   declined?: ReadonlySet<Id>;
   /** Checkpoints that are signed off and have not lapsed, by side, each up to a rung. */
   signedOff?: ReadonlyMap<Id, SignedSides>;
+  /** The answers to each defence that were tried here, and how often they worked. */
+  answers?: ReadonlyMap<Id, readonly AnswerTried[]>;
+  /** What the student works on; null where that is nothing. */
+  inWork?: Pick<Life, 'state' | 'terms'> | null;
   /** The body, and what is worn: it may call for a way of its own. Where it is not said, for none. */
   pairing?: Pairing;
   /** What the technique loads, and how often a class may take one person to it; where it is not said, as often as one likes. */
@@ -56,13 +62,13 @@ export interface Option extends Candidate {
 const isCandidate = ({ atRoot: { failed, open, hazard, target } }: CheckpointReading): boolean =>
   failed + open > 0 && hazard.value > target;
 
-type RootAndHere = Pick<CheckpointReading, 'atRoot' | 'failed'>;
+type AtRungs = Pick<CheckpointReading, 'atRoot'>;
 
 /**
  * The rungs that may be dosed: those that were tried, one above where it is easy at the highest, one below where it is hard at
  * the lowest; never free sparring, none that the house forbids; alone where it forbids all.
  */
-function rungsFor(at: RootAndHere, may: (rung: Rung) => boolean): Rung[] {
+function rungsFor(at: AtRungs, may: (rung: Rung) => boolean): Rung[] {
   const tried = at.atRoot.byRung.filter(({ reached }) => reached > 0).map(({ rung }) => rung);
   const [lowest = 1, highest = 0] = [tried[0], tried.at(-1)];
   const first = drilledHold(at, lowest) < bestHold ? lowest - 1 : lowest;
@@ -79,11 +85,11 @@ function rungsFor(at: RootAndHere, may: (rung: Rung) => boolean): Rung[] {
  * The rung to drill at: where a rep teaches most, the higher one of two. Never more than one above the highest that was
  * tried, never free sparring, never one that the house forbids this student; alone where it forbids all.
  */
-export const learningRung = (at: RootAndHere, may: (rung: Rung) => boolean = () => true): Rung =>
+export const learningRung = (at: AtRungs, may: (rung: Rung) => boolean = () => true): Rung =>
   mostTaught(at, rungsFor(at, may));
 
 /** Of some rungs in order that at which a rep teaches most, the higher one of two. */
-const mostTaught = (at: RootAndHere, among: readonly Rung[]): Rung =>
+const mostTaught = (at: AtRungs, among: readonly Rung[]): Rung =>
   among.reduce((a, b) => (taught(drilledHold(at, b)) >= taught(drilledHold(at, a)) - 1e-9 ? b : a));
 
 /** What would be fixed at a root: mistakes rooted there, wherever they stop the rep, and defences met there; the dearest first. */
@@ -104,24 +110,51 @@ export const bodyWaysAt = (breakdown: Breakdown, checkpoint: Id, pairing: Pairin
         way.checkpoint === checkpoint && way.variant.when.on === 'body' ? [way.variant] : [],
       );
 
-/** What is wanted of a drill at a root: where the partner ends it mostly, its answer, if there is one to be drilled. */
-function wantedAt(breakdown: Breakdown, reading: Reading, root: Id, pairing: Pairing | undefined) {
-  const { defences } = breakdown;
-  const fixed = fixedAt(reading, root);
-  const blocked = defences.find(({ id }) => fixed[0]?.kind === 'defence' && id === fixed[0].cause);
+/** What explains most of the losses at a root: a mistake, or a defence that ends it; neither where nobody knows. */
+export function mostlyAt(reading: Reading, root: Id): { mistake: Id | null; defence: Id | null } {
+  const [main] = fixedAt(reading, root);
   return {
-    checkpoint: root,
-    mistake: fixed.find(({ kind }) => kind === 'mistake')?.cause ?? null,
-    defence: blocked && blocked.answers.length > 0 ? blocked.id : null,
-    ways: bodyWaysAt(breakdown, root, pairing).map(({ id }) => id),
+    mistake: main?.kind === 'mistake' ? main.cause : null,
+    defence: main?.kind === 'defence' ? main.cause : null,
   };
 }
 
-interface Way {
-  rung: Rung;
-  drill: Drill | null;
-  minutes: number;
-  near: number;
+/** What a mistake itself says to drill: the library's drills of these names, else its first words. */
+export function ownDrillOf(
+  breakdown: Pick<Breakdown, 'mistakes'>,
+  mistake: Id | null,
+  drills: readonly Drill[],
+): string | null {
+  const words = breakdown.mistakes.find(({ id }) => id === mistake)?.drills ?? [];
+  return words.some((one) => drillCalled(drills, one)) ? null : (words[0] ?? null);
+}
+
+/** The drill for a root at a rung, of those made nearest to it the kind that is expected to do most here; null where there is none. */
+function drillAt(
+  breakdown: Breakdown,
+  reading: Reading,
+  root: Id,
+  rung: Rung,
+  { drills = [], falls, pairing }: DecisionContext,
+): Drill | null {
+  const mostly = mostlyAt(reading, root);
+  const blocked = breakdown.defences.find(({ id }) => id === mostly.defence);
+  // What nobody has an answer to cannot be drilled yet: one has to be found.
+  if (blocked && blocked.answers.length === 0) return null;
+  const ways = bodyWaysAt(breakdown, root, pairing).map(({ id }) => id);
+  const found = drillsFor(drills, breakdown, { checkpoint: root, ...mostly, ways }, rung);
+  const nearest = found.filter(({ near }) => near === found[0]!.near);
+  if (
+    nearest.length === 0 ||
+    (nearest[0]!.near < 3 && ownDrillOf(breakdown, mostly.mistake, drills) !== null)
+  )
+    return null;
+  // Those first whose reps go as far as the failure would show.
+  const place = placeOf(breakdown, root);
+  const shows = provedAt(breakdown, { checkpoint: root, ...mostly });
+  const proving = nearest.filter(({ drill }) => lastOf(drill, breakdown, place) >= shows);
+  const fall = ({ drill }: (typeof nearest)[number]) => fallOf(drill.kind, falls);
+  return (proving.length > 0 ? proving : nearest).reduce((a, b) => (fall(b) < fall(a) - 1e-9 ? b : a)).drill;
 }
 
 /** The best that can be done about a checkpoint, or why nothing is. */
@@ -129,63 +162,47 @@ export function optionAt(
   breakdown: Breakdown,
   reading: Reading,
   at: CheckpointReading,
-  { may = () => true, drills = [], falls, declined, signedOff, pairing }: DecisionContext,
+  known: DecisionContext,
 ): Option {
-  const wanted = wantedAt(breakdown, reading, at.checkpoint, pairing);
+  const { may = () => true, declined, signedOff, inWork } = known;
+  const { checkpoint, promise } = at;
   // What is signed off, and holds as what is owned should, is drilled no more at that rung but at a higher one. Above the
   // highest there is none: there it comes back where it still brings most.
-  const { right, left } = signedOff?.get(at.checkpoint) ?? {};
+  const { right, left } = signedOff?.get(checkpoint) ?? {};
   const signed = right !== undefined && left !== undefined ? (Math.min(right, left) as Rung) : undefined;
   const owned = signed !== undefined && signed < highestDosed && drilledHold(at, signed) >= signOffTest.owned;
   const settled = owned ? signed : -1;
-  const above = (rung: Rung) => may(rung) && rung > settled;
-  const open = rungsFor(at, above).filter((rung) => rung > settled);
-  const rungsOpen = open.length > 0 ? open : rungsFor(at, may);
-  const mostly = mostTaught(at, rungsOpen);
-  const ways = rungsOpen.flatMap((rung): Way[] => {
-    const found = drillsFor(drills, breakdown, wanted, rung);
-    const nearest = found.filter(({ near }) => near === found[0]!.near);
-    // Without a fitting drill, the checkpoint is drilled on its own, at the rung that teaches most.
-    return nearest.length > 0
-      ? nearest.map(({ drill, near }) => ({
-          rung,
-          drill,
-          minutes: near > 1 ? drill.minutes : usualMinutes,
-          near,
-        }))
-      : [{ rung, drill: null, minutes: usualMinutes, near: 0 }];
-  });
-  // At the rung that teaches most; only where no drill is made for it there, at another one.
-  const atBest = ways.filter(({ rung }) => rung === mostly);
-  const nearest = Math.max(...ways.map(({ near }) => near));
-  const from = atBest.some(({ near }) => near > 0) || nearest === 0 ? atBest : ways;
-  const rises = risesAt(reading, at.checkpoint);
-  const options = from.map(({ rung, drill, minutes }): Option => {
-    const hold = drilledHold(at, rung);
-    const fall = fallOf(drill?.kind ?? null, falls) * taught(hold);
-    const { checkpoint, promise } = at;
-    const rise = rises(fall);
-    const lostBy = !isCandidate(at)
-      ? 'nothing to gain'
-      : declined?.has(checkpoint)
-        ? 'declined'
-        : open.length === 0
-          ? 'signed off'
-          : null;
-    return {
-      at,
-      checkpoint,
-      rung,
-      drill: drill?.id ?? null,
-      minutes,
-      hold,
-      fall,
-      rise,
-      promise,
-      above: at.atRoot.above,
-      lostBy,
-    };
-  });
-  // The kind of drill that does most here; of equal ones the plainer, as they are sorted.
-  return options.reduce((a, b) => (b.rise > a.rise + 1e-9 ? b : a));
+  // What proved too hard goes on a rung lower, if there is one with a partner.
+  const tooHard =
+    inWork?.state === 'stepped back' && inWork.terms.checkpoint === checkpoint ? inWork.terms.rung : Infinity;
+  const open = rungsFor(at, (rung) => may(rung) && rung > settled).filter((rung) => rung > settled);
+  const within = open.length > 0 ? open : rungsFor(at, may);
+  const easier = within.filter((rung) => rung < tooHard);
+  const below = rungs.filter((rung) => 1 <= rung && rung < tooHard && may(rung)).at(-1);
+  const rung = mostTaught(
+    at,
+    easier.length > 0 ? easier : below !== undefined && tooHard < Infinity ? [below] : within,
+  );
+  const hold = drilledHold(at, rung);
+  // The same for all, whichever drill is at hand: they are compared at the same minutes.
+  const fall = fallOf(null) * taught(hold);
+  const lostBy = !isCandidate(at)
+    ? 'nothing to gain'
+    : declined?.has(checkpoint)
+      ? 'declined'
+      : open.length === 0
+        ? 'signed off'
+        : null;
+  return {
+    at,
+    checkpoint,
+    rung,
+    drill: drillAt(breakdown, reading, checkpoint, rung, known)?.id ?? null,
+    hold,
+    fall,
+    rise: risesAt(reading, checkpoint)(fall),
+    promise,
+    above: at.atRoot.above,
+    lostBy,
+  };
 }

@@ -1,18 +1,25 @@
-import { type Breakdown, fundamentalsOf } from '../breakdown';
+import { answersOf, type Breakdown, fundamentalsOf, type Id } from '../breakdown';
 import { type Beta, betaQuantile, type Estimate, tails } from '../math';
 import { type CheckpointReading, fewestReps, type Reading } from '../reading';
 import type { Rung } from '../rep';
-import { doseOf } from './dose';
+import { doseOf, minutesOf } from './dose';
 import {
+  type AnswerTried,
   bodyWaysAt,
+  type DecisionContext,
   fixedAt,
   highestDosed,
-  type DecisionContext,
   learningRung,
+  mostlyAt,
   type Option,
   optionAt,
+  ownDrillOf,
 } from './options';
-import type { Candidate, Prescription, Reason, RuleFired } from './prescription';
+import { goesOn } from './going-on';
+import { isOpen } from './lifecycle';
+import type { Candidate, Correction, InWork as Work, Prescription, Reason, RuleFired } from './prescription';
+
+type InWork = NonNullable<Work>;
 import { signOff } from './signoff';
 import { drilledHold, taught } from './value';
 import { startOf } from './unsure';
@@ -23,6 +30,8 @@ const fundamentalsFirstAbove = 0.35;
 const clearPromise = 0.5;
 /** …and is this surely above its target. */
 const clearlyAbove = 0.9;
+/** What a good student loses at a root at least: common practice. Losses that this chance would explain are watched. */
+const goodLoses = 0.1;
 /** Under this gain of the finish rate nothing is worth a correction. */
 const leastGain = 0.02;
 /** The most rejected candidates that a reason lists. */
@@ -36,10 +45,27 @@ const mostWatched = 30;
  * narrow: see `clearPromise` and `clearlyAbove`. Where nothing the student did points at a checkpoint, it is never corrected.
  */
 export function prescribe(breakdown: Breakdown, reading: Reading, known: DecisionContext): Prescription {
+  const now = nextFor(breakdown, reading, known);
+  const { inWork } = known;
+  if (!inWork || !isOpen(inWork)) return now;
+  const { state, terms } = inWork;
+  return {
+    ...now,
+    inWork: {
+      checkpoint: terms.checkpoint,
+      rung: terms.rung,
+      state: state as InWork['state'],
+      stays: goesOn(inWork, now),
+    },
+  };
+}
+
+/** The same, whatever the student works on. */
+function nextFor(breakdown: Breakdown, reading: Reading, known: DecisionContext): Prescription {
   const { checkpoints } = reading;
   const options = checkpoints
     .map((at) => optionAt(breakdown, reading, at, known))
-    .sort((a, b) => b.rise / b.minutes - a.rise / a.minutes);
+    .sort((a, b) => b.rise - a.rise);
   const open = options.filter(({ lostBy }) => lostBy === null);
   const next = options.find(({ lostBy }) => lostBy === null || lostBy === 'nothing to gain');
   const none = {
@@ -80,9 +106,21 @@ export function prescribe(breakdown: Breakdown, reading: Reading, known: Decisio
   };
 }
 
-/** Clearly above its target, by more reps of the student's own than the squad's rate is worth. */
-const isAbove = ({ atRoot: { above, reached } }: CheckpointReading): boolean =>
-  above >= clearlyAbove && reached >= fewestReps;
+/** Clearly above its target, by more reps of the student's own than the squad's rate is worth, and more of them lost than chance loses. */
+const isAbove = ({ atRoot: { above, reached, failed, target } }: CheckpointReading): boolean =>
+  above >= clearlyAbove &&
+  reached >= fewestReps &&
+  asManyByChance(failed, reached, Math.max(target, goodLoses)) <= 1 - clearlyAbove;
+
+/** P(at least so many of n | each is lost with this chance): the upper tail of a binomial. */
+function asManyByChance(failed: number, n: number, chance: number): number {
+  let [term, below] = [(1 - chance) ** n, 0];
+  for (let k = 0; k < failed; k++) {
+    below += term;
+    term *= ((n - k) / (k + 1)) * (chance / (1 - chance));
+  }
+  return Math.max(0, 1 - below);
+}
 
 const isClear = (at: CheckpointReading): boolean => at.promise >= clearPromise && isAbove(at);
 
@@ -99,8 +137,10 @@ function correction(
   // With the shares that the choice was made by, so that the words cannot say another thing than the numbers.
   const fixed = fixedAt(reading, at.checkpoint);
   const main = fixed[0];
+  const mostly = mostlyAt(reading, at.checkpoint);
   const { atRoot } = at;
   const dosed = doseOf(breakdown, reading, chosen, known);
+  const drill = known.drills?.find(({ id }) => id === chosen.drill);
   const tried = atRoot.byRung.findLast(({ reached }) => reached > 0)?.rung ?? 0;
   const wouldBe = (other: Rung) => taught(drilledHold(at, other)) > taught(chosen.hold);
   const rules: RuleFired[] = [
@@ -124,7 +164,7 @@ function correction(
             one.lostBy ??
               (one === insteadOf
                 ? 'depends on it'
-                : one.rise / one.minutes > chosen.rise / chosen.minutes && !isClear(one.at)
+                : one.rise > chosen.rise && !isClear(one.at)
                   ? 'not clear yet'
                   : 'brings less'),
           ),
@@ -135,26 +175,48 @@ function correction(
   return {
     kind: 'correct',
     checkpoint: at.checkpoint,
-    reached: atRoot.reached,
+    reached: atRoot.shown.find(({ at: shows }) => shows === dosed.proof.shows)!.reached,
     failed: atRoot.failed,
     failedHere: at.failed,
     open: atRoot.open,
     hazard: atRoot.hazard,
+    here: at.hazard,
     leak: at.leak,
     gain: at.rootGain,
     target: atRoot.target,
     finishRate: reading.finishRate.value,
     insteadOf: insteadOf?.checkpoint ?? null,
     symptom: main && main.checkpoint !== at.checkpoint ? main.checkpoint : null,
-    mistake: fixed.find(({ kind }) => kind === 'mistake')?.cause ?? null,
-    defence: main?.kind === 'defence' ? main.cause : null,
+    ...mostly,
+    answer: mostly.defence === null ? null : answerTo(breakdown, mostly.defence, known),
     way: bodyWaysAt(breakdown, at.checkpoint, known.pairing)[0]?.id ?? null,
     toldBy: fixed.some(({ stops }) => stops > 0) ? 'own tags' : 'others',
     dose: dosed.dose,
     drill: chosen.drill,
+    ownDrill: drill ? null : ownDrillOf(breakdown, mostly.mistake, known.drills ?? []),
+    minutes: minutesOf(dosed.dose, drill),
+    proof: dosed.proof,
     reason,
     heldInARow: signOff([]).heldInARowToSettle,
   };
+}
+
+/** The answer to a defence that works best here, of those that were tried often enough to say; else the first that is recorded. */
+function answerTo(
+  breakdown: Breakdown,
+  id: Id,
+  { answers }: Pick<DecisionContext, 'answers'>,
+): NonNullable<Correction['answer']> {
+  const recorded = answersOf(breakdown.defences.find((one) => one.id === id)!).map((one) => one.id);
+  const known = (answers?.get(id) ?? []).filter(
+    ({ answer, tried }) => tried >= fewestReps && recorded.includes(answer),
+  );
+  // Two of four before anybody has tried, as where answers are read.
+  const works = ({ tried, worked }: AnswerTried) => (worked + 2) / (tried + 4);
+  const [first, ...rest] = known;
+  if (!first) return { defence: id, answer: recorded[0] ?? null, known: null };
+  const { answer, tried, worked } = rest.reduce((a, b) => (works(b) > works(a) ? b : a), first);
+  return { defence: id, answer, known: { tried, worked } };
 }
 
 /** A Beta with the mean and the 80 % interval of an estimate, as nearly as there is one. */

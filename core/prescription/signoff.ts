@@ -1,5 +1,6 @@
-import { type Breakdown, type Id, placeOf, type Side } from '../breakdown';
-import { observingRoot, type Rep, type Rung } from '../rep';
+import { type Breakdown, isRelation, isWithin, placeOf, type Side } from '../breakdown';
+import { type Corrected, observingRoot, provedAt, type Rep, type Rung } from '../rep';
+import type { SignOffBy } from './step';
 
 /** Wald's sequential probability ratio test of "owned" against "not yet". Rates are hold rates, errors are probabilities. */
 export const signOffTest = {
@@ -52,19 +53,44 @@ export function signOff(held: readonly boolean[]): SignOff {
   return { state: 'open', seen, ratio, heldInARowToSettle: Math.min(toBound, atEnd) };
 }
 
-/** What reps say of a checkpoint as a root, at a rung or above and on the sides accepted; with the rep that says it. */
+/** What a correction is about, as reps are looked at for it. */
+export interface LookedFor extends Corrected {
+  rung: Rung;
+  sides?: 'both' | Side | undefined;
+  proof?: SignOffBy | undefined;
+}
+
+/**
+ * What reps say of a correction, at its rung or above and on its sides, with the rep that says it: whether it held at the root,
+ * as far as the failure would show; or, where it is a measured sign that tells, whether that was within its range.
+ */
 export function* saidAtRoot(
   editions: readonly Breakdown[],
   reps: readonly Rep[],
-  { checkpoint, rung, sides = 'both' }: { checkpoint: Id; rung: Rung; sides?: 'both' | Side | undefined },
+  { rung, sides = 'both', proof, ...what }: LookedFor,
 ): Generator<{ rep: Rep; held: boolean }> {
   for (const rep of reps) {
     const edition = editions.find((one) => one.edition === rep.edition);
     if (!edition || rep.technique !== edition.technique || rep.rung < rung) continue;
     if (sides !== 'both' && rep.side !== sides) continue;
-    const seen = observingRoot(edition, rep)(placeOf(edition, checkpoint));
-    if (seen === 'held' || seen === 'failed') yield { rep, held: seen === 'held' };
+    const place = placeOf(edition, what.checkpoint);
+    if (place < 0) continue;
+    const held =
+      proof?.by === 'sign' ? measuredWell(edition, rep, place) : heldAsFarAs(edition, rep, place, what);
+    if (held !== null) yield { rep, held };
   }
+}
+
+function heldAsFarAs(edition: Breakdown, rep: Rep, place: number, what: Corrected): boolean | null {
+  const seen = observingRoot(edition, rep)(place, provedAt(edition, what));
+  return seen === 'held' || seen === 'failed' ? seen === 'held' : null;
+}
+
+/** Was what a rep measured at a checkpoint within its range? Null where it measured nothing there. */
+function measuredWell({ checkpoints }: Breakdown, { measured = [] }: Rep, place: number): boolean | null {
+  const { id, tolerance } = checkpoints[place]!;
+  const found = measured.find(({ checkpoint }) => checkpoint === id);
+  return found && tolerance && !isRelation(tolerance) ? isWithin(tolerance, found.value) : null;
 }
 
 /** The state of the test in a few words: what would settle it, or what it said. */

@@ -1,9 +1,26 @@
 import { z } from 'zod';
-import { Id, Side } from '../breakdown';
+import { Id, Proof, Side } from '../breakdown';
 import { Estimate } from '../math';
 import { FactId, Instant, Rung } from '../rep';
 
 const words = z.string().max(400);
+
+/** A sign of a checkpoint that is told without reps. */
+export const Sign = z.object({ by: Proof.shape.by, text: z.string().max(2000) });
+export type Sign = z.infer<typeof Sign>;
+
+/**
+ * How it is told that a correction worked. A rep proves it only if it goes as far as the checkpoint at which the failure
+ * `shows`: those of the dose do, or a few more have to be done to test it, or none may, and it is a sign that tells.
+ */
+export const SignOffBy = z.discriminatedUnion('by', [
+  z.object({ by: z.literal('dose'), shows: Id }),
+  /** As many reps of a class as the caps allow so far. */
+  z.object({ by: z.literal('test'), shows: Id, reps: z.int().min(1).max(100) }),
+  /** Null where the checkpoint says no sign. */
+  z.object({ by: z.literal('sign'), shows: Id, sign: Sign.nullable() }),
+]);
+export type SignOffBy = z.infer<typeof SignOffBy>;
 
 /** The terms of a correction: the drill, the dose, the rung, and the span. */
 export const Terms = z.object({
@@ -21,6 +38,8 @@ export const Terms = z.object({
   sets: z.int().min(1).max(20),
   startAt: Id.nullable(),
   endAt: Id.nullable(),
+  /** Where it is left out, by its own reps. */
+  proof: SignOffBy.optional(),
 });
 export type Terms = z.infer<typeof Terms>;
 

@@ -43,17 +43,11 @@ export type Falls = ReadonlyMap<DrillKind, Normal>;
 export const fallOf = (kind: DrillKind | null, falls: Falls = new Map()): number =>
   Math.min(0, ((kind && falls.get(kind)) ?? usualFall).mean);
 
-/**
- * How often a rep holds that is drilled for a checkpoint: what is seen there, or, where it is mostly lost later, what is lost
- * there and later.
- */
-export function drilledHold(
-  { atRoot, failed }: Pick<CheckpointReading, 'atRoot' | 'failed'>,
-  rung: Rung,
-): number {
+/** How often a rep holds at the root that is drilled for a checkpoint: also what is lost later because of it is lost. */
+export function drilledHold({ atRoot }: Pick<CheckpointReading, 'atRoot'>, rung: Rung): number {
   const at = atRoot.byRung.find((one) => one.rung === rung);
   if (!at) throw new RangeError(`a reading has every rung, and not ${rung}`);
-  return atRoot.failed > 2 * failed ? at.held : at.here;
+  return at.held;
 }
 
 /**

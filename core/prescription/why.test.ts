@@ -27,7 +27,7 @@ describe('the words of a reason', () => {
     if (told.kind !== 'correct') throw new Error('it is clear');
     const { chosen, others, rules } = whyWords(breakdown, told, 'right', shippedDrills);
     expect(chosen).toMatch(
-      /^2 “Point 2”, with “.+”: one evening’s reps should bring about \d+\.\d points more of the finish rate in \d+ minutes at rung \d/,
+      /^2 “Point 2”, with “.+”: one evening’s reps should bring about \d+\.\d points more of the finish rate at rung \d/,
     );
     expect(others.length).toBe(told.reason.candidates.length - 1);
     for (const line of others) expect(line).toMatch(/^\d “Point \d”: .+ Not this one: .+\.$/);

@@ -2,7 +2,7 @@ import { type Breakdown, type Id, type Side, checkpointWords } from '../breakdow
 import type { Drill } from '../drills';
 import { percent, sure } from '../words';
 import type { Candidate, Correction, RuleFired } from './prescription';
-import { fellAbove, type Worked } from './worked';
+import { fellAbove, mayHaveFallenAbove, type Worked } from './worked';
 
 const rulesInWords: Readonly<Record<RuleFired, string>> = {
   'fundamentals first': 'Dependencies come first.',
@@ -39,8 +39,8 @@ export function whyWords(
 ): { chosen: string; others: string[]; rules: string[] } {
   const point = (id: Id) => checkpointWords(breakdown, id, lead);
   const drill = (id: Id | null) => drills.find((one) => one.id === id)?.title ?? 'just this checkpoint';
-  const numbers = ({ rise, minutes, rung, hold }: Candidate) =>
-    `${points(rise)} more of the finish rate in ${minutes} minutes at rung ${rung}, where about ${percent(hold)} hold`;
+  const numbers = ({ rise, rung, hold }: Candidate) =>
+    `${points(rise)} more of the finish rate at rung ${rung}, where about ${percent(hold)} hold`;
   const [chosen, ...others] = reason.candidates;
   return {
     chosen: `${point(chosen!.checkpoint)}, with “${drill(chosen!.drill)}”: one evening’s reps should bring ${numbers(chosen!)}. Chance that it breaks too often: ${sure(chosen!.above)}.`,
@@ -62,6 +62,8 @@ export function workedWords({ before, after, chance, untouched }: Worked): strin
     untouched !== null && untouched < raw - 0.02
       ? ` It was picked at its worst: without a correction about ${percent(untouched)} would be lost, not ${percent(raw)}.`
       : '';
+  if (chance < fellAbove && chance >= mayHaveFallenAbove)
+    return `It may have dropped, but that is not clear yet: ${counts.toLowerCase()} (chance that it fell ${sure(chance)}).${anyway}`;
   if (chance < fellAbove)
     return `No sign of a drop: ${counts.toLowerCase()} (chance that it fell ${sure(chance)}).${anyway}`;
   const beyond = untouched === null || after.hazard.high < untouched;

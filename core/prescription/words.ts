@@ -2,6 +2,8 @@ import { type Breakdown, type Id, readFor, type Side, checkpointWords, numberOf 
 import { fewestReps } from '../reading';
 import { many, percent, range } from '../words';
 import { betweenOf, doseWords } from './card';
+import { proofWords } from './proof-words';
+import { answerOf } from './terms';
 import type { Correction, Prescription } from './prescription';
 
 /** The way that a body calls for, in a sentence; empty where it calls for none. */
@@ -34,6 +36,18 @@ export function prescriptionWords(
   lead: Side,
 ): PrescriptionWords {
   const point = (id: Id) => checkpointWords(breakdown, id, lead);
+  const { inWork } = prescription;
+  if (inWork?.stays) {
+    const next =
+      prescription.kind === 'correct' && prescription.checkpoint !== inWork.checkpoint
+        ? ` One thing at a time: ${point(prescription.checkpoint)} would not help clearly more.`
+        : '';
+    return {
+      what: `${name}: go on with ${point(inWork.checkpoint)} at rung ${inWork.rung}.`,
+      why: `It is ${inWork.state === 'accepted' ? 'agreed to' : 'in work'}, and stays first.${next}`,
+      how: '',
+    };
+  }
   switch (prescription.kind) {
     case 'none':
       return {
@@ -73,58 +87,83 @@ function correctionWords(
   lead: Side,
   point: Point,
 ): PrescriptionWords {
-  const {
-    checkpoint,
-    reached,
-    failed,
-    failedHere,
-    open,
-    hazard,
-    leak,
-    gain,
-    finishRate,
-    insteadOf,
-    symptom,
-    mistake,
-    toldBy,
-    dose,
-  } = prescription;
-  const blocked = breakdown.defences.find(({ id }) => id === prescription.defence);
-  const answer = blocked?.answers[0]?.how;
-  const cue = breakdown.mistakes.find(({ id }) => id === mistake)?.cue;
-  const instead = insteadOf ? ` ${point(insteadOf)} would gain more, but it depends on this one.` : '';
-  const later = failed - failedHere;
-  const untold =
-    open > 0
-      ? ` ${many(open, 'later stop')} may belong here too: tag ${open === 1 ? 'its cause' : 'their causes'}.`
-      : '';
-  const more = open > 0 ? `, plus up to ${open} untagged` : '';
-  const guess = toldBy === 'others' ? ' No tags yet: based on the squad and the breakdown.' : '';
-  const lift = `${percent(finishRate)} to ${percent(finishRate + gain.value)}`;
+  const { checkpoint, defence, answer, dose } = prescription;
+  const blocked = breakdown.defences.find(({ id }) => id === defence);
+  const teach = blocked && answer?.answer === null;
   return {
-    what: `${name}: correct ${point(checkpoint)} first.`,
-    why:
-      (later > 0
-        ? (symptom
-            ? `It shows at ${point(symptom)}, it starts at ${numberOf(breakdown, checkpoint)}. `
-            : '') +
-          `${failed} of the ${many(reached + open, 'rep')} that got here were lost by it, ${failedHere} here and ${later} later${more} ` +
-          `(now ${percent(hazard.value)}, ${range(hazard)}). Fixed there, the finish rate would rise from ${lift}.`
-        : `${failed} of the ${many(reached, 'rep')} that reached it ended there (now ${percent(hazard.value)}, ${range(hazard)}): ` +
-          `${percent(leak.value)} of all reps. Fixing it to ${percent(prescription.target)} would lift the finish rate from ${lift}.`) +
-      guess +
-      (later > 0 ? '' : untold) +
-      instead,
-    how:
-      wayWords(breakdown, prescription, lead) +
-      (cue ? `Cue: ${readFor(cue, lead)} ` : '') +
-      (blocked
-        ? `The partner usually ends it: ${readFor(blocked.title, lead)}. ` +
-          (answer
-            ? `Answer: ${readFor(answer, lead)} `
-            : 'No answer is recorded yet: add one in the Library. ')
-        : '') +
-      doseWords(dose, betweenOf(breakdown, dose)) +
-      `; stop when it has held ${prescription.heldInARow} times in a row.`,
+    what: teach
+      ? `${name}: teach an answer to “${readFor(blocked.title, lead)}” first, at ${point(checkpoint)}.`
+      : prescription.inWork?.state === 'stepped back' && prescription.inWork.checkpoint === checkpoint
+        ? `${name}: step back to rung ${dose.rung} at ${point(checkpoint)}.`
+        : `${name}: correct ${point(checkpoint)} first.`,
+    why: whyWordsOf(breakdown, prescription, lead),
+    how: [
+      wayWords(breakdown, prescription, lead).trim(),
+      causeWords(breakdown, prescription, lead),
+      `${doseWords(dose, betweenOf(breakdown, dose))}${prescription.proof.by === 'dose' ? `; stop when it has held ${prescription.heldInARow} times in a row` : ''}.`,
+      proofWords(breakdown, prescription, lead),
+    ]
+      .filter(Boolean)
+      .join(' '),
   };
+}
+
+/** The counts, each as a share of what was counted; what the model makes of them is said as such. */
+export function whyWordsOf(breakdown: Breakdown, prescription: Correction, lead: Side): string {
+  const point = (id: Id) => checkpointWords(breakdown, id, lead);
+  const { checkpoint, reached, failed, failedHere, open, here, leak, gain, finishRate } = prescription;
+  const { insteadOf, symptom, toldBy, target } = prescription;
+  const later = failed - failedHere;
+  const lift = `from ${percent(finishRate)} to ${percent(finishRate + gain.value)}`;
+  const share = reached > 0 ? ` (${percent(failed / reached)})` : '';
+  return [
+    later > 0 && symptom
+      ? `It shows at ${point(symptom)}, it starts at ${numberOf(breakdown, checkpoint)}.`
+      : '',
+    later > 0
+      ? `${failed} of ${many(reached, 'rep')} that show it were lost by it${share}, ${failedHere} here and ${later} later.`
+      : `${failed} of the ${many(reached, 'rep')} that reached it ended there${share}.`,
+    open > 0
+      ? `${many(open, 'later stop')} may belong here too: tag ${open === 1 ? 'its cause' : 'their causes'}.`
+      : '',
+    later > 0
+      ? `By the model, the finish rate would rise ${lift} if it were fixed.`
+      : `By the model, which weighs age and the room, ${percent(here.value)} are lost here (${range(here)}), ${percent(leak.value)} of all reps; at ${percent(target)} the finish rate would rise ${lift}.`,
+    toldBy === 'others' ? 'No tags yet: based on the squad and the breakdown.' : '',
+    insteadOf ? `${point(insteadOf)} would gain more, but it depends on this one.` : '',
+  ]
+    .filter(Boolean)
+    .join(' ');
+}
+
+/** The cue of the mistake, or the answer to the defence, that explains most of the losses; and its own drill and task. */
+function causeWords(breakdown: Breakdown, prescription: Correction, lead: Side): string {
+  const { mistake, defence, ownDrill } = prescription;
+  const cue = breakdown.mistakes.find(({ id }) => id === mistake)?.cue;
+  const blocked = breakdown.defences.find(({ id }) => id === defence);
+  return [
+    cue ? `Cue: ${readFor(cue, lead)}` : '',
+    blocked ? `The partner usually ends it: ${readFor(blocked.title, lead)}.` : '',
+    blocked ? answerWords(breakdown, prescription, lead) : '',
+    blocked?.signal ? `The signal: ${readFor(blocked.signal, lead)}.` : '',
+    blocked?.task ? `Partner: ${readFor(blocked.task, lead)}` : '',
+    ownDrill === null ? '' : `Drill: ${readFor(ownDrill, lead).replace(/\.?$/, '.')}`,
+  ]
+    .filter(Boolean)
+    .join(' ');
+}
+
+/** The answer that is named, and how much is known of it. */
+export function answerWords(
+  breakdown: Pick<Breakdown, 'defences'>,
+  correction: Pick<Correction, 'answer'>,
+  lead: Side,
+): string {
+  const named = answerOf(breakdown, correction);
+  const { known } = correction.answer ?? { known: null };
+  if (!named) return 'No answer is recorded yet: find one, and add it in the Library.';
+  const how = readFor(named.how, lead).replace(/\.?$/, '.');
+  const others = breakdown.defences.find(({ id }) => id === correction.answer!.defence)!.answers.length > 1;
+  if (known) return `Answer: ${how} It worked ${known.worked} of ${known.tried} times here.`;
+  return `Answer: ${how}${others ? ' It is the first that is recorded: nobody knows yet which works best here.' : ''}`;
 }

@@ -13,8 +13,9 @@ import { believed, type Falls, type Normal } from './value';
 export const comparedWeeks = 8;
 const weekMs = 7 * 86_400_000;
 const drawCount = 1000;
-/** Above this chance it is said that it fell. */
+/** Above this chance it is said that it fell; above the other one that it may have. */
 export const fellAbove = 0.9;
+export const mayHaveFallenAbove = 0.6;
 
 const rate = z.number().min(0).max(1);
 const Period = z.object({

@@ -1,45 +1,32 @@
-import type { Breakdown, Id } from '../breakdown';
+import type { Breakdown } from '../breakdown';
 import { fromDraws } from '../math';
-import { mostlyRootedAt } from '../rep';
+import { showsAt } from '../rep';
 import type { RootReading, Slice } from './reading';
-import { stopsBy } from './tally';
 import type { Tallied } from './tallied';
 
-/** A technique as its roots are counted: which mistakes lead back to a checkpoint, and which untagged stops mostly do. */
-export class Roots {
-  private readonly later: readonly { stop: Id; causes: readonly string[] }[][];
-
-  constructor(breakdown: Breakdown) {
-    this.later = breakdown.checkpoints.map(({ id }, place) =>
-      breakdown.checkpoints.slice(place + 1).flatMap(({ id: stop }) => {
-        const causes = breakdown.mistakes
-          .filter(({ at, root }) => at === stop && root === id)
-          .map((mistake): string => mistake.id);
-        const untagged = mostlyRootedAt(breakdown, stop) === id ? [''] : [];
-        return causes.length + untagged.length > 0 ? [{ stop, causes: [...causes, ...untagged] }] : [];
-      }),
-    );
-  }
-
-  /** Reps of a slice that say something of a checkpoint as a root, of these the failed ones, and those that are open. */
-  counts(
-    id: Id,
-    place: number,
-    tallied: Tallied,
-    slice: Slice,
-  ): Pick<RootReading, 'reached' | 'failed' | 'open'> {
-    const here = tallied.at(id, slice);
-    let [failed, open] = [here.failed, 0];
-    for (const { stop, causes } of this.later[place]!) {
-      const tally = tallied.at(stop, slice);
-      for (const cause of causes) {
-        if (cause === '') open += stopsBy(tally, '');
-        else failed += stopsBy(tally, cause);
-      }
-    }
-    // Reps that began later and were lost because of here count as having been here.
-    return { reached: Math.max(failed, here.reached - open), failed, open };
-  }
+/**
+ * Reps of a slice that say something of a checkpoint as a root, as far as each place at which it can show: those that were
+ * lost by it, those that nobody tagged, and those that went so far and were not.
+ */
+export function rootCounts(
+  breakdown: Breakdown,
+  place: number,
+  tallied: Tallied,
+  slice: Slice,
+): Pick<RootReading, 'reached' | 'failed' | 'open' | 'shown'> {
+  const { id } = breakdown.checkpoints[place]!;
+  const tally = tallied.at(id, slice);
+  const root = tally.root ?? {
+    failed: tally.failed,
+    open: 0,
+    held: { [id]: tally.reached - tally.failed },
+  };
+  const { failed, open } = root;
+  const shown = showsAt(breakdown, place).map((to) => {
+    const at = breakdown.checkpoints[to]!.id;
+    return { at, reached: failed + (Object.hasOwn(root.held, at) ? root.held[at]! : 0) };
+  });
+  return { reached: shown.at(-1)!.reached, failed, open, shown };
 }
 
 /**

@@ -1,6 +1,5 @@
 import type { Breakdown, Id, Side } from '../breakdown';
 import { type Beta, fromDraws, quantile, type Steps } from '../math';
-import { Roots } from './at-root';
 import { readingOf, type Shared } from './reading-of';
 import type { Method, Reading, Slice, SquadReading } from './reading';
 import { drawCount, type Eye, mean, type Sight, smallSquadTarget } from './sight';
@@ -43,15 +42,24 @@ function together(sights: readonly Sight[], own: Beta): Sight {
   };
 }
 
-/** What each hazard would be if it were fixed: the squad's best quartile, or a small rate where the squad is too small. */
+/**
+ * What each hazard would be if it were fixed: the squad's best quartile. A small squad has none: there it is what a good
+ * student of this room would reach, by what is thought of somebody who has not been seen, within bounds.
+ */
 function targetsOf(
   ids: readonly Id[],
   slice: Slice,
   sights: readonly { tallied: Tallied; sights: Sight[] }[],
+  unseen: () => Sight[],
 ): number[] {
+  let room: Sight[] | undefined;
   return ids.map((id, i) => {
     const known = sights.filter(({ tallied }) => tallied.at(id, slice).reached > 0);
-    if (known.length < squadForQuartile) return smallSquadTarget;
+    if (known.length < squadForQuartile) {
+      room ??= unseen();
+      const good = quantile(Float64Array.from(room[i]!.draws).sort(), 0.25);
+      return Math.min(smallSquadTarget.high, Math.max(smallSquadTarget.low, good));
+    }
     // Over the draws, because estimates that lean on each other lie closer together than the truth does.
     return mean(
       Array.from({ length: drawCount }, (_, n) =>
@@ -84,11 +92,10 @@ export function* readSquad(
       yield;
     }
   const { target } = question;
-  const targets = target === undefined ? targetsOf(ids, slice, each) : ids.map(() => target);
+  const targets =
+    target === undefined ? targetsOf(ids, slice, each, () => eye('', squad)) : ids.map(() => target);
 
-  const rooted = new Roots(breakdown);
-
-  const shared: Shared = { breakdown, slice, ids, places, squad, targets, rooted };
+  const shared: Shared = { breakdown, slice, ids, places, squad, targets };
 
   // With no students, use the reading of an unseen student.
   const seen = each.length > 0 ? each.map(({ sights }) => sights) : [eye('', squad)];

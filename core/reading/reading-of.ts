@@ -1,7 +1,7 @@
 import { type Breakdown, CheckpointKind, type Id } from '../breakdown';
 import { type Estimate, fromDraws, wilson } from '../math';
 import { type Rung, rungs } from '../rep';
-import { rootHazard, type Roots, rootSight } from './at-root';
+import { rootCounts, rootHazard, rootSight } from './at-root';
 import { causeShares, rootShares } from './causes';
 import type { CheckpointReading, Reading, Slice } from './reading';
 import { drawCount, fewestReps, holdsAt, mean, moreNeeded, type Sight } from './sight';
@@ -17,7 +17,6 @@ export interface Shared {
   squad: Tallied;
   /** By place. */
   targets: readonly number[];
-  rooted: Roots;
 }
 
 /** Everything about one student that several checkpoints need; lists are by place, draws by their number. */
@@ -147,7 +146,7 @@ function checkpointOf(
 
 /** The losses that start at a checkpoint, wherever they show: all of them, and by rung. */
 function atRoot(
-  { slice, ids, targets, rooted }: Shared,
+  { breakdown, slice, ids, targets }: Shared,
   { hazards, drawn, roots, heldAtRung }: Prepared,
   tallied: Tallied,
   i: number,
@@ -161,11 +160,11 @@ function atRoot(
       i,
     );
   return {
-    ...rooted.counts(id, i, tallied, slice),
+    ...rootCounts(breakdown, i, tallied, slice),
     ...rootSight(hazards, drawn, targets, roots, i),
     byRung: rungs.map((rung) => {
-      const { reached, failed } = rooted.counts(id, i, tallied, { ...slice, rung });
-      return { rung, reached, failed, held: heldAtRoot(rung), here: heldAtRung(rung)[i]!.value };
+      const { reached, failed } = tallied.at(id, { ...slice, rung });
+      return { rung, reached, failed, held: heldAtRoot(rung) };
     }),
   };
 }

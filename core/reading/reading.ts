@@ -49,9 +49,11 @@ const SideReading = Held.extend({ side: Side });
  * its root there. Everything that is dosed and signed off goes by this.
  */
 export const RootReading = z.object({
-  /** Reps that got here and say something of it: not those that are open. */
+  /** Reps that say something of it: those that were lost by it, and those that went past all that has its root here. */
   reached: n,
   failed: n,
+  /** The same as far as each checkpoint at which it can show, in order: to that one they went, or were lost by it. */
+  shown: z.array(z.object({ at: Id, reached: n })),
   /** Later stops that nobody tagged and that are mostly rooted here. */
   open: n,
   /** P(lost here, or later because of here | reached). */
@@ -60,8 +62,8 @@ export const RootReading = z.object({
   target: rate,
   /** P(the hazard is above its target). */
   above: rate,
-  /** Hold rate at the root, and at the checkpoint itself, at every rung; where nothing was tried there, what is expected. */
-  byRung: z.array(z.object({ rung: Rung, reached: n, failed: n, held: rate, here: rate })),
+  /** Hold rate at the root at every rung, and the reps that got here; where there are none, what is expected. */
+  byRung: z.array(z.object({ rung: Rung, reached: n, failed: n, held: rate })),
 });
 export type RootReading = z.infer<typeof RootReading>;
 

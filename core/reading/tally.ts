@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Breakdown, Id } from '../breakdown';
-import { isJudged, observe, type Observation, type Rep } from '../rep';
+import { isJudged, observe, observingRoot, type Observation, type Rep, showsAt } from '../rep';
 import { Practice } from './practice';
 import { type Weekday, weekNumber, weekOf } from './week';
 import { Counts, WeekTally } from './week-tally';
@@ -75,14 +75,10 @@ export function tallyWeeks(
       tally.judged += 1;
       if (rep.outcome !== 'stopped') tally.finished += 1;
     }
+    countRoots(tally, edition, rep);
     for (const [checkpoint, observation] of observe(edition, rep)) {
       if (observation === 'not seen') continue;
-      const counts = heldAt(tally.checkpoints, checkpoint, (): Counts => ({
-        reached: 0,
-        failed: 0,
-        begun: 0,
-        causes: {},
-      }));
+      const counts = countsAt(tally, checkpoint);
       counts.reached += 1;
       if (checkpoint === rep.from) counts.begun += 1;
       if (observation !== 'failed') continue;
@@ -92,6 +88,29 @@ export function tallyWeeks(
     }
   }
   return [...tallies.values()];
+}
+
+const countsAt = ({ checkpoints }: WeekTally, checkpoint: Id): Counts =>
+  heldAt(checkpoints, checkpoint, () => ({ reached: 0, failed: 0, begun: 0, causes: {} }));
+
+/** Counts a rep at each checkpoint where what begins there can show later. */
+function countRoots(tally: WeekTally, edition: Breakdown, rep: Rep): void {
+  let asRoot: ReturnType<typeof observingRoot> | undefined;
+  edition.checkpoints.forEach(({ id }, place) => {
+    const shows = showsAt(edition, place);
+    if (shows.length < 2) return;
+    asRoot ??= observingRoot(edition, rep);
+    const all = asRoot(place);
+    const held = shows.filter((to) => asRoot!(place, to) === 'held');
+    if (all === 'not seen' && held.length === 0) return;
+    const root = (countsAt(tally, id).root ??= { failed: 0, open: 0, held: {} });
+    if (all === 'failed' || all === 'open') root[all] += 1;
+    else
+      for (const to of held) {
+        const at = edition.checkpoints[to]!.id;
+        root.held[at] = (Object.hasOwn(root.held, at) ? root.held[at]! : 0) + 1;
+      }
+  });
 }
 
 /** What a record holds under an id, put there where it is not: an id may be a word that every object knows ("constructor"). */
@@ -135,6 +154,12 @@ export function addTally(total: Tally, other: Counts, weightReached: number, wei
   total.weightFailed += weightFailed;
   for (const [cause, stops] of Object.entries(other.causes))
     total.causes[cause] = stopsBy(total, cause) + stops;
+  if (!other.root) return;
+  total.root ??= { failed: 0, open: 0, held: {} };
+  total.root.failed += other.root.failed;
+  total.root.open += other.root.open;
+  for (const [at, held] of Object.entries(other.root.held))
+    total.root.held[at] = (Object.hasOwn(total.root.held, at) ? total.root.held[at]! : 0) + held;
 }
 
 /** Weight of a rep: 2^(−age / half-life), its age in whole weeks before that of `asOf`. */
@@ -170,6 +195,7 @@ export function fold(tallies: Iterable<WeekTally>, folding: Folding): Cell[] {
       const weightReached = weight * counts.reached;
       const weightFailed = weight * counts.failed;
       addTally(total, counts, weightReached, weightFailed);
+      if (counts.reached === 0) continue;
       const doses = inSteps(practice.since(tally, checkpoint, number(week), now));
       const part = total.parts.find((one) => one.doses === doses);
       if (!part) total.parts.push({ doses, weightReached, weightFailed });

@@ -8,7 +8,17 @@ const n = z.int().min(0);
  * How often a checkpoint was reached and how often it broke; the stops by their cause, untagged ones under ''; and how many
  * reps began there because somebody asked for it.
  */
-export const Counts = z.object({ reached: n, failed: n, begun: n, causes: z.record(z.string(), n) });
+export const Counts = z.object({
+  reached: n,
+  failed: n,
+  begun: n,
+  causes: z.record(z.string(), n),
+  /**
+   * The same as a root, where what begins here can show later: lost here or there, untagged and open, and held as far as each
+   * checkpoint at which it can show.
+   */
+  root: z.object({ failed: n, open: n, held: z.record(Id, n) }).optional(),
+});
 export type Counts = z.infer<typeof Counts>;
 
 /** The conditions of reps that are counted together. */

@@ -17,6 +17,8 @@ interface Roots {
   ofMistake: ReadonlyMap<Id, Id>;
   /** By the checkpoint at which reps stop. */
   mostly: ReadonlyMap<Id, Id>;
+  /** By place (from 0): the places at which what has its root there shows, in order, itself first. */
+  shows: readonly (readonly number[])[];
 }
 
 /** The Mat asks at every tap, of every rep of a student: an edition never changes, so its roots are looked up once. */
@@ -39,26 +41,58 @@ function rootsOf(breakdown: Breakdown): Roots {
     }
     for (const [root, share] of shares) if (share > all / 2) mostly.set(stop, root);
   }
-  const roots = { ofMistake: new Map(breakdown.mistakes.map(({ id, root }) => [id, root])), mostly };
+  const shows = breakdown.checkpoints.map(({ id }, place) => {
+    const later = breakdown.mistakes.flatMap(({ at, root }) => (root === id ? [placeOf(breakdown, at)] : []));
+    return [...new Set([place, ...later])].sort((a, b) => a - b);
+  });
+  const roots = { ofMistake: new Map(breakdown.mistakes.map(({ id, root }) => [id, root])), mostly, shows };
   known.set(breakdown, roots);
   return roots;
 }
 
+/** The places (from 0) at which what has its root at a place shows, in order: itself first. */
+export const showsAt = (breakdown: Breakdown, place: number): readonly number[] =>
+  rootsOf(breakdown).shows[place] ?? [];
+
+/** What is corrected at a root: a mistake or a defence there, where it is known. */
+export interface Corrected {
+  checkpoint: Id;
+  mistake?: Id | null | undefined;
+  defence?: Id | null | undefined;
+}
+
+/**
+ * The place (from 0) as far as which a rep must have gone to say that a root held: where the mistake shows that is corrected, or
+ * the root itself where a defence is; past all that has its root there where neither is known. −1 where the edition lacks it.
+ */
+export function provedAt(breakdown: Breakdown, { checkpoint, mistake, defence }: Corrected): number {
+  const place = placeOf(breakdown, checkpoint);
+  const known = breakdown.mistakes.find(({ id }) => id === mistake);
+  if (place < 0) return -1;
+  if (known?.root === checkpoint) return Math.max(place, placeOf(breakdown, known.at));
+  return defence ? place : showsAt(breakdown, place).at(-1)!;
+}
+
 /**
  * What a rep says about the checkpoint at a place (from 0) as a root. It failed there where it stopped there, or later by a
- * mistake that has its root there, whatever it looked like when it passed. A later stop that nobody tagged, and that is
- * mostly rooted there, is open: it counts neither way.
+ * mistake that has its root there, whatever it looked like when it passed. It held where it went `to` the place at which
+ * that would have shown, which is the last such place where none is given. A later stop that nobody tagged, and that is mostly
+ * rooted there, is open: it counts neither way.
  */
-export function observingRoot(breakdown: Breakdown, rep: Rep): (place: number) => RootObservation {
+export function observingRoot(
+  breakdown: Breakdown,
+  rep: Rep,
+): (place: number, to?: number) => RootObservation {
   const surface = observing(breakdown, rep);
-  const { ofMistake, mostly } = rootsOf(breakdown);
+  const { ofMistake, mostly, shows } = rootsOf(breakdown);
   const stop = rep.outcome === 'stopped' ? placeOf(breakdown, rep.stop) : -1;
-  return (place) => {
-    const seen = surface(place);
-    if (seen === 'not seen' || seen === 'failed') return seen;
-    if (rep.outcome !== 'stopped' || stop <= place) return 'held';
-    const id = breakdown.checkpoints[place]!.id;
-    if (rep.cause === null) return mostly.get(rep.stop) === id ? 'open' : 'held';
-    return ofMistake.get(rep.cause) === id ? 'failed' : 'held';
+  return (place, to = shows[place]!.at(-1)!) => {
+    if (surface(place) === 'failed') return 'failed';
+    const { id } = breakdown.checkpoints[place]!;
+    if (rep.outcome === 'stopped' && stop > place) {
+      if (rep.cause === null && mostly.get(rep.stop) === id) return 'open';
+      if (rep.cause !== null && ofMistake.get(rep.cause) === id) return 'failed';
+    }
+    return surface(to) === 'not seen' ? 'not seen' : 'held';
   };
 }

@@ -401,7 +401,11 @@ describe('what keeps a rep from being logged', () => {
       aRep({ student: 'ada', partner: 'ben', session: factId(7) }),
     );
     const log = {
-      exposureOf: () => ({ byRegion: new Map([['shoulder', before.length]]) as never, fast: 0, fastSpar: 0 }),
+      exposureOf: () => ({
+        byRegion: new Map([['shoulder' as const, { finish: before.length, firm: 0, light: 0 }]]),
+        fast: 0,
+        fastSpar: 0,
+      }),
     };
     const a = mat(undefined, 'a', { earlier: log });
     a.act(opening('ada', 'ben'));

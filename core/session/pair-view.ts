@@ -294,7 +294,7 @@ function viewOf(common: Common, members: Pair, counts: Counts, before?: PairView
     span,
     permit: permitOfTurn(common, turn, own.rung, ways),
     ways,
-    caps: spanSpares(breakdown, common.technique, own.span.to)
+    caps: spanSpares(breakdown, common.technique, own.span.to, common.rules.caps.counts)
       ? []
       : capsOfTurn(common, turn, own.rung, counts),
     work: workOf({ breakdown, prescribed: now.prescribed, log, rung: own.rung }, turn.student, counts),

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Id, Side } from '../breakdown';
-import { Unsure } from '../prescription';
+import { SignOffBy, Unsure } from '../prescription';
 import { FactId, Instant, Rung } from '../rep';
 import { groupChanges, Members } from './groups';
 import { Sides } from './turn';
@@ -21,6 +21,10 @@ const Pairs = z
  */
 export const WorksOn = z.object({
   checkpoint: Id,
+  /** What is corrected there, which says how far a rep must go to tell of it. */
+  mistake: Id.nullable().optional(),
+  defence: Id.nullable().optional(),
+  proof: SignOffBy.optional(),
   rung: Rung,
   cue: z.string().max(400).optional(),
   drill: z
@@ -29,6 +33,8 @@ export const WorksOn = z.object({
     .optional(),
   startAt: Id.nullable().optional(),
   endAt: Id.nullable().optional(),
+  /** Warnings that belong to it. */
+  cautions: z.array(z.string().max(2000)).max(5).optional(),
   held: z.array(z.boolean()).max(60).optional(),
   sides: z.enum(['both', 'right', 'left']).optional(),
   /** The dose that was accepted. */

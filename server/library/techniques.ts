@@ -118,13 +118,21 @@ const summaryOf = (
   };
 };
 
-/** The checkpoints of each technique, as the critique of another one must know them. */
+/** The checkpoints of each technique, as the critique of another one must know them: also of one that has no summary yet. */
 export async function checkpointsOf(db: Db, academyId: Id): Promise<Library> {
   const rows = await db
     .select({ id: techniques.id, summary: techniques.summary })
     .from(techniques)
     .where(eq(techniques.academyId, academyId));
-  const known = new Map(rows.map(({ id, summary }) => [id, summary?.strand.map((one) => one.id) ?? []]));
+  const unread = rows.flatMap(({ id, summary }) => (summary ? [] : [id]));
+  const latest = new Map<Id, readonly { id: Id }[]>(
+    [...(await editionsOf(db, academyId, unread))].flatMap(([id, editions]) =>
+      editions.size > 0 ? [[id, editions.get(Math.max(...editions.keys()))!.checkpoints] as const] : [],
+    ),
+  );
+  const known = new Map(
+    rows.map(({ id, summary }) => [id, (summary?.strand ?? latest.get(id) ?? []).map((one) => one.id)]),
+  );
   return (id) => known.get(id) ?? null;
 }
 

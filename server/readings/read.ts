@@ -30,7 +30,7 @@ import { rested } from '../rested';
 import { fitOf, keepFit } from './fits';
 import { refreshTallies, talliesOf, weekBeginsOf } from './tallies';
 import { versionOf } from '../signals/version';
-import { agreementOn, choicesAmong, type WhichReps } from './rep-by-rep';
+import { agreementOn, answersTried, choicesAmong, type WhichReps } from './rep-by-rep';
 import { type Period, type Window, windowOf } from './window';
 
 /** A request for a reading. */
@@ -149,9 +149,11 @@ export class Reader {
     const rules = await rulesOf(this.db, academyId);
     const circumstances = { rules, today: new Date().toISOString().slice(0, 10) };
     const now = new Date().toISOString();
-    const [drills, all] = await Promise.all([
+    const { since } = made.settings;
+    const [drills, all, answers] = await Promise.all([
       drillsOf(this.db, academyId),
       followed(this.db, academyId, {}, now),
+      answersTried(this.db, academyId, technique, since),
     ]);
     const falls = fallsFrom(
       all.flatMap(({ lives, worked }) => lives.all.map((life, i) => ({ life, worked: worked[i]! }))),
@@ -167,7 +169,12 @@ export class Reader {
         ...(person ? knownOf(person, found.technique, circumstances) : { mainSide: 'right' as const }),
         drills,
         falls,
-        ...(lives && { declined: new Set(lives.declined.keys()), signedOff: lives.signedOff }),
+        answers,
+        ...(lives && {
+          declined: new Set(lives.declined.keys()),
+          signedOff: lives.signedOff,
+          inWork: lives.current,
+        }),
       };
     });
     return { technique, edition: breakdown.edition, decisions };

@@ -9,8 +9,11 @@ import {
   type EditionsByNumber,
   type Slice,
 } from '@ulkret/core/reading';
+import type { AnswerTried } from '@ulkret/core/prescription';
+import { and, eq, gte, isNotNull, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
-import { factsOf, looksAt, repsThatFollow } from '../facts/read';
+import { reps } from '../db/schema';
+import { factsOf, looksAt, notVoided, repsThatFollow } from '../facts/read';
 import { editionsOf } from '../library/techniques';
 import { roster } from '../people/roster';
 import { weekBeginsOf } from './tallies';
@@ -64,4 +67,28 @@ export async function agreementOn(db: Db, academyId: Id, technique: Id): Promise
     looksAt(db, academyId, technique),
   ]);
   return latest && agreementOf(latest.breakdown, latest.editions, standing(facts), looks);
+}
+
+/** How often each answer to a defence of a technique was tried since a day, and worked; null for all. */
+export async function answersTried(
+  db: Db,
+  academyId: Id,
+  technique: Id,
+  since: string | null,
+): Promise<Map<Id, AnswerTried[]>> {
+  const { rows } = await db.execute<{ defence: Id; answer: Id; tried: number; worked: number }>(sql`
+    select one ->> 'defence' as defence, one ->> 'answer' as answer, count(*)::int as tried,
+      (count(*) filter (where (one ->> 'worked')::boolean))::int as worked
+    from ${reps}, jsonb_array_elements(${reps.met}) as one
+    where ${and(
+      eq(reps.academyId, academyId),
+      eq(reps.technique, technique),
+      isNotNull(reps.met),
+      since === null ? undefined : gte(reps.at, since),
+      notVoided,
+    )} and one ->> 'answer' is not null
+    group by 1, 2 order by 1, 2`);
+  const answers = new Map<Id, AnswerTried[]>();
+  for (const { defence, ...one } of rows) answers.set(defence, [...(answers.get(defence) ?? []), one]);
+  return answers;
 }

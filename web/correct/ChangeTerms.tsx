@@ -77,7 +77,7 @@ export function ChangeTerms({
           maxLength={380}
         />
         <Dose control={control} at={at} />
-        <Quiet>About {many(minutesOf(breakdown, terms, drill), 'minute')}.</Quiet>
+        <Quiet>About {many(minutesOf(terms, drill), 'minute')}.</Quiet>
         <SheetActions label="Accept" close={close} />
       </Form>
     </Sheet>

@@ -166,7 +166,7 @@ function What({
       <p>
         <strong>{drill ? drill.title : 'Just this checkpoint'}</strong>
         {drill && `: ${drill.setUp}`} {doseWords(terms, betweenOf(breakdown, terms))}, about{' '}
-        {many(minutesOf(breakdown, terms, drill), 'minute')}.
+        {many(minutesOf(terms, drill), 'minute')}.
       </p>
       {defence && (
         <p>

@@ -178,9 +178,9 @@ export function useDeciding() {
   };
 }
 
-/** What a minute of it is expected to bring; 0 where nothing is corrected. */
+/** What it is expected to bring in an evening; 0 where nothing is corrected. */
 export const worthOf = (prescription: Prescription): number => {
   if (prescription.kind !== 'correct') return 0;
   const [chosen] = prescription.reason.candidates;
-  return chosen!.rise / chosen!.minutes;
+  return chosen!.rise;
 };

@@ -1,6 +1,6 @@
 import type { Breakdown } from '@ulkret/core/breakdown';
 import type { Drill } from '@ulkret/core/drills';
-import { type Life, minutesOf, type Terms } from '@ulkret/core/prescription';
+import { type Life, minutesOf, ownDrillOf, type Terms } from '@ulkret/core/prescription';
 import type { WorksOn } from '@ulkret/core/session';
 
 /** As many reps of earlier classes as a class keeps: a test decides within thirty. */
@@ -13,19 +13,31 @@ export function worksOn(
   drills: readonly Drill[],
   life: Pick<Life, 'held' | 'state'> | null = null,
 ): WorksOn {
-  const { checkpoint, rung, cue, startAt, endAt, sides, sets, reps } = terms;
+  const { checkpoint, mistake, defence, proof, rung, cue, startAt, endAt, sides, sets, reps } = terms;
   const drill = drills.find(({ id }) => id === terms.drill);
+  const at = breakdown.checkpoints.find(({ id }) => id === checkpoint);
+  const played = breakdown.defences.find(({ id }) => id === defence);
+  const cautions = [at?.caution, drill?.caution].flatMap((one) => one || []);
+  const own = drill ? null : ownDrillOf(breakdown, mistake, drills);
   return {
     checkpoint,
+    mistake,
+    defence,
+    ...(proof && { proof }),
     rung,
     cue,
-    drill: drill ? { title: drill.title, setUp: drill.setUp, task: drill.task } : null,
+    drill: drill
+      ? { title: drill.title, setUp: drill.setUp, task: played?.task || drill.task }
+      : own === null
+        ? null
+        : { title: own.slice(0, 80), setUp: own.slice(80, 480), task: played?.task ?? '' },
+    ...(cautions.length > 0 && { cautions }),
     startAt,
     endAt,
     sides,
     sets,
     reps,
-    minutes: minutesOf(breakdown, terms, drill),
+    minutes: minutesOf(terms, drill),
     // All of it: a test that has decided stays decided until a coach accepts something else.
     held: (life?.held ?? []).slice(0, mostHeld),
     ...(life?.state === 'recheck due' && { recheck: true }),

@@ -107,8 +107,7 @@ function OfTechnique({ technique: id, shown }: { technique: string; shown: numbe
                           </span>
                           <strong>{words.what}</strong>
                           <Quiet as="span">
-                            Lost here: {prescription.failed} of{' '}
-                            {many(prescription.reached + prescription.open, 'rep')}
+                            Lost by it: {prescription.failed} of {many(prescription.reached, 'rep')}
                           </Quiet>
                         </Due>
                       </li>
