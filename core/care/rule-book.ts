@@ -86,6 +86,7 @@ export function rulesChanged(before: RuleSet, after: RuleSet): string[] {
   tell('fast locks, months to spar', before.fast.sparMonths, after.fast.sparMonths);
   tell('fast locks, months with care', before.fast.careUnderMonths, after.fast.careUnderMonths);
   tell('weight ratio', before.massRatio, after.massRatio);
+  tell('what counts as a finish', before.caps.counts.join(', '), after.caps.counts.join(', '));
   tell('finishes on a neck in a class', before.caps.neck, after.caps.neck);
   tell('finishes on a joint in a class', before.caps.joint, after.caps.joint);
   tell('fast finishes in a class', before.caps.fast, after.caps.fast);

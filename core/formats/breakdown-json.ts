@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Breakdown } from '../breakdown';
 import { changesBetween, type Id, Piece, withAnswerIds } from '../breakdown';
+import { withHow } from '../care';
 import { Drill } from '../drills';
 import { finished, type Steps } from '../math';
 import {
@@ -68,7 +69,8 @@ export interface ReadFile {
   beside: { [L in BesideList]: { items: BesideItem[]; keep: Beside[L][] } };
 }
 
-const pathOf = (path: readonly PropertyKey[]): string =>
+/** The way to a place in a file: `techniques[2].editions[0].mistakes[1].root`. */
+export const pathOf = (path: readonly PropertyKey[]): string =>
   path.reduce<string>(
     (sum, key) =>
       typeof key === 'number' ? `${sum}[${key}]` : sum === '' ? String(key) : `${sum}.${String(key)}`,
@@ -141,7 +143,8 @@ function readTechnique(
     );
     return;
   }
-  const { technique: one, editions } = parsed.data;
+  const { editions } = parsed.data;
+  const one = withHow(parsed.data.technique, editions.at(-1));
   const strange = editions.findIndex((edition) => edition.technique !== one.id);
   if (strange >= 0) {
     const path = pathOf(['techniques', i, 'editions', strange, 'technique']);

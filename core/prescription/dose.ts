@@ -11,7 +11,7 @@ import {
 import { capsOn, firstLoad, unexposed, type Whom } from '../care';
 import { type Drill, drillsFor, lastOf } from '../drills';
 import { type Reading, sideGapAbove } from '../reading';
-import { provedAt } from '../rep';
+import { type Corrected, provedAt } from '../rep';
 import { type DecisionContext, mostlyAt, type Option, ownDrillOf } from './options';
 import type { Correction, RuleFired } from './prescription';
 import type { Sign, SignOffBy, Terms } from './step';
@@ -115,20 +115,29 @@ export function doseOf(
       rules.push('fewer because it loads');
     }
   } else if (ends) rules.push('stops here because the drill does');
-  const showsAt = provedAt(breakdown, { checkpoint: at.checkpoint, ...mostlyAt(reading, at.checkpoint) });
-  const shows = breakdown.checkpoints[showsAt]!.id;
-  const end = dose.endAt === null ? whole : placeOf(breakdown, dose.endAt);
-  // Alone, nothing shows that needs a partner to get there.
-  if (rung === 0 && showsAt > place)
-    return { dose, proof: { by: 'sign', shows, sign: signOf(breakdown, at.checkpoint) }, rules };
-  const reps = Math.min(mostTested, Math.floor(capTo(showsAt).allowed));
-  const proof: SignOffBy =
-    end >= showsAt
-      ? { by: 'dose', shows }
-      : reps > 0
-        ? { by: 'test', shows, reps }
-        : { by: 'sign', shows, sign: signOf(breakdown, at.checkpoint) };
+  const mostly = mostlyAt(reading, at.checkpoint);
+  const allowedTo = (to: number) => capTo(to).allowed;
+  const proof = proofOf(breakdown, { checkpoint: at.checkpoint, ...mostly, ...dose }, allowedTo);
   return { dose, proof, rules };
+}
+
+/**
+ * What proves a correction: its own reps where they go as far as the failure would show; else as many others as are allowed
+ * so far; else a sign. Alone, nothing shows that needs a partner to get there.
+ */
+function proofOf(
+  breakdown: Breakdown,
+  terms: Corrected & Pick<Terms, 'rung' | 'endAt'>,
+  allowedTo: (place: number) => number,
+): SignOffBy {
+  const { checkpoint, rung, endAt } = terms;
+  const showsAt = provedAt(breakdown, terms);
+  const shows = breakdown.checkpoints[showsAt]!.id;
+  const end = endAt === null ? breakdown.checkpoints.length - 1 : placeOf(breakdown, endAt);
+  const alone = rung === 0 && showsAt > placeOf(breakdown, checkpoint);
+  if (end >= showsAt && !alone) return { by: 'dose', shows };
+  const reps = alone ? 0 : Math.min(mostTested, Math.floor(allowedTo(showsAt)));
+  return reps > 0 ? { by: 'test', shows, reps } : { by: 'sign', shows, sign: signOf(breakdown, checkpoint) };
 }
 
 /**
@@ -153,57 +162,44 @@ function capOf(
   return student.allowed < partner.allowed ? student : partner;
 }
 
-/**
- * The terms of a correction that a coach changes, with the caps of a class kept, if every rep goes as far as it may: its reps
- * end before the load, or, where the checkpoint itself is under load, there are fewer. What proves it goes with them.
- */
-export function withinCaps(
-  breakdown: Breakdown,
-  { technique, caps }: NonNullable<DecisionContext['load']>,
-  terms: Terms,
-): Terms {
-  const { checkpoint, rung, sides } = terms;
-  const place = placeOf(breakdown, checkpoint);
-  const whole = breakdown.checkpoints.length - 1;
-  const roomTo = (to: number) =>
-    Math.min(
-      ...(['partner', 'student'] as const).flatMap((whom) => {
-        const [tightest] = capsOn(unexposed, technique, rung, caps, whom);
-        return tightest && firstLoad(breakdown, technique, whom, caps.counts) <= to ? [tightest.cap] : [];
-      }),
-      Infinity,
-    );
-  const end = terms.endAt === null ? whole : placeOf(breakdown, terms.endAt);
-  const from = Math.min(
-    ...(['partner', 'student'] as const).map((whom) => firstLoad(breakdown, technique, whom, caps.counts)),
+type Load = NonNullable<DecisionContext['load']>;
+
+/** Reps of a class that the caps allow as far as a place, if all of them go so far; as many as one likes before a load. */
+const roomTo = (breakdown: Breakdown, { technique, caps }: Load, rung: Dose['rung'], to: number): number =>
+  Math.min(
+    ...(['partner', 'student'] as const).map((whom) => {
+      const [tightest] = capsOn(unexposed, technique, rung, caps, whom);
+      return tightest && firstLoad(breakdown, technique, whom, caps.counts) <= to ? tightest.cap : Infinity;
+    }),
   );
-  const room = roomTo(end);
-  const next = { ...terms };
-  if (repsOf(terms) > room) {
-    if (from > place) next.endAt = breakdown.checkpoints[from - 1]!.id;
-    else {
-      const onSides = sides === 'both' ? 2 : 1;
-      next.sets = 1;
-      next.reps = Math.max(1, Math.min(terms.reps, Math.floor(room / onSides)));
-    }
-  }
-  const showsAt = provedAt(breakdown, terms);
-  const shows = breakdown.checkpoints[showsAt]!.id;
-  const reached = next.endAt === null ? whole : placeOf(breakdown, next.endAt);
-  next.proof =
-    rung === 0 && showsAt > place
-      ? { by: 'sign', shows, sign: signOf(breakdown, checkpoint) }
-      : reached >= showsAt
-        ? { by: 'dose', shows }
-        : { by: 'test', shows, reps: Math.min(mostTested, roomTo(showsAt)) };
-  return next;
+
+/** Terms with what proves them; by a sign where nobody may be loaded (null) and their reps end before it would show. */
+export const withProof = (breakdown: Breakdown, load: Load | null, terms: Terms): Terms => ({
+  ...terms,
+  proof: proofOf(breakdown, terms, (to) => (load ? roomTo(breakdown, load, terms.rung, to) : 0)),
+});
+
+/** Terms within the caps of a class: their reps end before the load, or, where the checkpoint is under load itself, are fewer. */
+function withinCaps(breakdown: Breakdown, load: Load, terms: Terms): Terms {
+  const { checkpoint, rung, sides } = terms;
+  const whole = breakdown.checkpoints.length - 1;
+  const room = roomTo(breakdown, load, rung, terms.endAt === null ? whole : placeOf(breakdown, terms.endAt));
+  if (repsOf(terms) <= room) return terms;
+  const from = Math.min(
+    ...(['partner', 'student'] as const).map((whom) =>
+      firstLoad(breakdown, load.technique, whom, load.caps.counts),
+    ),
+  );
+  if (from > placeOf(breakdown, checkpoint)) return { ...terms, endAt: breakdown.checkpoints[from - 1]!.id };
+  const aSide = Math.floor(room / (sides === 'both' ? 2 : 1));
+  return { ...terms, sets: 1, reps: Math.max(1, Math.min(terms.reps, aSide)) };
 }
 
 /** Those terms for another checkpoint: its usual mistake, with that one's cue and drill; the dose and the caps stay. */
 export function termsElsewhere(
   breakdown: Breakdown,
   drills: readonly Drill[],
-  load: NonNullable<DecisionContext['load']>,
+  load: Load,
   { rung, sides, first, reps, sets }: Terms,
   checkpoint: Id,
 ): Terms {
@@ -214,7 +210,7 @@ export function termsElsewhere(
   const wanted = { checkpoint, mistake, defence: null };
   const own = ownDrillOf(breakdown, mistake, drills);
   const [near] = drillsFor(drills, breakdown, wanted, rung);
-  return withinCaps(breakdown, load, {
+  const terms = withinCaps(breakdown, load, {
     checkpoint,
     mistake,
     defence: null,
@@ -228,4 +224,5 @@ export function termsElsewhere(
     startAt: null,
     endAt: null,
   });
+  return withProof(breakdown, load, terms);
 }

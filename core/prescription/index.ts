@@ -15,4 +15,4 @@ export * from './value';
 export * from './why';
 export * from './words';
 export * from './worked';
-export { minutesOf, termsElsewhere, withinCaps } from './dose';
+export { minutesOf, termsElsewhere, withProof } from './dose';

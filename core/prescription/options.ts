@@ -62,17 +62,17 @@ export interface Option extends Candidate {
 const isCandidate = ({ atRoot: { failed, open, hazard, target } }: CheckpointReading): boolean =>
   failed + open > 0 && hazard.value > target;
 
-type AtRungs = Pick<CheckpointReading, 'atRoot'>;
+type AtRoot = Pick<CheckpointReading, 'atRoot'>;
 
 /**
  * The rungs that may be dosed: those that were tried, one above where it is easy at the highest, one below where it is hard at
  * the lowest; never free sparring, none that the house forbids; alone where it forbids all.
  */
-function rungsFor(at: AtRungs, may: (rung: Rung) => boolean): Rung[] {
-  const tried = at.atRoot.byRung.filter(({ reached }) => reached > 0).map(({ rung }) => rung);
-  const [lowest = 1, highest = 0] = [tried[0], tried.at(-1)];
-  const first = drilledHold(at, lowest) < bestHold ? lowest - 1 : lowest;
-  const last = drilledHold(at, highest) > bestHold ? highest + 1 : highest;
+function rungsFor(at: AtRoot, may: (rung: Rung) => boolean, shows?: Id): Rung[] {
+  const { tried } = at.atRoot;
+  const [lowest, highest] = [tried[0]?.rung ?? 1, tried.at(-1)?.rung ?? 0];
+  const first = drilledHold(at, lowest, shows) < bestHold ? lowest - 1 : lowest;
+  const last = drilledHold(at, highest, shows) > bestHold ? highest + 1 : highest;
   const open = rungs.filter(
     (rung) => Math.max(1, first) <= rung && rung <= Math.min(highestDosed, Math.max(1, last)) && may(rung),
   );
@@ -85,12 +85,14 @@ function rungsFor(at: AtRungs, may: (rung: Rung) => boolean): Rung[] {
  * The rung to drill at: where a rep teaches most, the higher one of two. Never more than one above the highest that was
  * tried, never free sparring, never one that the house forbids this student; alone where it forbids all.
  */
-export const learningRung = (at: AtRungs, may: (rung: Rung) => boolean = () => true): Rung =>
-  mostTaught(at, rungsFor(at, may));
+export const learningRung = (at: AtRoot, may: (rung: Rung) => boolean = () => true, shows?: Id): Rung =>
+  mostTaught(at, rungsFor(at, may, shows), shows);
 
 /** Of some rungs in order that at which a rep teaches most, the higher one of two. */
-const mostTaught = (at: AtRungs, among: readonly Rung[]): Rung =>
-  among.reduce((a, b) => (taught(drilledHold(at, b)) >= taught(drilledHold(at, a)) - 1e-9 ? b : a));
+const mostTaught = (at: AtRoot, among: readonly Rung[], shows?: Id): Rung =>
+  among.reduce((a, b) =>
+    taught(drilledHold(at, b, shows)) >= taught(drilledHold(at, a, shows)) - 1e-9 ? b : a,
+  );
 
 /** What would be fixed at a root: mistakes rooted there, wherever they stop the rep, and defences met there; the dearest first. */
 export const fixedAt = ({ checkpoints }: Reading, root: Id) =>
@@ -118,6 +120,10 @@ export function mostlyAt(reading: Reading, root: Id): { mistake: Id | null; defe
     defence: main?.kind === 'defence' ? main.cause : null,
   };
 }
+
+/** The checkpoint at which it shows whether a root held, for what explains most of its losses. */
+export const showsFor = (breakdown: Breakdown, reading: Reading, root: Id): Id =>
+  breakdown.checkpoints[provedAt(breakdown, { checkpoint: root, ...mostlyAt(reading, root) })]!.id;
 
 /** What a mistake itself says to drill: the library's drills of these names, else its first words. */
 export function ownDrillOf(
@@ -166,24 +172,27 @@ export function optionAt(
 ): Option {
   const { may = () => true, declined, signedOff, inWork } = known;
   const { checkpoint, promise } = at;
+  const shows = showsFor(breakdown, reading, checkpoint);
   // What is signed off, and holds as what is owned should, is drilled no more at that rung but at a higher one. Above the
   // highest there is none: there it comes back where it still brings most.
   const { right, left } = signedOff?.get(checkpoint) ?? {};
   const signed = right !== undefined && left !== undefined ? (Math.min(right, left) as Rung) : undefined;
-  const owned = signed !== undefined && signed < highestDosed && drilledHold(at, signed) >= signOffTest.owned;
+  const owned =
+    signed !== undefined && signed < highestDosed && drilledHold(at, signed, shows) >= signOffTest.owned;
   const settled = owned ? signed : -1;
   // What proved too hard goes on a rung lower, if there is one with a partner.
   const tooHard =
     inWork?.state === 'stepped back' && inWork.terms.checkpoint === checkpoint ? inWork.terms.rung : Infinity;
-  const open = rungsFor(at, (rung) => may(rung) && rung > settled).filter((rung) => rung > settled);
-  const within = open.length > 0 ? open : rungsFor(at, may);
+  const open = rungsFor(at, (rung) => may(rung) && rung > settled, shows).filter((rung) => rung > settled);
+  const within = open.length > 0 ? open : rungsFor(at, may, shows);
   const easier = within.filter((rung) => rung < tooHard);
   const below = rungs.filter((rung) => 1 <= rung && rung < tooHard && may(rung)).at(-1);
   const rung = mostTaught(
     at,
     easier.length > 0 ? easier : below !== undefined && tooHard < Infinity ? [below] : within,
+    shows,
   );
-  const hold = drilledHold(at, rung);
+  const hold = drilledHold(at, rung, shows);
   // The same for all, whichever drill is at hand: they are compared at the same minutes.
   const fall = fallOf(null) * taught(hold);
   const lostBy = !isCandidate(at)

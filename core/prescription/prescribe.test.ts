@@ -237,17 +237,12 @@ const seenAt = (
   atRoot: {
     reached: 20,
     failed: 4,
-    shown: [],
+    shown: [{ at: 'c2', reached: 20, held: [...holds] }],
     open: 0,
     hazard: { value: 0.2, low: 0.1, high: 0.3 },
     target: 0.1,
     above: 0.9,
-    byRung: holds.map((held, rung) => ({
-      rung: rung as Rung,
-      reached: rung <= tried ? 4 : 0,
-      failed: 0,
-      held,
-    })),
+    tried: ([0, 1, 2, 3, 4] as const).filter((rung) => rung <= tried).map((rung) => ({ rung, reached: 4 })),
   },
 });
 

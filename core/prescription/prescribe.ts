@@ -14,6 +14,7 @@ import {
   type Option,
   optionAt,
   ownDrillOf,
+  showsFor,
 } from './options';
 import { goesOn } from './going-on';
 import { isOpen } from './lifecycle';
@@ -101,7 +102,7 @@ function nextFor(breakdown: Breakdown, reading: Reading, known: DecisionContext)
     reached: watched.atRoot.reached,
     failed: watched.atRoot.failed,
     more: moreToDecide(watched),
-    rung: learningRung(watched, known.may),
+    rung: learningRung(watched, known.may, showsFor(breakdown, reading, watched.checkpoint)),
     startAt: startOf(reading, watched),
   };
 }
@@ -112,7 +113,7 @@ const isAbove = ({ atRoot: { above, reached, failed, target } }: CheckpointReadi
   reached >= fewestReps &&
   asManyByChance(failed, reached, Math.max(target, goodLoses)) <= 1 - clearlyAbove;
 
-/** P(at least so many of n | each is lost with this chance): the upper tail of a binomial. */
+/** P(at least this number of n | each is lost with this chance): the upper tail of a binomial. */
 function asManyByChance(failed: number, n: number, chance: number): number {
   let [term, below] = [(1 - chance) ** n, 0];
   for (let k = 0; k < failed; k++) {
@@ -141,8 +142,9 @@ function correction(
   const { atRoot } = at;
   const dosed = doseOf(breakdown, reading, chosen, known);
   const drill = known.drills?.find(({ id }) => id === chosen.drill);
-  const tried = atRoot.byRung.findLast(({ reached }) => reached > 0)?.rung ?? 0;
-  const wouldBe = (other: Rung) => taught(drilledHold(at, other)) > taught(chosen.hold);
+  const tried = atRoot.tried.at(-1)?.rung ?? 0;
+  const { shows } = dosed.proof;
+  const wouldBe = (other: Rung) => taught(drilledHold(at, other, shows)) > taught(chosen.hold);
   const rules: RuleFired[] = [
     ...(insteadOf ? ['fundamentals first' as const] : []),
     ...(rung === tried + 1 && rung < highestDosed && wouldBe((rung + 1) as Rung)

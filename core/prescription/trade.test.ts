@@ -98,7 +98,7 @@ const neckFinish: Technique = {
   loads: [{ region: 'neck', whom: 'partner', from: 'squeeze', how: 'finish' }],
 };
 
-/** So many reps of this kind. */
+/** Reps of one kind. */
 const n = (count: number, fields: Parameters<typeof aRep>[0] = {}): Rep[] =>
   Array.from({ length: count }, () => aRep(fields));
 const lost = (count: number, stop: string, cause?: string, fields: Parameters<typeof aRep>[0] = {}): Rep[] =>

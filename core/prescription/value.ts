@@ -43,11 +43,17 @@ export type Falls = ReadonlyMap<DrillKind, Normal>;
 export const fallOf = (kind: DrillKind | null, falls: Falls = new Map()): number =>
   Math.min(0, ((kind && falls.get(kind)) ?? usualFall).mean);
 
-/** How often a rep holds at the root that is drilled for a checkpoint: also what is lost later because of it is lost. */
-export function drilledHold({ atRoot }: Pick<CheckpointReading, 'atRoot'>, rung: Rung): number {
-  const at = atRoot.byRung.find((one) => one.rung === rung);
-  if (!at) throw new RangeError(`a reading has every rung, and not ${rung}`);
-  return at.held;
+/**
+ * How often a rep holds at a root that is drilled for it, at a rung: as far as the place at which what is corrected shows, as
+ * its sign-off counts it; or past all that has its root there.
+ */
+export function drilledHold(
+  { atRoot: { shown } }: Pick<CheckpointReading, 'atRoot'>,
+  rung: Rung,
+  shows?: Id,
+): number {
+  const to = shown.find(({ at }) => at === shows) ?? shown.at(-1)!;
+  return to.held[rung]!;
 }
 
 /**

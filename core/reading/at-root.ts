@@ -13,7 +13,7 @@ export function rootCounts(
   place: number,
   tallied: Tallied,
   slice: Slice,
-): Pick<RootReading, 'reached' | 'failed' | 'open' | 'shown'> {
+): Pick<RootReading, 'reached' | 'failed' | 'open'> & { shown: { place: number; reached: number }[] } {
   const { id } = breakdown.checkpoints[place]!;
   const tally = tallied.at(id, slice);
   const root = tally.root ?? {
@@ -24,22 +24,23 @@ export function rootCounts(
   const { failed, open } = root;
   const shown = showsAt(breakdown, place).map((to) => {
     const at = breakdown.checkpoints[to]!.id;
-    return { at, reached: failed + (Object.hasOwn(root.held, at) ? root.held[at]! : 0) };
+    return { place: to, reached: failed + (Object.hasOwn(root.held, at) ? root.held[at]! : 0) };
   });
   return { reached: shown.at(-1)!.reached, failed, open, shown };
 }
 
 /**
  * P(lost here, or later because of here | reached): the hazard here, and of each later one the share that is rooted here.
- * `roots[stop][place]` is that share.
+ * `roots[stop][place]` is that share; later ones than the last place are left out.
  */
 export function rootHazard(
   hazards: ArrayLike<number>,
   roots: readonly (readonly number[])[],
   place: number,
+  last = hazards.length - 1,
 ): number {
   let holds = 1 - hazards[place]!;
-  for (let at = place + 1; at < hazards.length; at++) holds *= 1 - hazards[at]! * roots[at]![place]!;
+  for (let at = place + 1; at <= last; at++) holds *= 1 - hazards[at]! * roots[at]![place]!;
   return 1 - holds;
 }
 

@@ -151,20 +151,16 @@ function atRoot(
   tallied: Tallied,
   i: number,
 ): CheckpointReading['atRoot'] {
-  const id = ids[i]!;
-  const heldAtRoot = (rung: Rung): number =>
-    1 -
-    rootHazard(
-      heldAtRung(rung).map(({ value }) => 1 - value),
-      roots,
-      i,
-    );
+  const { shown, ...counts } = rootCounts(breakdown, i, tallied, slice);
+  const heldTo = (last: number) =>
+    rungs.map((rung) => {
+      const lostAt = heldAtRung(rung).map(({ value }) => 1 - value);
+      return 1 - rootHazard(lostAt, roots, i, last);
+    });
   return {
-    ...rootCounts(breakdown, i, tallied, slice),
+    ...counts,
     ...rootSight(hazards, drawn, targets, roots, i),
-    byRung: rungs.map((rung) => {
-      const { reached, failed } = tallied.at(id, { ...slice, rung });
-      return { rung, reached, failed, held: heldAtRoot(rung) };
-    }),
+    shown: shown.map(({ place, reached }) => ({ at: ids[place]!, reached, held: heldTo(place) })),
+    tried: tallied.byRung(ids[i]!, slice).map(({ rung, tally: { reached } }) => ({ rung, reached })),
   };
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { type Breakdown, CheckpointKind, Id, Side } from '../breakdown';
 import { Estimate } from '../math';
-import { Rung } from '../rep';
+import { Rung, rungs } from '../rep';
 
 const rate = z.number().min(0).max(1);
 const n = z.int().min(0);
@@ -52,8 +52,11 @@ export const RootReading = z.object({
   /** Reps that say something of it: those that were lost by it, and those that went past all that has its root here. */
   reached: n,
   failed: n,
-  /** The same as far as each checkpoint at which it can show, in order: to that one they went, or were lost by it. */
-  shown: z.array(z.object({ at: Id, reached: n })),
+  /**
+   * The same as far as each checkpoint at which it can show, in order: the reps that went to that one or were lost by it, and
+   * the hold rate so far at each rung, as expected where nothing was tried.
+   */
+  shown: z.array(z.object({ at: Id, reached: n, held: z.array(rate).length(rungs.length) })),
   /** Later stops that nobody tagged and that are mostly rooted here. */
   open: n,
   /** P(lost here, or later because of here | reached). */
@@ -62,8 +65,8 @@ export const RootReading = z.object({
   target: rate,
   /** P(the hazard is above its target). */
   above: rate,
-  /** Hold rate at the root at every rung, and the reps that got here; where there are none, what is expected. */
-  byRung: z.array(z.object({ rung: Rung, reached: n, failed: n, held: rate })),
+  /** The reps that got here at each rung that was tried. */
+  tried: z.array(z.object({ rung: Rung, reached: n })),
 });
 export type RootReading = z.infer<typeof RootReading>;
 

@@ -1,7 +1,7 @@
 import { setImmediate as rest } from 'node:timers/promises';
 import type { Breakdown, Id, Library, Technique } from '@ulkret/core/breakdown';
 import type { BroughtBreakdowns } from '@ulkret/contract';
-import type { FileItem, ReadFile, TechniqueInFile } from '@ulkret/core/formats';
+import { type FileItem, pathOf, type ReadFile, type TechniqueInFile } from '@ulkret/core/formats';
 import { eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { techniques } from '../db/schema';
@@ -17,8 +17,6 @@ export interface Gated {
   publish: TechniqueInFile[];
   drafts: { technique: Technique; draft: TechniqueInFile['editions'][number] }[];
 }
-
-const wayOf = (path: readonly (string | number)[]): string => path.join('.');
 
 /**
  * Lets through the gate what could be published, technique by technique: the latest edition of a file goes the way that a
@@ -52,7 +50,16 @@ export async function gated(
       gate.publish.push(one);
       continue;
     }
-    const faults = errors.map(({ path, text }) => ({ path: wayOf(path), reason: text }));
+    const at = gate.items.findIndex((item) => item.technique === technique.id);
+    const faults = errors.map(({ path: [first, ...rest], text }) => ({
+      path: pathOf([
+        'techniques',
+        at,
+        ...(first === 'technique' ? [first] : ['editions', editions.length - 1, first!]),
+        ...rest,
+      ]),
+      reason: text,
+    }));
     if (await draftOf(db, academyId, technique.id)) {
       const reason = 'It has an open draft here: publish or discard it, then import the file again.';
       say(technique.id, { is: 'refused', faults: [{ path: technique.id, reason }, ...faults] });

@@ -13,6 +13,7 @@ import { mutate } from 'swr';
 import { addressOf, ask } from '../api/ask';
 import { useAskingForm } from '../api/use-form';
 import { Button } from '../ui/button';
+import { Checkbox } from '../ui/checkbox';
 import { Sheet, SheetActions } from '../ui/dialog';
 import { AreaOf, Form, type FormOf, NumberOf, PickOf, TextOf, TickOf } from '../ui/form';
 import { Quiet, Row } from '../ui/frame';
@@ -161,6 +162,7 @@ function AppliesTo({ control, at }: { control: Rules; at: number }) {
 /** Caps of a class, fast locks, and how long records are kept. */
 function LimitFields({ control }: { control: Rules }) {
   const share = useController({ control, name: 'caps.fastSparShare' });
+  const counts = useController({ control, name: 'caps.counts' }).field;
   return (
     <>
       <Fields>
@@ -168,6 +170,15 @@ function LimitFields({ control }: { control: Rules }) {
         <NumberOf control={control} name="caps.neck" label="Finishes on the neck" />
         <NumberOf control={control} name="caps.joint" label="Finishes on a joint" />
         <NumberOf control={control} name="caps.fast" label="Finishes with a fast lock" />
+        {(['firm', 'light'] as const).map((how) => (
+          <Checkbox
+            key={how}
+            isSelected={counts.value.includes(how)}
+            onChange={() => counts.onChange(turned(counts.value, how))}
+          >
+            {how === 'firm' ? 'Firm loads on the way count too' : 'Light loads on the way count too'}
+          </Checkbox>
+        ))}
         <NumberField
           label="Share in sparring, %"
           value={Math.round(share.field.value * 100)}

@@ -44,6 +44,14 @@ const Book = styled.table`
   }
 `;
 
+/** Which loads the caps count, in words. */
+const countsWords = (counts: RuleSet['caps']['counts']): string => {
+  const besides = counts.filter((how) => how !== 'finish');
+  return besides.length === 0
+    ? 'What is only held on the way counts as no finish'
+    : `What is loaded ${besides.map((how) => (how === 'firm' ? 'firmly' : 'lightly')).join(' or ')} on the way counts like a finish`;
+};
+
 /** What a restriction is about: rule tags and loaded regions. */
 export const about = ({ tags, regions }: Pick<Restriction, 'tags' | 'regions'>): string =>
   [...tags, ...regions.map((region) => `loads on the ${region}`)].join(', ');
@@ -109,6 +117,7 @@ export function RuleBook({ rules }: { rules: RuleSet }) {
         <ul>
           <li>{many(caps.neck, 'finish', 'finishes')} on the neck or the spine</li>
           <li>{many(caps.joint, 'finish', 'finishes')} on a joint</li>
+          <li>{countsWords(caps.counts)}</li>
           <li>
             {many(caps.fast, 'finish', 'finishes')} with a fast lock, {percent(caps.fastSparShare)} of them at
             most at rung 3 and 4

@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import { type Card, doseWords, signOff, signOffWords, type CardWork } from '@ulkret/core/prescription';
 import styled, { createGlobalStyle } from 'styled-components';
+import { Caution } from '../ui/caution';
 import { Empty } from '../ui/states';
 import { Quiet } from '../ui/frame';
 import { dayOf, many } from '../ui/words';
@@ -90,7 +91,10 @@ function WorkSheet({ work }: { work: CardWork }) {
         {work.defence && (
           <>
             <dt>Against</dt>
-            <dd>{work.defence}</dd>
+            <dd>
+              {work.defence}
+              {work.signal && `. The signal: ${work.signal}`}
+            </dd>
           </>
         )}
         {work.cue && (
@@ -106,23 +110,25 @@ function WorkSheet({ work }: { work: CardWork }) {
               <strong>{drill.title}.</strong> {drill.setUp} {drill.constraint}
             </>
           ) : (
-            'Just this checkpoint: get it, hold one breath, reset.'
+            (work.ownDrill ?? 'Just this checkpoint: get it, hold one breath, reset.')
           )}
         </dd>
-        {drill?.task && (
+        {(work.task || drill?.task) && (
           <>
             <dt>Partner</dt>
-            <dd>{drill.task}</dd>
+            <dd>{work.task || drill?.task}</dd>
           </>
         )}
         <dt>How many</dt>
-        <dd>{doseWords(work, work.between)}.</dd>
+        <dd>
+          {doseWords(work, work.between)}, about {many(work.minutes, 'minute')}.
+        </dd>
         <dt>So far</dt>
         <dd>
           {held.length === 0
             ? 'No rep yet. '
             : `Held ${held.filter(Boolean).length} of ${many(held.length, 'rep')}. `}
-          {signOffWords(signOff(held))}
+          {work.proof || signOffWords(signOff(held))}
         </dd>
         {drill?.measure && (
           <>
@@ -131,7 +137,9 @@ function WorkSheet({ work }: { work: CardWork }) {
           </>
         )}
       </dl>
-      {drill?.caution && <Quiet>{drill.caution}</Quiet>}
+      {work.cautions.map((caution) => (
+        <Caution key={caution} note={caution} />
+      ))}
       <Quiet>{work.safetyNote}</Quiet>
     </Sheet>
   );

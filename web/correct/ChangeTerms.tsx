@@ -1,7 +1,14 @@
 import { Form, NumberOf, PickOf, type FormOf, useSchemaForm } from '../ui/form';
 import { type Breakdown, readFor, withTokens } from '@ulkret/core/breakdown';
 import { type Drill, nearness } from '@ulkret/core/drills';
-import { minutesOf, Terms } from '@ulkret/core/prescription';
+import {
+  type DecisionContext,
+  minutesOf,
+  proofWords,
+  Terms,
+  termsElsewhere,
+  withProof,
+} from '@ulkret/core/prescription';
 import { type Rung, rungNames, rungs } from '@ulkret/core/rep';
 import { Sheet, SheetActions } from '../ui/dialog';
 import { Quiet, Row } from '../ui/frame';
@@ -17,6 +24,7 @@ export function ChangeTerms({
   breakdown,
   drills,
   terms: before,
+  load,
   may,
   close,
   keep,
@@ -25,6 +33,8 @@ export function ChangeTerms({
   breakdown: Breakdown;
   drills: readonly Drill[];
   terms: Terms;
+  /** What it loads, and how often a class may. */
+  load: NonNullable<DecisionContext['load']>;
   /** May this student work at a rung, by the house's rules? */
   may: (rung: Rung) => boolean;
   close: () => void;
@@ -44,9 +54,13 @@ export function ChangeTerms({
   }));
   return (
     <Sheet label={`Change what ${name} drills`} written={written} close={close}>
-      <Form onSubmit={(event) => void submit(keep)(event)}>
+      <Form onSubmit={(event) => void submit((agreed) => keep(withProof(breakdown, load, agreed)))(event)}>
         <h2>What {name} drills</h2>
-        <WhatAndHow {...{ control, terms, put, breakdown, at, may }} first={before.first} />
+        <WhatAndHow
+          {...{ control, terms, put, at, may }}
+          first={before.first}
+          elsewhere={(checkpoint) => termsElsewhere(breakdown, drills, load, terms, checkpoint)}
+        />
         <PickOf
           control={control}
           name="drill"
@@ -77,7 +91,10 @@ export function ChangeTerms({
           maxLength={380}
         />
         <Dose control={control} at={at} />
-        <Quiet>About {many(minutesOf(terms, drill), 'minute')}.</Quiet>
+        <Quiet>
+          About {many(minutesOf(terms, drill), 'minute')}.{' '}
+          {proofWords(breakdown, withProof(breakdown, load, terms), terms.first)}
+        </Quiet>
         <SheetActions label="Accept" close={close} />
       </Form>
     </Sheet>
@@ -96,13 +113,14 @@ function WhatAndHow({
   terms,
   put,
   at,
-  breakdown,
+  elsewhere,
   may,
   first,
 }: TermsPart & {
   terms: Terms;
   put: (part: Partial<Terms>) => void;
-  breakdown: Breakdown;
+  /** The terms for another checkpoint. */
+  elsewhere: (checkpoint: string) => Terms;
   may: (rung: Rung) => boolean;
   first: Terms['first'];
 }) {
@@ -112,17 +130,7 @@ function WhatAndHow({
         label="Checkpoint"
         options={at}
         value={terms.checkpoint}
-        onChange={(checkpoint) =>
-          put({
-            checkpoint,
-            mistake: null,
-            defence: null,
-            startAt: null,
-            endAt: null,
-            // The cue of another checkpoint would mislead.
-            cue: breakdown.mistakes.find(({ root }) => root === checkpoint)?.cue ?? '',
-          })
-        }
+        onChange={(checkpoint) => put(elsewhere(checkpoint))}
       />
       <PickOf
         control={control}

@@ -6,17 +6,21 @@ import {
   doseWords,
   minutesOf,
   type Life,
-  prescriptionWords,
+  answerWords,
+  ownDrillOf,
+  proofWords,
   signOff,
   signOffWords,
   type Terms,
   wayWords,
   whyWords,
+  whyWordsOf,
 } from '@ulkret/core/prescription';
 import type { KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import styled from 'styled-components';
 import { Button } from '../ui/button';
+import { Caution } from '../ui/caution';
 import { Fold } from '../ui/fold';
 import { Quiet, Row as Line } from '../ui/frame';
 import { dayOf, many } from '../ui/words';
@@ -87,7 +91,6 @@ export function One({
   undo: (() => void) | null;
 }) {
   const lead = student.mainSide;
-  const words = prescriptionWords(breakdown, now, student.name, lead);
   const terms = life?.terms ?? proposed;
   const other = life !== null && terms.checkpoint !== now.checkpoint;
   return (
@@ -112,7 +115,7 @@ export function One({
           Signed off before; lapsed {dayOf(before.events.at(-1)!.at)}: {before.events.at(-1)!.words} then.
         </p>
       )}
-      <p>{words.why}</p>
+      <p>{whyWordsOf(breakdown, now, lead)}</p>
       <What {...{ breakdown, terms, drills, lead }} now={other ? null : now} />
       {conflict && (
         <p role="note" style={{ color: 'var(--stop)' }}>
@@ -160,32 +163,34 @@ function What({
 }) {
   const drill = drills.find(({ id }) => id === terms.drill);
   const defence = breakdown.defences.find(({ id }) => id === terms.defence);
+  const own = drill ? null : ownDrillOf(breakdown, terms.mistake, drills);
   const variant = now && wayWords(breakdown, now, lead);
+  const at = breakdown.checkpoints.find(({ id }) => id === terms.checkpoint);
+  const task = defence?.task || drill?.task;
+  const cautions = [at?.caution, drill?.caution].flatMap((one) => one || []).join(' ');
   return (
     <>
-      <p>
-        <strong>{drill ? drill.title : 'Just this checkpoint'}</strong>
-        {drill && `: ${drill.setUp}`} {doseWords(terms, betweenOf(breakdown, terms))}, about{' '}
-        {many(minutesOf(terms, drill), 'minute')}.
-      </p>
       {defence && (
         <p>
           The partner usually ends it: {readFor(defence.title, lead)}.{' '}
-          {defence.answers.length === 0 && (
-            <>
-              No answer recorded: <Link to={`/library/${breakdown.technique}`}>add one in the Library</Link>.
-            </>
-          )}
+          {now?.answer?.defence === defence.id && answerWords(breakdown, now, lead)}{' '}
+          {defence.answers.length === 0 && <Link to={`/library/${breakdown.technique}`}>The Library</Link>}
         </p>
       )}
+      <p>
+        <strong>{drill ? drill.title : own === null ? 'Just this checkpoint' : readFor(own, lead)}</strong>
+        {drill && `: ${drill.setUp}`} {doseWords(terms, betweenOf(breakdown, terms))}, about{' '}
+        {many(minutesOf(terms, drill), 'minute')}. {proofWords(breakdown, terms, lead)}
+      </p>
       {variant && <p>{variant}</p>}
-      {terms.cue && (
+      {terms.cue && !(defence && now) && (
         <p>
-          {defence && defence.answers.length > 0 ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
+          {defence ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
         </p>
       )}
-      {drill?.task && <Quiet>Partner: {drill.task}</Quiet>}
-      {drill?.caution && <Quiet>{drill.caution}</Quiet>}
+      {defence?.signal && <Quiet>The signal: {readFor(defence.signal, lead)}.</Quiet>}
+      {task && <Quiet>Partner: {readFor(task, lead)}</Quiet>}
+      {cautions && <Caution note={readFor(cautions, lead)} />}
     </>
   );
 }

@@ -283,7 +283,7 @@ function NoPriority({
 function Sheets({
   breakdown,
   drills,
-  tonight: { of, proposed, mayAt, edit, decline },
+  tonight: { load, of, proposed, mayAt, edit, decline },
   changed,
   declined,
   close,
@@ -303,6 +303,7 @@ function Sheets({
           breakdown={breakdown}
           drills={drills}
           terms={of(changed.student.id).life?.terms ?? proposed(changed)}
+          load={load}
           may={(rung) => mayAt(changed.student, rung)}
           close={close}
           keep={(terms) => {

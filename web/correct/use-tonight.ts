@@ -1,7 +1,15 @@
 import { type Breakdown, placeOf, type Technique, numberOf } from '@ulkret/core/breakdown';
 import { activityAt, lastBeforeLoad, permit, spanSpares } from '@ulkret/core/care';
 import type { Student } from '@ulkret/core/people';
-import { type Correction, isOpen, type Life, stoodOn, type Terms, termsOf } from '@ulkret/core/prescription';
+import {
+  type Correction,
+  isOpen,
+  type Life,
+  stoodOn,
+  type Terms,
+  termsOf,
+  withProof,
+} from '@ulkret/core/prescription';
 import type { Rung } from '@ulkret/core/rep';
 import { rulesOf, today, useKit } from '../device/kit';
 import { useDeciding } from '../reader/use-deciding';
@@ -62,7 +70,8 @@ export function useTonight(technique: Technique, breakdown: Breakdown, students:
   /** The correction as it would be accepted unchanged. */
   const proposed = (row: Row): Terms => {
     const terms = termsOf(breakdown, row.now);
-    return { ...terms, endAt: sparedAt(row) ?? terms.endAt };
+    const spared = sparedAt(row);
+    return spared === null ? terms : withProof(breakdown, null, { ...terms, endAt: spared });
   };
   const accept = (row: Row) =>
     deciding.decide({
@@ -99,6 +108,7 @@ export function useTonight(technique: Technique, breakdown: Breakdown, students:
   const mayAt = (student: Student, rung: Rung): boolean =>
     permit(student, null, technique, activityAt(rung), { rules, today: today() }).verdict !== 'not allowed';
   return {
+    load: { technique, caps: rules.caps },
     of,
     lapsedOf,
     proposed,

@@ -31,14 +31,15 @@ interface Props {
 
 const fromUsual = 'usual';
 
-/** What it loads, whom, and from which checkpoint on. Until somebody says it, it is what the kind of technique says. */
+/** What it loads, whom, from which checkpoint on, and how hard. Until somebody says it, it is what the kind of technique says. */
 function LoadsForm({
   technique,
+  draft,
   points,
-}: Pick<Props, 'technique'> & { points: ReturnType<typeof optionsOf> }) {
+}: Pick<Props, 'technique' | 'draft'> & { points: ReturnType<typeof optionsOf> }) {
   const { set } = useWriting();
   const at = (...rest: (string | number)[]) => ['technique', 'loads', ...rest];
-  const loads = loadsOf(technique);
+  const loads = loadsOf(technique, draft);
   return (
     <Part title={`Loaded joints (${loads.length})`} open={technique.loads !== undefined}>
       {loads.map((load, i) => (
@@ -70,6 +71,17 @@ function LoadsForm({
             ]}
             onChange={(from) => set(at(), loads.with(i, { ...load, from: from === fromUsual ? null : from }))}
           />
+          <SelectInput
+            label="How hard"
+            path={at(i, 'how')}
+            value={load.how}
+            options={[
+              { value: 'finish', text: 'up to a tap' },
+              { value: 'firm', text: 'firmly, on the way' },
+              { value: 'light', text: 'lightly, on the way' },
+            ]}
+            onChange={(how) => set(at(), loads.with(i, { ...load, how }))}
+          />
           <Small label={`Delete load ${i + 1}`} onClick={() => set(at(), loads.toSpliced(i, 1))}>
             ×
           </Small>
@@ -77,7 +89,10 @@ function LoadsForm({
       ))}
       <Small
         onClick={() =>
-          set(at(), [...loads, { region: technique.regions[0] ?? 'neck', whom: 'partner', from: null }])
+          set(at(), [
+            ...loads,
+            { region: technique.regions[0] ?? 'neck', whom: 'partner', from: null, how: 'finish' },
+          ])
         }
       >
         Add a load
@@ -127,7 +142,7 @@ export function TechniqueForm({ technique, draft, rows, edit, newId }: Props) {
       <TextInput label="Also called, separated by commas" long path={at('aliases')} as={commas} />
       <WhatItIs />
       <ManyInput label="What it can hurt" path={at('regions')} options={plainly(Region.options)} />
-      <LoadsForm technique={technique} points={points} />
+      <LoadsForm technique={technique} draft={draft} points={points} />
       <ReachForm technique={technique} />
       <ManyInput label="Rule tags" path={at('ruleTags')} options={plainly(RuleTag.options)} />
       <TextInput label="Safety note" long path={at('safetyNote')} />

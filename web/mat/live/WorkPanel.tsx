@@ -1,8 +1,9 @@
 import { placeOf, readFor, checkpointWords } from '@ulkret/core/breakdown';
-import { signOffWords } from '@ulkret/core/prescription';
+import { proofWords, signOffWords } from '@ulkret/core/prescription';
 import { rungNames } from '@ulkret/core/rep';
 import { useAct, useMat, useMatStore } from './use-mat';
 import { Button } from '../../ui/button';
+import { Caution } from '../../ui/caution';
 import { Sheet } from '../../ui/dialog';
 import { Quiet, Row } from '../../ui/frame';
 
@@ -48,11 +49,12 @@ export default function WorkPanel({ close }: { close: () => void }) {
       ) : (
         <p>Just this checkpoint: get it, hold one breath, reset.</p>
       )}
+      {how.cautions && <Caution note={how.cautions.map((one) => readFor(one, side)).join(' ')} />}
       <p>
         At rung {rung} ({rungNames[rung]}) or above.{' '}
         {recheck
           ? `It was signed off a while ago: ${recheck.held} of ${recheck.seen} held today, three are enough.`
-          : signOffWords(test)}
+          : proofWords(breakdown, how, side) || signOffWords(test)}
       </p>
       {dose && how.sets && (
         <p>
