@@ -10,7 +10,7 @@ export * from './change-words';
 export * from './changes';
 export { textsOf } from './critique/texts';
 export type { FieldPath } from './field-path';
-export { type Finding, type Library, publishable } from './critique/rule';
+export { type Beside, type Finding, type Library, publishable } from './critique/rule';
 export * from './edit';
 export * from './ids';
 export * from './search';

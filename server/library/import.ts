@@ -1,5 +1,5 @@
 import { setImmediate as rest } from 'node:timers/promises';
-import type { Breakdown, Id, Library, Technique } from '@ulkret/core/breakdown';
+import type { Beside, Breakdown, Id, Library, Technique } from '@ulkret/core/breakdown';
 import type { BroughtBreakdowns } from '@ulkret/contract';
 import { type FileItem, pathOf, type ReadFile, type TechniqueInFile } from '@ulkret/core/formats';
 import { eq } from 'drizzle-orm';
@@ -29,6 +29,7 @@ export async function gated(
   keep: readonly TechniqueInFile[],
   known: ReadonlySet<Id>,
   settled: Library,
+  beside: Beside,
 ): Promise<Gated> {
   const inFile = new Map(keep.map(({ technique, editions }) => [technique.id, editions.at(-1)]));
   const library: Library = (id) => inFile.get(id)?.checkpoints.map((one) => one.id) ?? settled(id);
@@ -44,7 +45,7 @@ export async function gated(
     const { technique, editions } = one;
     const newest = editions.at(-1);
     const errors = newest
-      ? critique(newest, technique, library).filter(({ severity }) => severity === 'error')
+      ? critique(newest, technique, library, beside).filter(({ severity }) => severity === 'error')
       : [];
     if (!newest || errors.length === 0) {
       gate.publish.push(one);

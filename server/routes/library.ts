@@ -13,7 +13,7 @@ import {
   publishDraft,
   saveDraft,
 } from '../library/drafts';
-import { critic } from '../library/critic';
+import { besideOf, critic } from '../library/critic';
 import { gated, keepGated } from '../library/import';
 import { takeBack } from '../library/take-back';
 import { listedPieces, piecesOf, removePiece, savePiece, techniquesWith } from '../library/pieces';
@@ -150,7 +150,12 @@ function draftRoutes(router: Router, db: Db): void {
     if (!saved) throw notFound(`draft of "${params.id}"`);
     if (saved.revision !== body.revision) throw savedInBetween();
     const critique = await critic();
-    const findings = critique(saved.draft, saved.technique, await checkpointsOf(db, academyId));
+    const findings = critique(
+      saved.draft,
+      saved.technique,
+      await checkpointsOf(db, academyId),
+      await besideOf(db, academyId),
+    );
     if (!publishable(findings)) {
       const errors = findings.filter(({ severity }) => severity === 'error');
       throw new Refused(
@@ -238,7 +243,20 @@ function fileRoutes(router: Router, db: Db): void {
     if ('fault' in read)
       return { kept: false, items: [], drills: [], pieces: [], fault: read.fault, brought: nothing };
     const settled = await checkpointsOf(db, coach.academyId);
-    const gate = await gated(db, coach.academyId, read.items, read.keep, new Set(known.keys()), settled);
+    const beside = await besideOf(db, coach.academyId, {
+      drills: read.beside.drills.keep,
+      pieces: read.beside.pieces.keep,
+      techniques: read.keep.map(({ technique: one }) => one),
+    });
+    const gate = await gated(
+      db,
+      coach.academyId,
+      read.items,
+      read.keep,
+      new Set(known.keys()),
+      settled,
+      beside,
+    );
     const kept = query.dry !== 'true';
     const brought = kept
       ? await orMet(keepGated(db, coach.academyId, gate, read.beside, known.values(), coach.name))

@@ -163,6 +163,16 @@ function drillRoutes(router: Router, db: Db): void {
         'The address and the drill have different ids.',
         'Send the drill under its own id; nothing was changed.',
       );
+    const { harmIn } = await import('@ulkret/core/breakdown/critique');
+    for (const text of [body.setUp, body.constraint, body.cue, body.task]) {
+      const harm = harmIn(text);
+      if (harm?.sure)
+        throw new Refused(
+          422,
+          `“${harm.words}” asks for force or speed, or passes over the tap.`,
+          'Say what to move, slowly, and let go at the tap; nothing was changed.',
+        );
+    }
     return saveDrill(db, academyId, body);
   });
 }

@@ -1,9 +1,11 @@
 import {
+  type Beside,
   type Draft,
   type Edit,
   edited,
   type Id,
   libraryIndex,
+  type RuleTag,
   type Searchable,
   type Technique,
 } from '@ulkret/core/breakdown';
@@ -13,6 +15,7 @@ import { expose } from 'comlink';
 class LibraryWorker {
   private index = libraryIndex([]);
   private known: ReadonlyMap<Id, Id[]> = new Map();
+  private beside: Beside = {};
   private written: object = {};
 
   load(list: readonly Searchable[]): void {
@@ -23,9 +26,20 @@ class LibraryWorker {
     return this.index.find(words);
   }
 
-  /** The checkpoints of every technique, as the critique of another must know them. */
-  know(list: readonly (readonly [Id, Id[]])[]): void {
+  /** The checkpoints and rule tags of every technique, and the drills and pieces there are, as the critique must know them. */
+  know(
+    list: readonly (readonly [Id, Id[]])[],
+    tags: readonly (readonly [Id, readonly RuleTag[]])[],
+    drills: readonly Id[] | undefined,
+    pieces: readonly Id[] | undefined,
+  ): void {
     this.known = new Map(list);
+    const tagsOf = new Map(tags);
+    this.beside = {
+      ...(drills && { drills: new Set(drills) }),
+      ...(pieces && { pieces: new Set(pieces) }),
+      tagsOf: (id) => tagsOf.get(id) ?? [],
+    };
   }
 
   /**
@@ -37,7 +51,7 @@ class LibraryWorker {
     // It brings a language library along: a search does not wait for that.
     const { critique } = await import('@ulkret/core/breakdown/critique');
     const { draft, technique } = this.written as { draft: Draft; technique: Technique };
-    return JSON.stringify(critique(draft, technique, (id) => this.known.get(id) ?? null));
+    return JSON.stringify(critique(draft, technique, (id) => this.known.get(id) ?? null, this.beside));
   }
 }
 

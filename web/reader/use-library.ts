@@ -1,14 +1,17 @@
-import type { TechniqueRow } from '@ulkret/contract';
+import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import {
   type Draft,
   editsBetween,
   type Finding,
   type Id,
+  type RuleTag,
   searchableOf,
   type Technique,
 } from '@ulkret/core/breakdown';
+import { tagsOf } from '@ulkret/core/care';
 import { type Remote, wrap } from 'comlink';
 import { startTransition, useEffect, useMemo, useState } from 'react';
+import { useApi } from '../api/use-api';
 import type { LibraryWorker } from './library';
 
 let shared: Remote<LibraryWorker> | undefined;
@@ -52,12 +55,17 @@ export function useCritique(
   rows: readonly TechniqueRow[],
 ): Finding[] | null {
   const [found, setFound] = useState<string | null>(null);
+  const drills = useApi(endpoints.drills).data?.drills;
+  const pieces = useApi(endpoints.pieces).data?.pieces;
   const known = useMemo(
     () =>
       worker().know(
         rows.map(({ technique: one, strand }) => [one.id, strand.map(({ id }) => id)] as [Id, Id[]]),
+        rows.map(({ technique: one }) => [one.id, tagsOf(one)] as [Id, RuleTag[]]),
+        drills?.map(({ id }) => id),
+        pieces?.map(({ id }) => id),
       ),
-    [rows],
+    [rows, drills, pieces],
   );
   useEffect(() => {
     let current = true;

@@ -195,6 +195,80 @@ describe('the critique', () => {
       /Checkpoint 1 says the same/,
     ],
     [
+      'harm in an answer',
+      (d) =>
+        (d.defences[0]!.answers = [{ id: 'a', do: 'mend', at: 'c1', how: 'Crank the neck.', bait: false }]),
+      { severity: 'error', path: ['defences', 0, 'answers', 0, 'how'] },
+      /“crank” asks for force or speed/,
+    ],
+    [
+      'one id for two variants',
+      (d) =>
+        [0, 1].forEach(
+          (i) =>
+            (d.checkpoints[i]!.variants = [
+              { id: 'same', name: 'One', when: { on: 'school', school: `s${i}` }, criterion: 'It is there.' },
+            ]),
+        ),
+      { severity: 'error', path: ['checkpoints', 1, 'variants', 0] },
+      /“?The id "same" is used twice/,
+    ],
+    [
+      'a condition of the wrong type',
+      (d) =>
+        (d.checkpoints[0]!.variants = [
+          {
+            id: 'v',
+            name: 'V',
+            when: { on: 'body', fact: 'hip mobility', is: '<', value: 3 },
+            criterion: 'It is there.',
+          },
+        ]),
+      { severity: 'error', path: ['checkpoints', 0, 'variants', 0, 'when', 'value'] },
+      /low, middle or high/,
+    ],
+    [
+      'a reach that nobody can work out',
+      (d) =>
+        (d.checkpoints[0]!.variants = [
+          {
+            id: 'v',
+            name: 'V',
+            when: { on: 'body', fact: 'reach margin', is: '<', value: 3 },
+            criterion: 'It is there.',
+          },
+        ]),
+      { severity: 'warning', path: ['checkpoints', 0, 'variants', 0, 'when', 'fact'] },
+      /the technique has no reach/,
+    ],
+    [
+      'two bodies that one may have',
+      (d) =>
+        (d.checkpoints[0]!.variants = [3, 5].map((value) => ({
+          id: `v${value}`,
+          name: 'V',
+          when: { on: 'body', fact: 'leg length', is: '<', value },
+          criterion: `Point ${value} is there.`,
+        }))),
+      { severity: 'warning', path: ['checkpoints', 0, 'variants', 1, 'when'] },
+      /variant 1: the nearer one is taken/,
+    ],
+    [
+      'a wait for what comes together',
+      (d) => (d.checkpoints[1]!.together = 'c1'),
+      { severity: 'error', path: ['checkpoints', 1, 'together'] },
+      /waits for the other/,
+    ],
+    [
+      'a switch to itself',
+      (d) =>
+        (d.defences[0]!.answers = [
+          { id: 'a', do: 'switch', technique: d.technique, how: 'Again.', bait: false },
+        ]),
+      { severity: 'warning', path: ['defences', 0, 'answers', 0, 'technique'] },
+      /this same technique/,
+    ],
+    [
       'squeezing harder',
       (d) => (d.mistakes[0]!.cue = 'Squeeze harder.'),
       { severity: 'error', path: ['mistakes', 0, 'cue'] },
@@ -204,7 +278,7 @@ describe('the critique', () => {
       'speed in a drill',
       (d) => (d.mistakes[0]!.drills = ['Ten each side.', 'Jerk the arm straight.']),
       { severity: 'error', path: ['mistakes', 0, 'drills', 1] },
-      /“Jerk” asks for force or speed/,
+      /“jerk” asks for force or speed/,
     ],
     [
       'force in a criterion',

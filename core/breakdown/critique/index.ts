@@ -1,1 +1,2 @@
 export * from './critique';
+export { harmIn } from './harm';

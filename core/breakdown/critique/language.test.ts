@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { forceIn, opinionIn, statesSomething, statesTwo } from './language';
+import { opinionIn, statesSomething, statesTwo } from './language';
 
 // Fifty criteria written by hand for this test: what each is, is our own judgement.
 const one = [
@@ -70,32 +70,5 @@ describe('a criterion', () => {
     expect(opinionIn('Your grip is really good.')).toBe('really good');
     expect(opinionIn('The hips are placed correctly.')).toBe('correctly');
     expect(opinionIn('The hips are square.')).toBeNull();
-  });
-});
-
-describe('force and speed', () => {
-  test.each([
-    'Crank the neck.',
-    'Jerk the arm straight.',
-    'Squeeze as hard as you can with your arms.',
-    'Pull the head down quickly.',
-    'Explode the hips into the elbow.',
-    'Snap the knee across.',
-    'Squeeze harder.',
-    'Pull as hard as you can.',
-    'Twist the heel fast.',
-  ])('are asked for by “%s”', (text) => {
-    expect(forceIn(text)).not.toBeNull();
-  });
-  test.each([
-    'Do not jerk the arm.',
-    'Never crank the neck.',
-    'Lift the hips without jerking the elbow.',
-    'The hard bone of the wrist lies on the throat.',
-    'It is a fast lock: go slowly on the knee.',
-    'Stop pulling. Go back two steps.',
-    'Your hand holds the wrist.',
-  ])('are not asked for by “%s”', (text) => {
-    expect(forceIn(text)).toBeNull();
   });
 });

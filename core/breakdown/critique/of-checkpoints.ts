@@ -1,8 +1,8 @@
 import { dequal } from 'dequal';
-import type { Checkpoint, Draft } from '../breakdown';
+import { type Checkpoint, type Draft, mobilities, type When } from '../breakdown';
 import { numberOf, placeOf } from '../causes';
 import { isRelation, possibleIn, unitsOf } from '../proof';
-import { forceIn, opinionIn, statesSomething, statesTwo } from './language';
+import { opinionIn, statesSomething, statesTwo } from './language';
 import type { Rule } from './rule';
 import { isEmpty, saying } from './rule';
 
@@ -80,17 +80,6 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       return saying(
         ['criterion'],
         opinion && `“${opinion}” is an opinion: two coaches would not agree. Describe what you see.`,
-      );
-    },
-  },
-  {
-    name: 'force or speed as a criterion',
-    severity: 'error',
-    find({ criterion }) {
-      const force = forceIn(criterion);
-      return saying(
-        ['criterion'],
-        force && `“${force}” asks for force or speed. Describe a position instead.`,
       );
     },
   },
@@ -267,4 +256,84 @@ export const ofCheckpoints: readonly Rule<Checkpoint>[] = [
       }
     },
   },
+  {
+    name: 'a wait for what comes together with it',
+    severity: 'error',
+    find: ({ id, after, together }, { draft }) =>
+      saying(
+        ['together'],
+        together !== undefined &&
+          together !== id &&
+          (after.includes(together) ||
+            draft.checkpoints.some((one) => one.id === together && one.after.includes(id))) &&
+          'One of the two waits for the other, and both come together: delete one of the links.',
+      ),
+  },
+  {
+    name: 'a piece that is not here',
+    severity: 'error',
+    find: ({ piece }, { beside: { pieces } }) =>
+      saying(
+        ['piece'],
+        piece !== undefined &&
+          pieces !== undefined &&
+          !pieces.has(piece) &&
+          `The library has no shared piece "${piece}": choose one that is there, or write its words here.`,
+      ),
+  },
+  {
+    name: 'a condition that nothing can be',
+    severity: 'error',
+    *find({ variants }) {
+      for (const [k, { when }] of variants.entries()) {
+        if (when.on !== 'body') continue;
+        const inWords = mobilities.has(when.fact);
+        if (inWords !== (typeof when.value === 'string'))
+          yield [
+            ['variants', k, 'when', 'value'],
+            `The ${when.fact} is ${inWords ? 'low, middle or high' : 'a number'}, and not ${when.value}.`,
+          ];
+      }
+    },
+  },
+  {
+    name: 'a reach that nobody can work out',
+    severity: 'warning',
+    *find({ variants }, { technique }) {
+      for (const [k, { when }] of variants.entries())
+        if (when.on === 'body' && when.fact === 'reach margin' && technique.reach === undefined)
+          yield [
+            ['variants', k, 'when', 'fact'],
+            'It asks for the reach margin, and the technique has no reach: say which limb goes around what.',
+          ];
+    },
+  },
+  {
+    name: 'two bodies that one may have at once',
+    severity: 'warning',
+    *find({ variants }) {
+      for (const [k, { when }] of variants.entries()) {
+        const other = variants.findIndex((one) => overlap(one.when, when));
+        if (other >= 0 && other < k)
+          yield [
+            ['variants', k, 'when'],
+            `A body may call for this and for variant ${other + 1}: the nearer one is taken. Make the two ranges differ.`,
+          ];
+      }
+    },
+  },
 ];
+
+/** May one body meet both conditions? */
+function overlap(a: When, b: When): boolean {
+  if (a.on !== 'body' || b.on !== 'body' || a.fact !== b.fact) return false;
+  if (typeof a.value !== 'number' || typeof b.value !== 'number') return a.value === b.value && a.is === b.is;
+  const [x, y] = [a.value, b.value];
+  if (a.is === b.is) return a.is !== '=' || x === y;
+  if (a.is === '=' || b.is === '=') {
+    const [exact, range] = a.is === '=' ? [x, b] : [y, a];
+    const bound = range.value as number;
+    return range.is === '<' ? exact < bound : exact > bound;
+  }
+  return a.is === '<' ? y < x : x < y;
+}

@@ -86,4 +86,16 @@ export const ofDefences: readonly Rule<Defence>[] = [
           yield* saying(['answers', k, 'technique'], deadEnd(whole, answer.technique, answer.enteredAt));
     },
   },
+  {
+    name: 'a switch to itself',
+    severity: 'warning',
+    *find({ answers }, { technique }) {
+      for (const [k, answer] of answers.entries())
+        if (answer.do === 'switch' && answer.technique === technique.id && answer.otherSide !== true)
+          yield [
+            ['answers', k, 'technique'],
+            'It switches to this same technique: make it a fix that goes on from a checkpoint, or say that it changes sides.',
+          ];
+    },
+  },
 ];

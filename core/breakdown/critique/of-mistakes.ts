@@ -1,6 +1,5 @@
 import type { Mistake } from '../breakdown';
 import { numberOf, placeOf } from '../causes';
-import { forceIn } from './language';
 import { isEmpty, isHere, type Rule, saying } from './rule';
 
 /** The rules about a mistake. */
@@ -28,16 +27,16 @@ export const ofMistakes: readonly Rule<Mistake>[] = [
       ),
   },
   {
-    name: 'force or speed as a correction',
-    severity: 'error',
-    *find({ cue, drills }) {
-      for (const [path, text] of [
-        [['cue'], cue] as const,
-        ...drills.map((drill, k) => [['drills', k], drill] as const),
-      ]) {
-        const force = forceIn(text);
-        if (force) yield [path, `“${force}” asks for force or speed: say what to move.`];
-      }
+    name: 'a drill that is not here',
+    severity: 'warning',
+    *find({ drills }, { beside }) {
+      // Words are a drill of the mistake's own; what looks like an id should be one.
+      for (const [k, drill] of drills.entries())
+        if (beside.drills && /^[a-z0-9]+(-[a-z0-9]+)+$/.test(drill) && !beside.drills.has(drill))
+          yield [
+            ['drills', k],
+            `The drills have no "${drill}": choose one that is there, or describe it in words.`,
+          ];
     },
   },
 ];

@@ -1,6 +1,7 @@
 import { brokenLinks, CheckpointKind, type Draft } from '../breakdown';
 import type { Id } from '../ids';
-import type { RuleTag } from '../technique';
+import type { FieldPath } from '../field-path';
+import type { Region, RuleTag } from '../technique';
 import { bareSideWords } from '../sides';
 import { deadEnd, isEmpty, type Rule, saying } from './rule';
 import { textsOf } from './texts';
@@ -55,6 +56,34 @@ export const ofTheWhole: readonly Rule<Draft>[] = [
     },
   },
   {
+    name: 'an id that is used twice',
+    severity: 'error',
+    *find({ checkpoints, defences, entries = [], exits = [] }) {
+      // A rep names each of these by its id alone; it is left by an exit or by an answer.
+      const lists: [FieldPath, Id | undefined][][] = [
+        checkpoints.flatMap(({ variants }, i) =>
+          variants.map(({ id }, k): [FieldPath, Id] => [['checkpoints', i, 'variants', k], id]),
+        ),
+        [
+          ...defences.flatMap(({ answers }, i) =>
+            answers.map(({ id }, k): [FieldPath, Id | undefined] => [['defences', i, 'answers', k], id]),
+          ),
+          ...exits.map(({ id }, i): [FieldPath, Id] => [['exits', i], id]),
+        ],
+        entries.map(({ id }, i): [FieldPath, Id] => [['entries', i], id]),
+      ];
+      for (const list of lists) {
+        const seen = new Set<Id>();
+        for (const [path, id] of list) {
+          if (id === undefined) continue;
+          if (seen.has(id))
+            yield [path, `The id "${id}" is used twice: a rep could not say which. Change one.`];
+          seen.add(id);
+        }
+      }
+    },
+  },
+  {
     name: 'a checkpoint that waits for itself',
     severity: 'error',
     *find(draft) {
@@ -87,7 +116,7 @@ export const ofAllCheckpoints: readonly Rule<Draft>[] = [
     name: 'a kind that a submission lacks',
     severity: 'warning',
     *find({ checkpoints }, { technique }) {
-      if (technique.kind !== 'submission' || checkpoints.length === 0) return;
+      if (technique.kind !== 'submission' || checkpoints.length < kindsExpected) return;
       for (const kind of CheckpointKind.options)
         if (!checkpoints.some((one) => one.kind === kind))
           yield [['checkpoints'], `No ${kind} checkpoint. Needed?`];
@@ -119,6 +148,8 @@ export const ofAllCheckpoints: readonly Rule<Draft>[] = [
 
 /** From this many checkpoints on, some usually go wrong. */
 const longEnough = 8;
+/** From this many on, one of each kind is expected. */
+const kindsExpected = 5;
 
 /** Mechanisms by the words that give them away, and the rule tag that an event goes by. */
 const givenAway: readonly (readonly [RuleTag, RegExp])[] = [
@@ -235,6 +266,33 @@ export const ofTheRest: readonly Rule<Draft>[] = [
           ['technique', 'ruleTags'],
           'The mechanism is spinal, and the tag “spinal” is missing: an event or your rules may forbid it.',
         ];
+    },
+  },
+  {
+    name: 'a load without its tag',
+    severity: 'warning',
+    *find(_, { technique }) {
+      const tags: Partial<Record<Region, RuleTag>> = { wrist: 'wrist', spine: 'spinal', calf: 'slicer' };
+      for (const [i, { region, whom, how }] of (technique.loads ?? []).entries()) {
+        const tag = tags[region];
+        if (tag && whom === 'partner' && how === 'finish' && !technique.ruleTags.includes(tag))
+          yield [
+            ['technique', 'loads', i],
+            `It takes the ${region} to the finish, and the tag “${tag}” is missing: add it, or say that it is only loaded on the way.`,
+          ];
+      }
+    },
+  },
+  {
+    name: 'a safe exit into what is not safe',
+    severity: 'error',
+    *find({ exits = [] }, { beside: { tagsOf } }) {
+      for (const [i, { technique: to, unsafe }] of exits.entries())
+        if (!unsafe && tagsOf?.(to).some((tag) => tag === 'spinal' || tag === 'neck crank'))
+          yield [
+            ['exits', i, 'unsafe'],
+            'It leads into a lock on the spine: say that it is not for a training partner.',
+          ];
     },
   },
   {

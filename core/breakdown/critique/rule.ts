@@ -2,7 +2,7 @@ import type { Draft } from '../breakdown';
 import { placeOf } from '../causes';
 import type { FieldPath } from '../field-path';
 import type { Id } from '../ids';
-import type { Technique } from '../technique';
+import type { RuleTag, Technique } from '../technique';
 
 export interface Finding {
   /** An error keeps an edition from being published; a warning does not. */
@@ -15,11 +15,20 @@ export interface Finding {
 /** What the critique must know of the rest of the library: the checkpoints of each technique, or null where there is none. */
 export type Library = (technique: Id) => readonly Id[] | null;
 
+/** What else an academy has; what is left out is not asked about. */
+export interface Beside {
+  pieces?: ReadonlySet<Id>;
+  drills?: ReadonlySet<Id>;
+  /** The rule tags of a technique, its mechanism counted in. */
+  tagsOf?: (technique: Id) => readonly RuleTag[];
+}
+
 /** All that a rule may look at. */
 export interface Whole {
   draft: Draft;
   technique: Technique;
   library: Library;
+  beside: Beside;
 }
 
 /** The way from what a rule looks at to the field, and what to say there. */
@@ -33,8 +42,6 @@ export interface Rule<One> {
   /** `place` is that of `one` in its list, from 0. */
   find(one: One, whole: Whole, place: number): Iterable<FindingAt>;
 }
-
-/** The number of a checkpoint, as people say it. */
 
 export const isHere = ({ draft }: Whole, id: Id): boolean => placeOf(draft, id) >= 0;
 
