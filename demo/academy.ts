@@ -71,7 +71,7 @@ const ankleSquad: ReadonlySet<Id> = new Set(['bastian', 'farid', 'jomo', 'katya'
 /** Who may drill it, and not yet spar with it; and the checkpoint that is to be corrected. */
 export const restricted = { student: 'jomo', technique: 'ankle-lock', checkpoint: 'foot-in-armpit' } as const;
 const ankleStory: Story = ({ student }, checkpoint) =>
-  student.id === restricted.student && checkpoint === restricted.checkpoint ? 0.5 : null;
+  student.id === restricted.student && checkpoint === restricted.checkpoint ? 0.42 : null;
 
 /** Class, from 0, at which Amara's grip is fixed. */
 export const gripMendedAt = 7;
@@ -131,7 +131,7 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
   const ankle = breakdownOf(restricted.technique);
   const ankleTruth = truthOf(ankle, students, seed / 4, ankleLevels, [ankleStory], []);
   const make = maker(seed / 2);
-  const makeAnkle = maker(seed / 6);
+  const makeAnkle = maker(seed / 7);
   const coaches: AcademyData['coaches'] = [
     { id: 'maren', name: 'Maren', email: demoSignIn.email, role: 'head' },
     { id: 'teodor', name: 'Teodor', email: 'assistant@slipway.example', role: 'assistant' },

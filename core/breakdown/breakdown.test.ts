@@ -68,7 +68,7 @@ describe('a breakdown can say', () => {
   });
 
   test('a timed block: within seconds of the one before, and both at the same moment', () => {
-    said((d) => Object.assign(point(d, 'c4'), { withinSeconds: 1.5, together: 'c3' }));
+    said((d) => Object.assign(point(d, 'c4'), { withinSeconds: 1.5, together: 'c3', after: ['c2'] }));
     const draft: Draft = plainBreakdown(5);
     point(draft, 'c4').together = 'c9';
     expect(Breakdown.safeParse(draft).success).toBe(false);

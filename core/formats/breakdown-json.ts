@@ -167,7 +167,7 @@ function readTechnique(
   }
   const latest = old.editions.at(-1)!;
   const newest = sorted.at(-1)!;
-  const changes = differences(latest, newest) + changesBetween(old.technique, one).length;
+  const changes = differences(latest, newest) + changesBetween(withHow(old.technique, latest), one).length;
   read.items.push({
     technique,
     name,

@@ -2,7 +2,7 @@ import type { Life } from './lifecycle';
 import type { Prescription } from './prescription';
 
 /** A current correction gives way to one that brings this many times as much in the same time. */
-const givesWayAt = 1.25;
+const givesWayAt = 1.1;
 
 /**
  * Is the correction in work still the one to drill, given what would be prescribed now? One thing at a time: it stays until it

@@ -10,7 +10,7 @@ const learningHold = { low: 0.6, high: 0.85 } as const;
  * What it teaches at the wrong rung, of the most that it can: the window is a rule of thumb, and says at which rung to drill
  * rather than what comes first.
  */
-const leastTaught = 0.8;
+const leastTaught = 0.5;
 /** Where it teaches most: the middle of the window. */
 export const bestHold = (learningHold.low + learningHold.high) / 2;
 const halfWindow = (learningHold.high - learningHold.low) / 2;

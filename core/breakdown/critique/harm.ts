@@ -178,6 +178,8 @@ function harmInClause(clause: string, before: readonly Token[]): Harm | null {
       continue;
     // "Break the grip", "break their posture", "snap to the collar": only what is named at once is broken.
     const breaks = /^(break|pop|snap)/.test(word);
+    // A head that is snapped down on the feet is an ordinary way in.
+    if (/^snap/.test(word) && /\bhead down\b/i.test(clause)) continue;
     const until = breaks ? Math.min(tokens.length, i + 4) : tokens.length;
     const meets = metBy(tokens, i + 1, until, before);
     if (meets === 'partner') return { words: word, sure: !/^kick/.test(word) };
