@@ -6,7 +6,7 @@ const checkpoints = 8;
 const stops = [2, 6, 0, 2, 0, 0, 6, 2, 0, 0, 2, 0, 6, 2, 0, 0, 6, 0, 2, 0]; // 0 is a finish
 const weight = 4;
 const general = 1 / (1 + Math.exp(1.4));
-const squadTarget = 0.05;
+const squadTarget = 0.15;
 const reached = Array.from(
   { length: checkpoints },
   (_, i) => stops.filter((stop) => stop === 0 || stop > i).length,

@@ -32,7 +32,7 @@ test('story 1: the shallow grip hides the hand behind the head, until it is mend
   await page.getByRole('button', { name: /^All rungs · both sides/ }).click();
   await select(page, /^As of:/, 'now');
   await expect(page.getByTestId('prescription')).toContainText(
-    'Amara: correct 6 “Back of the hand behind the head” first.',
+    'Amara: teach an answer to “Peels the hand behind the head” first, at 6 “Back of the hand behind the head”.',
   );
   await expect(
     page.getByText(/By count, most of Amara’s reps end at 4 .* the early leak hides the late one/),
@@ -54,7 +54,7 @@ test('story 2: Davor stops at the finish, and the correction is its root', async
   const prescription = page.getByTestId('prescription');
   await expect(prescription).toContainText('Davor: correct 4 “Arm deep under the chin” first.');
   await expect(prescription).toContainText(
-    /It shows at 8 “Chest opens to finish”, it starts at 4\. \d+ of the \d+ reps that got here were lost by it, \d+ here/,
+    /It shows at 8 “Chest opens to finish”, it starts at 4\. \d+ of \d+ reps that show it were lost by it \(\d+ %\), \d+ here/,
   );
 });
 

@@ -2,10 +2,12 @@ import { execFile } from 'node:child_process';
 import { availableParallelism } from 'node:os';
 import { parseArgs, promisify } from 'node:util';
 import type { Breakdown } from '@ulkret/core/breakdown';
+import { neutralRules } from '@ulkret/core/care';
 import { finished, type Scales } from '@ulkret/core/hazard';
 import { logistic, logit, normalQuantile, tails } from '@ulkret/core/math';
 import {
   bestHold,
+  type DecisionContext,
   goesOn,
   type Lives,
   livesOf,
@@ -47,7 +49,8 @@ const usage = `npm run -s bench:season -- [--seed N] [--seasons S] [--rate R] [-
   --seed N       which squads are drawn (default 1)
   --seasons S    how many seasons (default 60)
   --rate R       everybody learns R times as fast (default 1)
-  --regime NAME  this one only`;
+  --regime NAME  this one only
+  --defences     the harder season: half of the stops are by defences, symptoms are late, caps bind`;
 
 /** A way of choosing what each student drills in the next class; it sees what a coach saw, and nothing else. */
 interface Regime {
@@ -66,9 +69,15 @@ function notebook(): Regime {
   return {
     choose(student) {
       const stops = Array<number>(season.checkpoints).fill(0);
+      const blocked = Array<number>(season.checkpoints).fill(0);
       for (const reps of classes.slice(-8))
-        for (const rep of reps) if (rep.student === student && rep.stop !== null) stops[rep.stop]! += 1;
-      return { checkpoint: largest(stops), rung: 2 };
+        for (const { student: who, stop, tag } of reps) {
+          if (who !== student || stop === null) continue;
+          stops[stop]! += 1;
+          if (tag !== null) blocked[stop]! += tag === 'defence' ? 1 : -1;
+        }
+      const checkpoint = largest(stops);
+      return { checkpoint, rung: 2, answer: blocked[checkpoint]! > 0 };
     },
     see: (reps) => classes.push(reps),
   };
@@ -94,6 +103,8 @@ function plain({ roots }: SeasonSquad): Regime {
   // As if five stops had been tagged at each checkpoint, of which one and a half at its root.
   const tagged = roots.map(() => 5);
   const rooted = roots.map(() => 1.5);
+  /** Of the tags here, how many more are a defence's than a mistake's. */
+  const blocked = roots.map(() => 0);
   return {
     choose(student) {
       const hazards = failed[student]!.map((f, at) => (f + 1) / (reached[student]![at]! + 6));
@@ -108,15 +119,17 @@ function plain({ roots }: SeasonSquad): Regime {
       const off = ([1, 2, 3] as const).map((rung) =>
         Math.abs(1 - logistic(logit(hazards[checkpoint]!) + 0.5 * (rung - 2)) - bestHold),
       );
-      return { checkpoint, rung: ([1, 2, 3] as const)[off.indexOf(Math.min(...off))]! };
+      const rung = ([1, 2, 3] as const)[off.indexOf(Math.min(...off))]!;
+      return { checkpoint, rung, answer: blocked[checkpoint]! > 0 };
     },
     see(reps) {
       for (const list of [...reached, ...failed]) list.forEach((n, at) => (list[at] = n * kept));
-      for (const { student, from, stop, tag } of reps) {
-        for (let at = from; at <= (stop ?? season.checkpoints - 1); at++) reached[student]![at]! += 1;
+      for (const { student, from, to, stop, tag } of reps) {
+        for (let at = from; at <= (stop ?? to); at++) reached[student]![at]! += 1;
         if (stop === null) continue;
         failed[student]![stop]! += 1;
-        if (tag === null || stop === 0) continue;
+        if (tag !== null) blocked[stop]! += tag === 'defence' ? 1 : -1;
+        if (tag === null || tag === 'defence' || stop === 0) continue;
         tagged[stop]! += 1;
         if (tag !== stop) rooted[stop]! += 1;
       }
@@ -125,7 +138,7 @@ function plain({ roots }: SeasonSquad): Regime {
 }
 
 /** The strand of a season: every checkpoint has one mistake of its own and, but for the first, one with its root at an earlier one. */
-function strandOf({ roots }: SeasonSquad): Breakdown {
+function strandOf({ roots, defences }: SeasonSquad): Breakdown {
   const mistake = (id: string, at: number, root: number): Breakdown['mistakes'][number] => ({
     id,
     at: checkpointAt(at),
@@ -144,6 +157,20 @@ function strandOf({ roots }: SeasonSquad): Breakdown {
       mistake(`own-${at}`, at, at),
       ...(at > 0 ? [mistake(`root-${at}`, at, root)] : []),
     ]),
+    defences: defences
+      ? roots.map((_, at) => ({
+          id: `defence-${at}`,
+          opens: checkpointAt(at),
+          closes: checkpointAt(at),
+          underLoadOnly: false,
+          type: 'counter',
+          title: `Defence ${at + 1}`,
+          signal: 'It begins.',
+          leaves: { position: 'guard', ahead: 'neither' },
+          answers: [{ id: `answer-${at}`, do: 'mend', at: checkpointAt(at), how: 'Answer it.', bait: false }],
+          priorShare: 1,
+        }))
+      : [],
   };
 }
 
@@ -155,8 +182,15 @@ const classAt = (lesson: number): string =>
 
 /** A rep as the Mat would have noted it: one that is drilled for a checkpoint is asked to start there. */
 function repOf(breakdown: Breakdown, seen: SeenRep, at: string): Rep {
-  const { student, from, rung, stop, tag, drilled } = seen;
-  const cause = tag === null || stop === null ? null : tag === stop ? `own-${stop}` : `root-${stop}`;
+  const { student, from, to, rung, stop, tag, drilled } = seen;
+  const cause =
+    tag === null || stop === null
+      ? null
+      : tag === 'defence'
+        ? `defence-${stop}`
+        : tag === stop
+          ? `own-${stop}`
+          : `root-${stop}`;
   return {
     id: '00000000-0000-7000-8000-000000000000',
     session: null,
@@ -168,7 +202,7 @@ function repOf(breakdown: Breakdown, seen: SeenRep, at: string): Rep {
     side: 'right',
     rung,
     from: drilled ? checkpointAt(from) : null,
-    to: null,
+    to: to < season.checkpoints - 1 ? checkpointAt(to) : null,
     soft: [],
     cause,
     observer: 'coach',
@@ -181,6 +215,17 @@ function repOf(breakdown: Breakdown, seen: SeenRep, at: string): Rep {
 /** A season has no other side: what is signed off on this one is on both. */
 const onBoth = (signedOff: Lives['signedOff']): Lives['signedOff'] =>
   new Map([...signedOff].map(([checkpoint, { right }]) => [checkpoint, { right, left: right }]));
+
+/** A strangle of which a class may take somebody to the finish four times. */
+const finishes: NonNullable<DecisionContext['load']> = {
+  technique: {
+    kind: 'submission',
+    regions: ['neck'],
+    loadSpeed: 'slow',
+    loads: [{ region: 'neck', whom: 'partner', from: checkpointAt(season.checkpoints - 1), how: 'finish' }],
+  },
+  caps: { ...neutralRules.caps, neck: 4 },
+};
 
 /** The model's scales are searched again every few classes: they move slowly, and it is most of the work. */
 const searchEvery = 6;
@@ -213,6 +258,11 @@ function ulkret(squad: SeasonSquad): Regime {
       does: { is: 'accepted', terms, stood },
     });
   }
+  const drilledFor = ({ checkpoint, rung, defence }: Terms): Drilled => ({
+    checkpoint: place(checkpoint),
+    rung: drillable(rung),
+    answer: defence !== null,
+  });
   /** What is asked for where nothing is prescribed: what to watch, or to go on with. */
   const besides = (now: Exclude<Prescription, { kind: 'correct' }>): Drilled | null => {
     const then = now.kind === 'watch' ? now : now.onwards;
@@ -233,14 +283,15 @@ function ulkret(squad: SeasonSquad): Regime {
         mainSide: 'right',
         signedOff: onBoth(signedOff),
         declined: new Set(declined.keys()),
+        inWork: current,
+        ...(squad.defences && { load: finishes }),
       } as const;
       const now = prescribe(breakdown, reading, known);
-      if (current && goesOn(current, now))
-        return { checkpoint: place(current.terms.checkpoint), rung: drillable(current.terms.rung) };
+      if (current && goesOn(current, now)) return drilledFor(current.terms);
       if (now.kind !== 'correct') return besides(now);
       const terms = termsOf(breakdown, now);
       accept(student, terms, stoodOn(now), lesson);
-      return { checkpoint: place(terms.checkpoint), rung: drillable(terms.rung) };
+      return drilledFor(terms);
     },
     see(seen, lesson) {
       // After the decision of that evening, so that they count for it.
@@ -265,25 +316,32 @@ const regimes: Readonly<Record<string, (squad: SeasonSquad) => Regime>> = {
   belief,
   plain,
   ulkret,
-  oracle: ({ learners, roots }) => ({ choose: (student) => bestDrill(learners[student]!, roots) }),
+  oracle: (squad) => ({ choose: (student) => bestDrill(squad.learners[student]!, squad) }),
 };
 
 /** Plays one season; gives the finish rate at its end, true, a student's on average. */
-function play(seed: number, rate: number, regimeOf: (squad: SeasonSquad) => Regime): number {
-  const squad = seasonSquad(seed, rate);
+function play(
+  seed: number,
+  rate: number,
+  defences: boolean,
+  regimeOf: (squad: SeasonSquad) => Regime,
+): number {
+  const squad = seasonSquad(seed, rate, defences);
   const regime = regimeOf(squad);
   for (let week = 0; week < season.weeks; week++) {
     const drilled = new Set<string>();
     for (let k = 0; k < season.classesAWeek; k++) {
       const lesson = week * season.classesAWeek + k;
       const chosen = squad.learners.map((_, student) => regime.choose(student, lesson));
-      chosen.forEach((one, student) => one && drilled.add(`${student} ${one.checkpoint}`));
+      chosen.forEach(
+        (one, student) => one && drilled.add(`${student} ${one.checkpoint} ${one.answer ?? false}`),
+      );
       const seen = drillClass(squad, (student) => chosen[student]!);
       regime.see?.(seen, lesson);
     }
-    forget(squad, (student, checkpoint) => drilled.has(`${student} ${checkpoint}`));
+    forget(squad, (student, checkpoint, answer) => drilled.has(`${student} ${checkpoint} ${answer}`));
   }
-  const rates = squad.learners.map(({ now }) => trueFinish(now, squad.roots));
+  const rates = squad.learners.map((learner) => trueFinish(learner, squad));
   return rates.reduce((sum, x) => sum + x, 0) / rates.length;
 }
 
@@ -328,6 +386,7 @@ export async function run(args: string[]): Promise<void> {
       seasons: { type: 'string', default: '60' },
       rate: { type: 'string', default: '1' },
       regime: { type: 'string' },
+      defences: { type: 'boolean', default: false },
       // How it calls itself.
       part: { type: 'string' },
       parts: { type: 'string', default: '1' },
@@ -336,7 +395,7 @@ export async function run(args: string[]): Promise<void> {
   const [seed, seasons, rate, parts] = [values.seed, values.seasons, values.rate, values.parts].map(
     Number,
   ) as [number, number, number, number];
-  const { regime } = values;
+  const { regime, defences } = values;
   if (![seed, seasons, parts].every((n) => Number.isInteger(n) && n > 0) || !(rate > 0))
     throw new Trouble(usage);
   if (regime !== undefined && !Object.hasOwn(regimes, regime)) throw new Trouble(usage);
@@ -345,11 +404,18 @@ export async function run(args: string[]): Promise<void> {
     const own = Array.from({ length: seasons }, (_, i) => i).filter((i) => i % parts === Number(values.part));
     // Far apart, so that two seeds share no squad.
     const drawn = own.map((i) => ((seed * 7919 + i) * 0.618_033_988_7) % 1);
-    const played = names.map((name) => [name, drawn.map((one) => play(one, rate, regimes[name]!))]);
+    const played = names.map((name) => [name, drawn.map((one) => play(one, rate, defences, regimes[name]!))]);
     console.log(JSON.stringify(Object.fromEntries(played)));
     return;
   }
-  const options = ['--seed', String(seed), '--rate', String(rate), ...(regime ? ['--regime', regime] : [])];
+  const options = [
+    '--seed',
+    String(seed),
+    '--rate',
+    String(rate),
+    ...(regime ? ['--regime', regime] : []),
+    ...(defences ? ['--defences'] : []),
+  ];
   const played = await shared(seasons, options);
   const told = Object.fromEntries(names.map((name) => [name, interval(played[name]!)]));
   for (const name of names) {

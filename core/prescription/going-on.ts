@@ -6,7 +6,7 @@ const givesWayAt = 1.1;
 
 /**
  * Is the correction in work still the one to drill, given what would be prescribed now? One thing at a time: it stays until it
- * is settled, or until another one brings half as much again.
+ * is settled, or until another one brings a tenth more.
  */
 export function goesOn({ terms, state }: Pick<Life, 'terms' | 'state'>, now: Prescription): boolean {
   if (state === 'stepped back') return false;

@@ -196,7 +196,7 @@ describe('the life of a prescription', () => {
     );
   });
 
-  test('goes on until it is settled, or another brings a quarter more', () => {
+  test('goes on until it is settled, or another brings a tenth more', () => {
     const [own] = correction.reason.candidates;
     const now = (rise: number) => ({
       ...correction,
@@ -208,8 +208,8 @@ describe('the life of a prescription', () => {
         ],
       },
     });
-    expect(goesOn({ terms, state: 'in work' }, now(1.2))).toBe(true);
-    expect(goesOn({ terms, state: 'in work' }, now(1.3))).toBe(false);
+    expect(goesOn({ terms, state: 'in work' }, now(1.05))).toBe(true);
+    expect(goesOn({ terms, state: 'in work' }, now(1.2))).toBe(false);
     expect(goesOn({ terms, state: 'stepped back' }, now(1))).toBe(false);
   });
 });
@@ -336,7 +336,7 @@ describe('what a rep teaches', () => {
   test('is most in the window, the same on both sides of its middle, and something everywhere', () => {
     expect(taught(0.725)).toBe(1);
     expect(taught(0.6)).toBeCloseTo(taught(0.85), 12);
-    expect(taught(0.1)).toBeGreaterThanOrEqual(0.8);
+    expect(taught(0.1)).toBeGreaterThanOrEqual(0.5);
   });
 });
 

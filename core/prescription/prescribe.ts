@@ -76,15 +76,21 @@ function nextFor(breakdown: Breakdown, reading: Reading, known: DecisionContext)
   } as const;
   const unknown = checkpoints.some(({ enough }) => !enough);
   const best = open[0];
-  const fundamental =
-    best &&
-    fundamentalsOf(breakdown, best.checkpoint)
-      .map((id) => open.find(({ checkpoint }) => checkpoint === id))
-      .find((one) => one && one.at.hazard.value > fundamentalsFirstAbove && isAbove(one.at));
+  const promising = open.reduce((a, b) => (a && a.promise >= b.promise ? a : b), best);
+  // What either of the two depends on comes before it.
+  const before = [best, promising].flatMap((waits) => {
+    const found =
+      waits &&
+      fundamentalsOf(breakdown, waits.checkpoint)
+        .map((id) => open.find(({ checkpoint }) => checkpoint === id))
+        .find((one) => one && one.at.hazard.value > fundamentalsFirstAbove && isAbove(one.at));
+    return waits && found ? [{ waits, fundamental: found }] : [];
+  })[0];
+  const fundamental = before?.fundamental;
   const chosen = fundamental ?? (best && isClear(best.at) ? best : undefined);
   if (chosen && best) {
     if (chosen.at.rootGain.value < leastGain && !unknown) return none;
-    const insteadOf = fundamental && fundamental !== best ? best : null;
+    const insteadOf = before?.waits ?? null;
     const rest = options.filter((one) => one !== chosen);
     return correction(breakdown, reading, chosen, insteadOf, rest, known);
   }

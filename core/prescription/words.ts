@@ -128,13 +128,16 @@ export function whyWordsOf(breakdown: Breakdown, prescription: Correction, lead:
       : '',
     later > 0
       ? `By the model, the finish rate would rise ${lift} if it were fixed.`
-      : `By the model, which weighs age and the room, ${percent(here.value)} are lost here (${range(here)}), ${percent(leak.value)} of all reps; at ${percent(target)} the finish rate would rise ${lift}.`,
+      : `By the model, which weighs recent reps and the squad, ${percent(here.value)} are lost here (${range(here)}), ${percent(leak.value)} of all reps; at ${percent(target)} the finish rate would rise ${lift}.`,
     toldBy === 'others' ? 'No tags yet: based on the squad and the breakdown.' : '',
     insteadOf ? `${point(insteadOf)} would gain more, but it depends on this one.` : '',
   ]
     .filter(Boolean)
     .join(' ');
 }
+
+/** A sentence with its full stop. */
+const closed = (text: string): string => text.replace(/\.?$/, '.');
 
 /** The cue of the mistake, or the answer to the defence, that explains most of the losses; and its own drill and task. */
 function causeWords(breakdown: Breakdown, prescription: Correction, lead: Side): string {
@@ -143,11 +146,11 @@ function causeWords(breakdown: Breakdown, prescription: Correction, lead: Side):
   const blocked = breakdown.defences.find(({ id }) => id === defence);
   return [
     cue ? `Cue: ${readFor(cue, lead)}` : '',
-    blocked ? `The partner usually ends it: ${readFor(blocked.title, lead)}.` : '',
+    blocked ? `The partner usually ends it: ${closed(readFor(blocked.title, lead))}` : '',
     blocked ? answerWords(breakdown, prescription, lead) : '',
-    blocked?.signal ? `The signal: ${readFor(blocked.signal, lead)}.` : '',
+    blocked?.signal ? `Signal: ${closed(readFor(blocked.signal, lead))}` : '',
     blocked?.task ? `Partner: ${readFor(blocked.task, lead)}` : '',
-    ownDrill === null ? '' : `Drill: ${readFor(ownDrill, lead).replace(/\.?$/, '.')}`,
+    ownDrill === null ? '' : `Drill: ${closed(readFor(ownDrill, lead))}`,
   ]
     .filter(Boolean)
     .join(' ');
@@ -161,8 +164,9 @@ export function answerWords(
 ): string {
   const named = answerOf(breakdown, correction);
   const { known } = correction.answer ?? { known: null };
-  if (!named) return 'No answer is recorded yet: find one, and add it in the Library.';
-  const how = readFor(named.how, lead).replace(/\.?$/, '.');
+  if (!named)
+    return 'No answer is recorded yet: try some against a slow partner, and add the one that works in the Library.';
+  const how = closed(readFor(named.how, lead));
   const others = breakdown.defences.find(({ id }) => id === correction.answer!.defence)!.answers.length > 1;
   if (known) return `Answer: ${how} It worked ${known.worked} of ${known.tried} times here.`;
   return `Answer: ${how}${others ? ' It is the first that is recorded: nobody knows yet which works best here.' : ''}`;

@@ -4,7 +4,7 @@ import type { Slice } from './reading';
 import type { Tallied } from './tallied';
 
 /** What a fixed checkpoint breaks at where the squad is too small to say lies within these: common practice. */
-export const smallSquadTarget = { low: 0.1, high: 0.2 } as const;
+export const smallSquadTarget = { low: 0.1, high: 0.15 } as const;
 /** An 80 % interval at most this wide is enough to act on… */
 export const enoughWidth = 0.25;
 /** …once a student has this many reps of their own there, more than the squad's rate is worth. */

@@ -93,7 +93,7 @@ function WorkSheet({ work }: { work: CardWork }) {
             <dt>Against</dt>
             <dd>
               {work.defence}
-              {work.signal && `. The signal: ${work.signal}`}
+              {work.signal && `. Signal: ${work.signal}`}
             </dd>
           </>
         )}

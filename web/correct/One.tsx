@@ -6,6 +6,7 @@ import {
   doseWords,
   minutesOf,
   type Life,
+  answerOf,
   answerWords,
   ownDrillOf,
   proofWords,
@@ -183,12 +184,12 @@ function What({
         {many(minutesOf(terms, drill), 'minute')}. {proofWords(breakdown, terms, lead)}
       </p>
       {variant && <p>{variant}</p>}
-      {terms.cue && !(defence && now) && (
+      {terms.cue && terms.cue !== (now && answerOf(breakdown, now)?.how) && (
         <p>
           {defence ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
         </p>
       )}
-      {defence?.signal && <Quiet>The signal: {readFor(defence.signal, lead)}.</Quiet>}
+      {defence?.signal && <Quiet>Signal: {readFor(defence.signal, lead)}</Quiet>}
       {task && <Quiet>Partner: {readFor(task, lead)}</Quiet>}
       {cautions && <Caution note={readFor(cautions, lead)} />}
     </>

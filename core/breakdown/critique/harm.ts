@@ -32,7 +32,7 @@ const releases = words(`
   disengage abandon protect free frees help helps call calls check checks reset resets breathe`);
 /** Verbs that move oneself or a grip, and load nobody. */
 const moves = words(`
-  step steps move moves switch change changes shrimp scoot sit sits stand stands stands post posts hop hops
+  step steps move moves switch change changes shrimp scoot sit sits stand post posts hop hops
   recover recovers retreat retreats escape escapes grab grabs take takes catch catches reach reaches swim swims frame frames
   block blocks pummel pummels circle circles pass passes climb climbs crawl walk walks run get gets go goes come turn-in
   insert inserts tuck tucks hide hides pin-own follow follows react reacts answer answers think look looks see sees`);
@@ -57,7 +57,7 @@ const manner =
 const denied =
   /\b(no|not|never|don['’]?t|doesn['’]?t|do not|must not|mustn['’]?t|cannot|can['’]?t|without|instead of|avoid|avoids|avoiding|nor|neither|rather than|nobody|nothing|stop|stops|refrain from|less|not to|forbidden|beware of|too)\b[^.;:!?]*$/i;
 
-/** What ends nothing that is good, whoever says it: to go on until something gives. */
+/** What ends nothing that is good: to go on until something gives. */
 const untilItGives =
   /\b(?:until|till|before|so that|and) (?:you (?:hear|feel) (?:it |a |the |something )?(?:\w+ )?(?:pop|crack|snap|break|tear|crunch|click|give)|(?:it|something|the (?:\w+ )?(?:joint|elbow|arm|knee|neck|ankle|wrist|shoulder|heel|leg|bone|ligament)s?|they|he|she|the (?:partner|opponent))(?: \w+)? (?:pops?|cracks?|snaps?|breaks?|tears?|gives?(?: way)?|screams?|cr(?:y|ies)(?: out)?|goes? (?:limp|out|to sleep|unconscious)|pass(?:es)? out|falls? asleep|sleeps?|is (?:out|unconscious|asleep|limp|broken|dislocated)|are (?:out|unconscious|asleep|limp)|stops? (?:moving|breathing)|faints?))\b/i;
 const limp =
