@@ -177,7 +177,7 @@ test('one student is read on everything they drill, and the defences that cost m
   await expect(ringed(/Not enough reps yet/)).toHaveCount(0);
   await expect(page.getByText('Not enough reps yet to say what to correct first.')).toBeVisible();
   await page.getByRole('link', { name: /^Rear strangle.*first: at 6 “Back of the hand/ }).click();
-  await expect(page.getByTestId('prescription')).toContainText('Amara: correct 6');
+  await expect(page.getByTestId('prescription')).toContainText('Amara: teach an answer');
   await page.getByRole('link', { name: 'All techniques' }).click();
   const peeled = (name: RegExp) =>
     page.getByRole('row', { name: /^Peels the hand behind the head/ }).filter({ hasText: name });

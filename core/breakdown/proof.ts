@@ -91,6 +91,8 @@ export function toleranceWords(tolerance: Tolerance): string {
         : `at most ${high} ${unit}`
       : high === null
         ? `at least ${low} ${unit}`
-        : `${low} to ${high} ${unit}`;
+        : low === high
+          ? `${low} ${unit}`
+          : `${low} to ${high} ${unit}`;
   return between ? `${range}: ${between}` : range;
 }

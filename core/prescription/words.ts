@@ -39,12 +39,14 @@ export function prescriptionWords(
   const { inWork } = prescription;
   if (inWork?.stays) {
     const next =
-      prescription.kind === 'correct' && prescription.checkpoint !== inWork.checkpoint
-        ? ` One thing at a time: ${point(prescription.checkpoint)} would not help clearly more.`
-        : '';
+      prescription.kind !== 'correct'
+        ? ''
+        : prescription.checkpoint === inWork.checkpoint
+          ? ` ${whyWordsOf(breakdown, prescription, lead)}`
+          : ` One thing at a time: ${point(prescription.checkpoint)} would not help clearly more.`;
     return {
       what: `${name}: go on with ${point(inWork.checkpoint)} at rung ${inWork.rung}.`,
-      why: `It is ${inWork.state === 'accepted' ? 'agreed to' : 'in work'}, and stays first.${next}`,
+      why: `It is ${inWork.state}, and stays first.${next}`,
       how: '',
     };
   }

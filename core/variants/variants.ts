@@ -95,11 +95,37 @@ export interface WayAt {
 const waysOf = ({ checkpoints }: Pick<Breakdown, 'checkpoints'>): WayAt[] =>
   checkpoints.flatMap(({ id, variants }) => variants.map((variant) => ({ checkpoint: id, variant })));
 
-/** The ways that hold for two people: those that bodies and attire decide, and those that were chosen. */
-export const variantsFor = (breakdown: Pick<Breakdown, 'checkpoints'>, pairing: Pairing): WayAt[] =>
-  waysOf(breakdown).filter(
+/** How far a body is from the bound of a condition that it meets; 0 where the condition has no such bound. */
+function distance({ when }: Variant, pairing: Pairing): number {
+  if (when.on !== 'body') return 0;
+  const fact = factOf(when.fact, pairing);
+  return typeof fact === 'number' ? Math.abs(fact - Number(when.value)) : 0;
+}
+
+/**
+ * The ways that hold for two people: those that bodies and attire decide, and those that were chosen. A body that meets two
+ * conditions of one fact at a checkpoint takes the one whose bound is nearer.
+ */
+export function variantsFor(breakdown: Pick<Breakdown, 'checkpoints'>, pairing: Pairing): WayAt[] {
+  const held = waysOf(breakdown).filter(
     ({ variant }) => holdsFor(variant.when, pairing) ?? pairing.chosen.has(variant.id),
   );
+  return held.filter(
+    (one) =>
+      one.variant.when.on !== 'body' ||
+      !held.some(
+        (other) =>
+          other !== one &&
+          other.checkpoint === one.checkpoint &&
+          other.variant.when.on === 'body' &&
+          one.variant.when.on === 'body' &&
+          other.variant.when.fact === one.variant.when.fact &&
+          (distance(other.variant, pairing) < distance(one.variant, pairing) ||
+            (distance(other.variant, pairing) === distance(one.variant, pairing) &&
+              held.indexOf(other) < held.indexOf(one))),
+      ),
+  );
+}
 
 /** The ways that only a person can choose for these two. */
 export const choosable = (breakdown: Pick<Breakdown, 'checkpoints'>, pairing: Pairing): WayAt[] =>

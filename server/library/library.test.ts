@@ -255,8 +255,14 @@ describe('files of breakdowns', () => {
       is: 'new',
       draft: true,
       faults: [
-        { path: 'techniques[0].editions[0].checkpoints[1].criterion', reason: expect.stringMatching(/has no criterion/) },
-        { path: 'techniques[0].editions[0].mistakes[0].cue', reason: expect.stringMatching(/“jerk” asks for force or speed/) },
+        {
+          path: 'techniques[0].editions[0].checkpoints[1].criterion',
+          reason: expect.stringMatching(/has no criterion/),
+        },
+        {
+          path: 'techniques[0].editions[0].mistakes[0].cue',
+          reason: expect.stringMatching(/“jerk” asks for force or speed/),
+        },
       ],
     };
     expect(await send(true)).toMatchObject(told);

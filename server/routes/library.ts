@@ -13,7 +13,8 @@ import {
   publishDraft,
   saveDraft,
 } from '../library/drafts';
-import { besideOf, critic } from '../library/critic';
+import { besideOf } from '../library/beside';
+import { critic } from '../library/critic';
 import { gated, keepGated } from '../library/import';
 import { takeBack } from '../library/take-back';
 import { listedPieces, piecesOf, removePiece, savePiece, techniquesWith } from '../library/pieces';

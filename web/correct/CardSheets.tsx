@@ -84,7 +84,7 @@ function WorkSheet({ work }: { work: CardWork }) {
           <>
             <dt>Why</dt>
             <dd>
-              Lost here in {many(stood.lost, 'rep')}, held in {stood.held}.
+              Lost by it in {many(stood.lost, 'rep')}, held in {stood.held}.
             </dd>
           </>
         )}

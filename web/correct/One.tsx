@@ -186,7 +186,7 @@ function What({
       {variant && <p>{variant}</p>}
       {terms.cue && terms.cue !== (now && answerOf(breakdown, now)?.how) && (
         <p>
-          {defence ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
+          {defence && defence.answers.length > 0 ? 'Answer' : 'Cue'}: {readFor(terms.cue, lead)}
         </p>
       )}
       {defence?.signal && <Quiet>Signal: {readFor(defence.signal, lead)}</Quiet>}

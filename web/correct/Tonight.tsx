@@ -140,7 +140,7 @@ function Intro({
 }) {
   return (
     <Quiet>
-      {many(corrections, 'correction')}, biggest gain per minute first.
+      {many(corrections, 'correction')}, biggest gain first.
       {watched > 0 && ` ${many(watched, 'student needs', 'students need')} more reps first.`}{' '}
       {decides ? (
         <>
