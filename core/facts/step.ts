@@ -5,7 +5,7 @@ import { erasedWords, factKind, momentOf, renamedIn, stranger } from './kind';
 export const steps = factKind({
   is: 'step',
   name: 'A decision about a correction',
-  says: 'what a coach decided about one student on one technique: a correction accepted, edited, declined with its reason, or ended; or such a decision undone',
+  says: 'what a coach decided about one student on one technique: a correction accepted, edited, declined with its reason, signed off by a sign, or ended; or such a decision undone',
   schema: Step,
   under: 'session',
   decides: true,

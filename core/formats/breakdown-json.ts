@@ -59,6 +59,8 @@ export const FileItem = z.object({
   /** Fields that differ from the latest edition that is known. */
   changes: z.int(),
   faults: z.array(FileFault),
+  /** Fields of the file that nobody knows here, and that were left out. */
+  unknown: z.array(z.string()),
 });
 export type FileItem = z.infer<typeof FileItem>;
 
@@ -118,6 +120,18 @@ export function* readBreakdownSteps(
 export const readBreakdownFile = (...given: Parameters<typeof readBreakdownSteps>) =>
   finished(readBreakdownSteps(...given));
 
+/** The ways to fields that a file has and that what was read of it has not. */
+function unknownIn(raw: unknown, read: unknown, path: readonly PropertyKey[]): string[] {
+  if (Array.isArray(raw) && Array.isArray(read))
+    return raw.flatMap((one, i) => unknownIn(one, read[i], [...path, i]));
+  if (raw === null || typeof raw !== 'object' || read === null || typeof read !== 'object') return [];
+  return Object.entries(raw).flatMap(([key, value]) =>
+    Object.hasOwn(read, key)
+      ? unknownIn(value, (read as Record<string, unknown>)[key], [...path, key])
+      : [pathOf([...path, key])],
+  );
+}
+
 /** Reads the i-th technique of a file into what was read of it. */
 function readTechnique(
   raw: unknown,
@@ -132,7 +146,7 @@ function readTechnique(
     String(named?.name ?? named?.id ?? `technique ${i + 1}`),
   ];
   const refuse = (faults: FileFault[]) =>
-    read.items.push({ technique, name, is: 'refused', draft: false, changes: 0, faults });
+    read.items.push({ technique, name, is: 'refused', draft: false, changes: 0, faults, unknown: [] });
   const parsed = TechniqueInFile.safeParse(raw);
   if (!parsed.success) {
     refuse(
@@ -158,10 +172,11 @@ function readTechnique(
     return;
   }
   seen.add(one.id);
+  const unknown = unknownIn(raw, parsed.data, ['techniques', i]);
   const sorted = editions.map(withAnswerIds).sort((a, b) => a.edition - b.edition);
   const old = known(one.id);
   if (!old) {
-    read.items.push({ technique, name, is: 'new', draft: false, changes: 0, faults: [] });
+    read.items.push({ technique, name, is: 'new', draft: false, changes: 0, faults: [], unknown });
     read.keep.push({ technique: one, editions: sorted });
     return;
   }
@@ -175,6 +190,7 @@ function readTechnique(
     draft: false,
     changes,
     faults: [],
+    unknown,
   });
   if (changes === 0) return;
   const fresh = sorted.filter(({ edition }) => edition > latest.edition);

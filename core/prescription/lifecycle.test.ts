@@ -74,6 +74,25 @@ describe('the life of a prescription', () => {
     expect(signedOff.get('c3')).toEqual({ right: 2 });
   });
 
+  test('is signed off by a sign where reps cannot show it; reps that go too short count for nothing', () => {
+    const proof = {
+      by: 'sign' as const,
+      shows: 'c5',
+      sign: { by: 'feel' as const, text: 'the partner cannot turn' },
+    };
+    const accepted = accept(on(2), 'coach', { ...terms, proof });
+    const short = times(9, { at: on(3), to: 'c4' });
+    expect(lives([accepted], short).current).toMatchObject({ state: 'accepted', held: [] });
+    const felt = step(on(4), { is: 'signed', of: accepted.id, reason: 'the partner cannot turn' });
+    const { all, current, signedOff } = lives([accepted, felt], short, on(5));
+    expect([current, all[0]!.state, all[0]!.signed]).toEqual([null, 'signed off', ['right', 'left']]);
+    expect(all[0]!.events.at(-1)).toMatchObject({ is: 'signed off', words: 'the partner cannot turn' });
+    expect(signedOff.get('c3')).toEqual({ right: 2, left: 2 });
+    // Undone, it is in work again.
+    const undo = step(on(4, 20), { is: 'undone', of: felt.id });
+    expect(lives([accepted, felt, undo], short, on(5)).current?.state).toBe('accepted');
+  });
+
   test('signs off the sides one by one: one of which the test saw next to nothing is still to come', () => {
     const accepted = accept(on(2));
     const right = times(7, { at: on(3) });

@@ -100,6 +100,66 @@ function sidesOf(said: readonly { rep: Rep }[]): Side[] {
 
 const percentOf = ({ held, seen }: Pick<Look, 'held' | 'seen'>): string => `held ${held} of ${seen}`;
 
+/** The held ones of the first reps. */
+const seenIn = (held: readonly boolean[], seen: number): Pick<Look, 'held' | 'seen'> => ({
+  held: held.slice(0, seen).filter(Boolean).length,
+  seen,
+});
+
+/** What reps said of a correction, in order. */
+type Said = readonly { rep: Rep; held: boolean }[];
+
+/** A correction that its test has signed off, by so much of what was said. */
+function signedByReps(life: Life, said: Said, seen: number, now: string): Life {
+  const { rep } = said[seen - 1]!;
+  const signed = sidesOf(said.slice(0, seen));
+  const counts = percentOf(seenIn(life.held, seen));
+  const words = signed.length === 1 ? `${counts}, the ${signed[0]} side` : counts;
+  return settled(life, { at: rep.at, by: rep.observer, words }, signed, said.slice(seen), now);
+}
+
+/** A correction that a coach has signed off by what was seen or felt, because reps could not show it. */
+function signedBySign(life: Life, said: Said, { at, observer, does }: Step, now: string): Life {
+  const { sides } = life.terms;
+  const words = does.is === 'signed' ? does.reason : '';
+  return settled(
+    life,
+    { at, by: observer, words },
+    sides === 'both' ? [...Side.options] : [sides],
+    said,
+    now,
+  );
+}
+
+/** A signed-off correction, and what later looks at it said. */
+function settled(
+  life: Life,
+  { at, by, words }: Omit<LifeEvent, 'is'>,
+  signed: Side[],
+  later: Said,
+  now: string,
+): Life {
+  const events: LifeEvent[] = [...life.events, { at, by, is: 'signed off', words }];
+  const after = looksOf(
+    later.filter((one) => one.rep.at.slice(0, 10) > at.slice(0, 10) && signed.includes(one.rep.side)),
+  );
+  const { due, looks, lapsed } = recheckOf(at, after);
+  for (const look of looks)
+    events.push({
+      at: look.at,
+      by: later.find((one) => one.rep.at === look.at)!.rep.observer,
+      is: lapsed && look === looks.at(-1) ? 'lapsed' : 'kept',
+      words: percentOf(look),
+    });
+  return {
+    ...life,
+    events,
+    signed,
+    due: lapsed ? null : due,
+    state: lapsed ? 'lapsed' : due <= now ? 'recheck due' : looks.length > 0 ? 'kept' : 'signed off',
+  };
+}
+
 /** What became of one prescription, from its terms and the reps since. */
 function lifeOf(
   accepted: Step,
@@ -107,6 +167,7 @@ function lifeOf(
   editions: ReadonlyMap<number, Breakdown>,
   reps: readonly Rep[],
   now: string,
+  bySign: Step | undefined,
 ): Life {
   if (accepted.does.is !== 'accepted') throw new RangeError('a correction starts when it is accepted');
   const events: LifeEvent[] = [{ at: accepted.at, by: accepted.observer, is: 'accepted', words: '' }];
@@ -142,34 +203,16 @@ function lifeOf(
   const told = ({ at, observer }: Rep, is: string, words: string) =>
     events.push({ at, by: observer, is, words });
   if (said[0]) told(said[0].rep, 'in work', '');
-  if (test.state === 'open') return life;
-  const { rep } = said[test.seen - 1]!;
-  const counts = percentOf({ held: held.slice(0, test.seen).filter(Boolean).length, seen: test.seen });
   if (test.state === 'step back') {
-    told(rep, 'stepped back', counts);
+    const { rep } = said[test.seen - 1]!;
+    told(rep, 'stepped back', percentOf(seenIn(held, test.seen)));
     return { ...life, state: 'stepped back' };
   }
-  const signed = sidesOf(said.slice(0, test.seen));
-  told(rep, 'signed off', signed.length === 1 ? `${counts}, the ${signed[0]} side` : counts);
-  const after = looksOf(
-    said
-      .slice(test.seen)
-      .filter((one) => one.rep.at.slice(0, 10) > rep.at.slice(0, 10) && signed.includes(one.rep.side)),
-  );
-  const { due, looks, lapsed } = recheckOf(rep.at, after);
-  for (const look of looks)
-    events.push({
-      at: look.at,
-      by: said.find((one) => one.rep.at === look.at)!.rep.observer,
-      is: lapsed && look === looks.at(-1) ? 'lapsed' : 'kept',
-      words: percentOf(look),
-    });
-  return {
-    ...life,
-    signed,
-    due: lapsed ? null : due,
-    state: lapsed ? 'lapsed' : due <= now ? 'recheck due' : looks.length > 0 ? 'kept' : 'signed off',
-  };
+  return test.state === 'open'
+    ? bySign
+      ? signedBySign(life, said, bySign, now)
+      : life
+    : signedByReps(life, said, test.seen, now);
 }
 
 /**
@@ -214,13 +257,15 @@ export function livesOf(
     const edits = counting.filter(({ does }) => does.is === 'edited' && does.of === step.id);
     const end = over.get(step.id);
     // What is over is judged by the reps until then, but what was signed off by then stays so.
-    const life = lifeOf(step, edits, editions, inOrder, now);
+    const bySign = counting.find(({ does }) => does.is === 'signed' && does.of === step.id);
+    const life = lifeOf(step, edits, editions, inOrder, now, bySign);
     const wasOpen = lifeOf(
       step,
       edits,
       editions,
       end ? inOrder.filter(({ at }) => at <= end.at) : inOrder,
       end?.at ?? now,
+      bySign && (!end || bySign.at <= end.at) ? bySign : undefined,
     );
     all.push(
       end && isOpen(wasOpen)

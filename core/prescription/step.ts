@@ -62,6 +62,12 @@ const declined = z.object({
   reason: DeclineReason,
 });
 const ended = z.object({ is: z.literal('ended'), of: FactId, reason: z.string().trim().max(300) });
+/** Signed off by a sign and not by reps: what was seen or felt. */
+const signed = z.object({
+  is: z.literal('signed'),
+  of: FactId,
+  reason: z.string().trim().min(3, 'say what was seen or felt').max(300),
+});
 const undone = z.object({ is: z.literal('undone'), of: FactId });
 
 /** What a coach decided about one student on one technique: a fact, never changed; the later one counts. */
@@ -74,6 +80,6 @@ export const Step = z.object({
   student: Id,
   technique: Id,
   edition: z.int().positive(),
-  does: z.discriminatedUnion('is', [accepted, edited, declined, ended, undone]),
+  does: z.discriminatedUnion('is', [accepted, edited, declined, ended, signed, undone]),
 });
 export type Step = z.infer<typeof Step>;

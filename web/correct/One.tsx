@@ -67,6 +67,7 @@ export function One({
   accept,
   change,
   decline,
+  sign,
   undo,
 }: {
   row: Row;
@@ -89,11 +90,15 @@ export function One({
   accept: () => void;
   change: () => void;
   decline: () => void;
+  /** Signs it off by a sign that was seen or felt. */
+  sign: (words: string) => void;
   undo: (() => void) | null;
 }) {
   const lead = student.mainSide;
   const terms = life?.terms ?? proposed;
   const other = life !== null && terms.checkpoint !== now.checkpoint;
+  const { proof } = terms;
+  const felt = proof?.by === 'sign' && proof.sign && proof.sign.by !== 'measure' ? proof.sign.text : null;
   return (
     <Card
       tabIndex={0}
@@ -123,27 +128,70 @@ export function One({
           {conflict}
         </p>
       )}
-      <Line>
-        {decides && (!life || (other && !stays)) && <Button onPress={accept}>Accept</Button>}
-        {decides && (
-          <Button $quiet onPress={change}>
-            Change
-          </Button>
-        )}
-        {decides && refused === null && (
-          <Button $quiet onPress={decline}>
-            Decline
-          </Button>
-        )}
-        {life && <Link to={`/correct/card/${student.id}`}>Card</Link>}
-        {undo && (
-          <Button $quiet onPress={undo}>
-            Undo
-          </Button>
-        )}
-      </Line>
+      <Decisions
+        {...{ decides, life, accept, change, decline, undo }}
+        isOpen={!life || (other && !stays)}
+        isRefused={refused !== null}
+        card={`/correct/card/${student.id}`}
+        sign={felt === null ? null : () => sign(readFor(felt, lead))}
+      />
       <Why {...{ breakdown, now, drills }} lead={student.mainSide} />
     </Card>
+  );
+}
+
+/** What a coach may do with it. */
+function Decisions({
+  decides,
+  life,
+  isOpen,
+  isRefused,
+  card,
+  accept,
+  change,
+  decline,
+  sign,
+  undo,
+}: {
+  decides: boolean;
+  life: Life | null;
+  /** Can it be accepted? */
+  isOpen: boolean;
+  isRefused: boolean;
+  /** Where the student's card is. */
+  card: string;
+  accept: () => void;
+  change: () => void;
+  decline: () => void;
+  /** Null where reps sign it off. */
+  sign: (() => void) | null;
+  undo: (() => void) | null;
+}) {
+  return (
+    <Line>
+      {decides && isOpen && <Button onPress={accept}>Accept</Button>}
+      {decides && (
+        <Button $quiet onPress={change}>
+          Change
+        </Button>
+      )}
+      {decides && !isRefused && (
+        <Button $quiet onPress={decline}>
+          Decline
+        </Button>
+      )}
+      {decides && life && sign && (
+        <Button $quiet onPress={sign}>
+          Sign off by this sign
+        </Button>
+      )}
+      {life && <Link to={card}>Card</Link>}
+      {undo && (
+        <Button $quiet onPress={undo}>
+          Undo
+        </Button>
+      )}
+    </Line>
   );
 }
 

@@ -174,7 +174,7 @@ function Shared({
   setChanged: (row: Row) => void;
   setDeclined: (row: Row) => void;
 }) {
-  const { of, lapsedOf, proposed, conflictOf, accept, undo } = tonight;
+  const { of, lapsedOf, proposed, conflictOf, accept, sign, undo } = tonight;
   const place = placeOf(breakdown, checkpoint);
   const open = list.filter(({ student }) => {
     const { life, declined: no } = of(student.id);
@@ -241,6 +241,7 @@ function Shared({
               accept={() => accept(row)}
               change={() => setChanged(row)}
               decline={() => setDeclined(row)}
+              sign={(words) => life && sign(row, life, words)}
               undo={step ? () => undo(step) : null}
             />
           );

@@ -99,6 +99,12 @@ export function useTonight(technique: Technique, breakdown: Breakdown, students:
       does: life ? { is: 'edited', of: life.id, terms } : { is: 'accepted', terms, stood: stoodOn(now) },
     });
   };
+  /** Signs it off by its sign, where reps cannot show it. */
+  const sign = ({ student }: Row, life: Life, words: string) =>
+    deciding.decide({
+      ...base(student.id),
+      does: { is: 'signed', of: life.id, reason: words.slice(0, 300) },
+    });
   const decline = ({ student, now }: Row, reason: string) =>
     deciding.decide({
       ...base(student.id),
@@ -116,6 +122,7 @@ export function useTonight(technique: Technique, breakdown: Breakdown, students:
     mayAt,
     accept,
     edit,
+    sign,
     decline,
     undo: deciding.undo,
     lives: deciding.told.data?.prescriptions.map(({ life }) => life) ?? [],

@@ -80,7 +80,7 @@ export function standingOf(
     } else if (does.is === 'edited') {
       const { life } = at(student, technique);
       if (life?.id === does.of) put(student, technique, { life: { ...life, terms: does.terms }, step });
-    } else if (does.is === 'declined' || does.is === 'ended')
+    } else if (does.is === 'declined' || does.is === 'ended' || does.is === 'signed')
       put(student, technique, {
         life: null,
         step,

@@ -144,6 +144,9 @@ function Undone({
 
 type ImportItem = Report['items'][number];
 
+/** Unknown fields that are named one by one. */
+const mostNamed = 5;
+
 const columns: Column<ImportItem & { place: number }>[] = [
   { head: 'Technique', cell: ({ name }) => name, by: ({ name }) => name },
   {
@@ -153,7 +156,7 @@ const columns: Column<ImportItem & { place: number }>[] = [
   },
   {
     head: 'Why',
-    cell: ({ is, draft, changes, faults }) => (
+    cell: ({ is, draft, changes, faults, unknown }) => (
       <>
         {draft && 'Errors found: fix them before publishing.'}
         {is === 'changed' &&
@@ -164,6 +167,13 @@ const columns: Column<ImportItem & { place: number }>[] = [
             <code>{path}</code>: {reason}
           </div>
         ))}
+        {unknown.length > 0 && (
+          <div>
+            {many(unknown.length, 'field')} nobody knows here {unknown.length === 1 ? 'is' : 'are'} left out:{' '}
+            <code>{unknown.slice(0, mostNamed).join(', ')}</code>
+            {unknown.length > mostNamed && ` and ${unknown.length - mostNamed} more`}
+          </div>
+        )}
       </>
     ),
   },

@@ -1,11 +1,12 @@
-import type { TechniqueRow } from '@ulkret/contract';
+import { endpoints, type TechniqueRow } from '@ulkret/contract';
 import type { Defence, Id, Mistake } from '@ulkret/core/breakdown';
-import { memo } from 'react';
+import { memo, useMemo } from 'react';
+import { useApi } from '../../api/use-api';
 import { DefenceForm } from './DefenceForm';
 import { type Options, SelectInput } from './choice-fields';
 import { Pane, Part, Small, Two, Unfold } from './parts';
 import { TextInput, lines } from './text-fields';
-import { type Path, useWriting } from './writing';
+import { type Path, useAt, useWriting } from './writing';
 
 interface Props {
   mistakes: readonly Mistake[];
@@ -100,6 +101,33 @@ export const CausesForm = memo(function CausesForm({
   );
 });
 
+const noDrill = 'none';
+
+/** Adds a drill of the library by its name; what is not in it stays words. */
+function DrillPick({ path }: { path: Path }) {
+  const { set } = useWriting();
+  const written = useAt(path) as readonly string[] | undefined;
+  const drills = useApi(endpoints.drills).data?.drills;
+  const options = useMemo(
+    () => [
+      { value: noDrill, text: 'choose one' },
+      ...(drills ?? []).flatMap(({ title, retired }) => (retired ? [] : [{ value: title, text: title }])),
+    ],
+    [drills],
+  );
+  return (
+    <SelectInput
+      label="Add a drill from the library"
+      path={[...path, 'pick']}
+      value={noDrill}
+      options={options}
+      onChange={(title) =>
+        title !== noDrill && !written?.includes(title) && set(path, [...(written ?? []), title])
+      }
+    />
+  );
+}
+
 function MistakeForm({
   points,
   mistake,
@@ -124,6 +152,7 @@ function MistakeForm({
       <TextInput label="What it breaks" long path={at('breaks')} />
       <TextInput label="Cue" long path={at('cue')} />
       <TextInput label="Drills that fix it, one per line" long path={at('drills')} as={lines} />
+      <DrillPick path={at('drills')} />
       <Small onClick={remove}>Delete mistake</Small>
     </Unfold>
   );
