@@ -45,7 +45,7 @@ export const LoadHow = z.enum(['finish', 'firm', 'light']);
 export type LoadHow = z.infer<typeof LoadHow>;
 /**
  * What a rep loads, whom, from which checkpoint on, and how hard. Without a checkpoint: the partner from the first finish
- * on, the student from the beginning. How hard it is, where nobody has said: see `howOf`.
+ * on, the student from the beginning. `howOf` guesses a missing `how`.
  */
 export const Load = z.object({
   region: Region,

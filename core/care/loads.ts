@@ -16,9 +16,9 @@ export type Whom = Load['whom'];
 export type KnownLoad = Load & { how: LoadHow };
 
 /**
- * How hard a load is where nobody has said: what a defence's own student bears is somebody's finish; what a student bears who
- * attacks is light; the partner is taken to the finish from a finish on, held firmly by a pressure, and else lightly. Without
- * the checkpoints it is thought a finish. Common practice.
+ * How hard a load is, guessed if `how` is missing: a defence's student takes somebody's finish, an attacker is loaded lightly, and a
+ * partner is loaded up to a tap from a finish checkpoint on, firmly from a pressure on, lightly from any other. Without the
+ * checkpoints the guess is a finish, which is the careful one. Common practice.
  */
 export function howOf(
   { how, whom, from }: Load,

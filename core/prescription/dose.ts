@@ -54,7 +54,7 @@ const shareTo = ({ checkpoints }: Reading, from: number, to: number): number =>
 /** Reps of a test in one class at most. */
 const mostTested = 10;
 
-/** A sign by which a checkpoint is told without reps: what is measured before what is felt, and that before what is seen. */
+/** The sign that replaces reps at a checkpoint: a measure first, then a feel, then a look. */
 export function signOf({ checkpoints }: Pick<Breakdown, 'checkpoints'>, checkpoint: Id): Sign | null {
   const at = checkpoints.find(({ id }) => id === checkpoint);
   if (at?.tolerance && !isRelation(at.tolerance))

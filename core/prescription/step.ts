@@ -5,13 +5,13 @@ import { FactId, Instant, Rung } from '../rep';
 
 const words = z.string().max(400);
 
-/** A sign of a checkpoint that is told without reps. */
+/** A sign that replaces reps at a checkpoint. */
 export const Sign = z.object({ by: Proof.shape.by, text: z.string().max(2000) });
 export type Sign = z.infer<typeof Sign>;
 
 /**
- * How it is told that a correction worked. A rep proves it only if it goes as far as the checkpoint at which the failure
- * `shows`: those of the dose do, or a few more have to be done to test it, or none may, and it is a sign that tells.
+ * What proves that a correction worked. A rep proves it only if it goes as far as the checkpoint where the failure `shows`: the
+ * dose goes that far, or a few test reps do, or a sign replaces them because nobody may be loaded that far.
  */
 export const SignOffBy = z.discriminatedUnion('by', [
   z.object({ by: z.literal('dose'), shows: Id }),

@@ -21,3 +21,9 @@ export async function saveDrill(db: Db, academyId: Id, drill: Drill): Promise<Dr
     .onConflictDoUpdate({ target: [drills.academyId, drills.id], set: { drill } });
   return drill;
 }
+
+/** What a drill asks for that would hurt a partner; null where it surely asks for nothing. */
+export async function harmInDrill({ setUp, constraint, cue, task }: Drill): Promise<string | null> {
+  const { harmIn } = await import('@ulkret/core/breakdown/critique');
+  return [setUp, constraint, cue, task].map(harmIn).find((harm) => harm?.sure)?.words ?? null;
+}

@@ -5,7 +5,7 @@ import { type FileItem, pathOf, type ReadFile, type TechniqueInFile } from '@ulk
 import { eq } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { techniques } from '../db/schema';
-import { saveDrill } from './drills';
+import { harmInDrill, saveDrill } from './drills';
 import { critic } from './critic';
 import { draftOf, saveDraft } from './drafts';
 import { addPiece } from './pieces';
@@ -72,6 +72,21 @@ export async function gated(
     gate.drafts.push({ technique, draft: newest });
   }
   return gate;
+}
+
+/** Refuses the drills of a file that ask for harm, in place: they go through the gate that a saved drill goes through. */
+export async function refuseHarm(drills: ReadFile['beside']['drills']): Promise<void> {
+  for (const drill of [...drills.keep]) {
+    const harm = await harmInDrill(drill);
+    if (harm === null) continue;
+    drills.keep.splice(drills.keep.indexOf(drill), 1);
+    const item = drills.items.find(({ id, is }) => id === drill.id && is === 'new');
+    if (item)
+      Object.assign(item, {
+        is: 'refused',
+        reason: `“${harm}” asks for force or speed, or passes over the tap: say what to move, slowly.`,
+      });
+  }
 }
 
 /** The other techniques that an edition leads to. */

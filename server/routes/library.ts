@@ -15,7 +15,7 @@ import {
 } from '../library/drafts';
 import { besideOf } from '../library/beside';
 import { critic } from '../library/critic';
-import { gated, keepGated } from '../library/import';
+import { gated, keepGated, refuseHarm } from '../library/import';
 import { takeBack } from '../library/take-back';
 import { listedPieces, piecesOf, removePiece, savePiece, techniquesWith } from '../library/pieces';
 import { mergePosition, partPosition, positionNamer, positionsOf, savePosition } from '../library/positions';
@@ -243,6 +243,7 @@ function fileRoutes(router: Router, db: Db): void {
     const read = await rested(readBreakdownSteps(body, (id) => known.get(id) ?? null, there));
     if ('fault' in read)
       return { kept: false, items: [], drills: [], pieces: [], fault: read.fault, brought: nothing };
+    await refuseHarm(read.beside.drills);
     const settled = await checkpointsOf(db, coach.academyId);
     const beside = await besideOf(db, coach.academyId, {
       drills: read.beside.drills.keep,

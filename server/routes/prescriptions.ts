@@ -25,7 +25,7 @@ import {
   ownCard,
   revokeCardLink,
 } from '../prescriptions/cards';
-import { drillsOf, saveDrill } from '../library/drills';
+import { drillsOf, harmInDrill, saveDrill } from '../library/drills';
 import { followed } from '../prescriptions/lifecycles';
 
 /** Outcomes by a name, each taken together; what has no name is left out. */
@@ -163,16 +163,13 @@ function drillRoutes(router: Router, db: Db): void {
         'The address and the drill have different ids.',
         'Send the drill under its own id; nothing was changed.',
       );
-    const { harmIn } = await import('@ulkret/core/breakdown/critique');
-    for (const text of [body.setUp, body.constraint, body.cue, body.task]) {
-      const harm = harmIn(text);
-      if (harm?.sure)
-        throw new Refused(
-          422,
-          `“${harm.words}” asks for force or speed, or passes over the tap.`,
-          'Say what to move, slowly, and let go at the tap; nothing was changed.',
-        );
-    }
+    const harm = await harmInDrill(body);
+    if (harm !== null)
+      throw new Refused(
+        422,
+        `“${harm}” asks for force or speed, or passes over the tap.`,
+        'Say what to move, slowly, and let go at the tap; nothing was changed.',
+      );
     return saveDrill(db, academyId, body);
   });
 }
