@@ -216,6 +216,7 @@ function What({
   const variant = now && wayWords(breakdown, now, lead);
   const at = breakdown.checkpoints.find(({ id }) => id === terms.checkpoint);
   const task = defence?.task || drill?.task;
+  const toProve = proofWords(breakdown, terms, lead);
   const cautions = [at?.caution, drill?.caution].flatMap((one) => one || []).join(' ');
   return (
     <>
@@ -229,8 +230,9 @@ function What({
       <p>
         <strong>{drill ? drill.title : own === null ? 'Just this checkpoint' : readFor(own, lead)}</strong>
         {drill && `: ${drill.setUp}`} {doseWords(terms, betweenOf(breakdown, terms))}, about{' '}
-        {many(minutesOf(terms, drill), 'minute')}. {proofWords(breakdown, terms, lead)}
+        {many(minutesOf(terms, drill), 'minute')}.
       </p>
+      {toProve && <p>{toProve}</p>}
       {variant && <p>{variant}</p>}
       {terms.cue && terms.cue !== (now && answerOf(breakdown, now)?.how) && (
         <p>
