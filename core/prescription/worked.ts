@@ -1,9 +1,8 @@
 import { z } from 'zod';
 import type { Breakdown } from '../breakdown';
 import type { Drill, DrillKind } from '../drills';
-import { drawsOf, type Estimate } from '../math';
-import { betaEstimate } from '../math';
-import { fewestReps, notedOfDose, usualFall } from '../reading';
+import { betaEstimate, type Estimate } from '../math';
+import { fewestReps, notedOfDose, type Trial, usualFall, versus } from '../reading';
 import { later, type Rep } from '../rep';
 import type { Life } from './lifecycle';
 import { saidAtRoot } from './signoff';
@@ -12,7 +11,6 @@ import { believed, type Falls, type Normal } from './value';
 /** Days before and after a correction whose reps are compared. */
 export const comparedWeeks = 8;
 const weekMs = 7 * 86_400_000;
-const drawCount = 1000;
 /** Above this chance it is said that it fell; above the other one that it may have. */
 export const fellAbove = 0.9;
 export const mayHaveFallenAbove = 0.6;
@@ -38,11 +36,23 @@ export const Worked = z.object({
 });
 export type Worked = z.infer<typeof Worked>;
 
-const period = (held: readonly boolean[]): z.infer<typeof Period> => {
-  const failed = held.filter((one) => !one).length;
-  const hazard: Estimate = betaEstimate({ a: 1 + failed, b: 1 + held.length - failed });
-  return { seen: held.length, failed, hazard };
-};
+type Said = readonly { rep: Rep; held: boolean }[];
+
+function period(said: Said): z.infer<typeof Period> {
+  const failed = said.filter(({ held }) => !held).length;
+  const hazard: Estimate = betaEstimate({ a: 1 + failed, b: 1 + said.length - failed });
+  return { seen: said.length, failed, hazard };
+}
+
+const trialsOf = (said: Said, of: 'a' | 'b'): Trial[] =>
+  said.map(({ rep: { student, rung, side }, held }) => ({
+    student,
+    of,
+    rung,
+    side,
+    held: Number(held),
+    n: 1,
+  }));
 
 /** Before and after of one prescription: eight weeks each, from the student's reps on the technique. */
 export function workedOf(
@@ -52,16 +62,14 @@ export function workedOf(
 ): Worked {
   const said = [...saidAtRoot([...editions.values()], reps, terms)];
   const [first, last] = [later(since, -comparedWeeks * weekMs), later(since, comparedWeeks * weekMs)];
-  const before = period(said.filter(({ rep }) => first <= rep.at && rep.at <= since).map(({ held }) => held));
-  const after = period(said.filter(({ rep }) => since < rep.at && rep.at <= last).map(({ held }) => held));
-  const draws = ({ seen, failed }: typeof before, seed: number) =>
-    drawsOf({ a: 1 + failed, b: 1 + seen - failed }, drawCount, seed);
+  const earlier = said.filter(({ rep }) => first <= rep.at && rep.at <= since);
+  const following = said.filter(({ rep }) => since < rep.at && rep.at <= last);
+  const [before, after] = [period(earlier), period(following)];
   const enough = before.seen >= fewestReps && after.seen >= fewestReps;
-  const [was, is] = enough ? [draws(before, 0.25), draws(after, 0.75)] : [null, null];
   return {
     before,
     after,
-    chance: was && is ? is.filter((hazard, i) => hazard < was[i]!).length / drawCount : null,
+    chance: enough ? versus([...trialsOf(following, 'a'), ...trialsOf(earlier, 'b')]).chance : null,
     untouched: stood ? stood.hazard.value : null,
   };
 }

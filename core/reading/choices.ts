@@ -25,12 +25,16 @@ export const WayReading = z.object({
 });
 export type WayReading = z.infer<typeof WayReading>;
 
+/** Of the two that look best, how sure it is that `first` does better than `second`: at least an even chance. */
+export const Better = z.object({ first: Id, second: Id, chance: z.number().min(0.5).max(1) });
+export type Better = z.infer<typeof Better>;
+
 export const WaysReading = z.object({
   checkpoint: Id,
   /** The ways that were used, the one that holds best first. */
   ways: z.array(WayReading),
-  /** P(the first holds more often than the second); null where fewer than two were reached often enough to say. */
-  better: z.number().min(0).max(1).nullable(),
+  /** Null where fewer than two were reached often enough to say. */
+  better: Better.nullable(),
 });
 export type WaysReading = z.infer<typeof WaysReading>;
 
@@ -56,6 +60,8 @@ export const AnswersReading = z.object({
   /** Reps in which the partner had been told to play it. */
   asked: n,
   answers: z.array(AnswerReading),
+  /** Null where fewer than two were tried often enough to say. */
+  better: Better.nullable(),
 });
 export type AnswersReading = z.infer<typeof AnswersReading>;
 
@@ -124,10 +130,27 @@ const trialsOf = (behind: Behind, of: 'a' | 'b'): Trial[] =>
 /** An 80 % interval of a rate that is wider than this says too little to compare. */
 const wideToTell = 0.5;
 
-/** P(the first holds more often than the second); null if too little is known of either. */
+/** P(the first does better than the second); null if too little is known of either. */
 export function chanceBetter(first: Behind, second: Behind): number | null {
   const { chance, a, b } = versus([...trialsOf(first, 'a'), ...trialsOf(second, 'b')]);
   return Math.max(a.high - a.low, b.high - b.low) > wideToTell ? null : chance;
+}
+
+const wellIn = (behind: Behind): number => behind.filter(({ well }) => well).length;
+
+/** Compares the two that look best of those with enough reps. The likelier one is first, which need not be the one with more reps. */
+function betterOf(lists: Iterable<readonly [Id | null, Behind]>): Better | null {
+  const [one, other] = [...lists]
+    .flatMap(([id, behind]) =>
+      id === null || behind.length < reachedForBetter
+        ? []
+        : [{ id, behind, value: rate(wellIn(behind), behind.length).value }],
+    )
+    .sort((a, b) => b.value - a.value);
+  const chance = one && other ? chanceBetter(one.behind, other.behind) : null;
+  if (chance === null) return null;
+  const [first, second] = chance < 0.5 ? [other!.id, one!.id] : [one!.id, other!.id];
+  return { first, second, chance: Math.max(chance, 1 - chance) };
 }
 
 function waysOf(breakdown: Breakdown, editions: EditionsByNumber, reps: readonly Rep[]): WaysReading[] {
@@ -149,29 +172,21 @@ function waysOf(breakdown: Breakdown, editions: EditionsByNumber, reps: readonly
   return varied.flatMap(({ id: checkpoint }) => {
     const own = behind.get(checkpoint);
     if (!own || ![...own.keys()].some((way) => way !== null)) return [];
+    const better = betterOf(own);
     const ways = [...own].map(([way, list]) => {
-      const failed = list.filter(({ well }) => !well).length;
-      return { way, list, reached: list.length, failed, held: rate(list.length - failed, list.length) };
+      const [reached, well] = [list.length, wellIn(list)];
+      return {
+        way,
+        reached,
+        failed: reached - well,
+        students: byStudent(list).size,
+        held: rate(well, reached),
+        behind: latest(list),
+      };
     });
-    ways.sort((a, b) => b.held.value - a.held.value);
-    const compared = ways.filter(({ way, reached }) => way !== null && reached >= reachedForBetter);
-    const chance = compared.length > 1 ? chanceBetter(compared[0]!.list, compared[1]!.list) : null;
-    // Counts alone put first who logged more: who is likelier to hold goes first.
-    if (chance !== null && chance < 0.5) {
-      const [one, other] = [ways.indexOf(compared[0]!), ways.indexOf(compared[1]!)];
-      [ways[one], ways[other]] = [ways[other]!, ways[one]!];
-    }
-    return [
-      {
-        checkpoint,
-        ways: ways.map(({ list, ...one }) => ({
-          ...one,
-          students: byStudent(list).size,
-          behind: latest(list),
-        })),
-        better: chance === null ? null : Math.max(chance, 1 - chance),
-      },
-    ];
+    const isFirst = (way: Id | null): number => Number(better !== null && way === better.first);
+    ways.sort((a, b) => isFirst(b.way) - isFirst(a.way) || b.held.value - a.held.value);
+    return [{ checkpoint, ways, better }];
   });
 }
 
@@ -197,10 +212,11 @@ function answersIn(breakdown: Breakdown, reps: readonly Rep[]): AnswersReading[]
         met,
         ended,
         asked,
+        better: betterOf(tried),
         answers: known.flatMap((answer) => {
           const behind = tried.get(answer);
           if (!behind) return [];
-          const worked = behind.filter(({ well }) => well).length;
+          const worked = wellIn(behind);
           return [
             {
               answer,
@@ -262,7 +278,7 @@ function sequencesOf(technique: Id, all: readonly Rep[]): SequenceReading {
       .map(({ behind, ...door }) => ({
         ...door,
         went: behind.length,
-        finished: behind.filter(({ well }) => well).length,
+        finished: wellIn(behind),
         behind: latest(behind),
       }))
       .sort((a, b) => b.went - a.went),

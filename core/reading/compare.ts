@@ -1,29 +1,29 @@
 import type { Id } from '../breakdown';
-import { type Estimate, logit, normalCdf, normalQuantile, tails } from '../math';
 import { reachedForGap } from './sight';
 import type { CheckpointReading, Reading } from './reading';
+import { type Trial, versus } from './versus';
 
 /** One checkpoint in two readings of the same student: before and after, right and left, rung against rung. */
 export interface Comparison {
   checkpoint: Id;
   first: CheckpointReading;
   second: CheckpointReading;
-  /** P(the hazard is lower in the second); null where either was reached fewer than five times. */
+  /** P(it breaks less often in the second), from the counts alone; null where either was reached fewer than five times. */
   fell: number | null;
 }
 
-const inside = (rate: number): number => Math.min(1 - 1e-6, Math.max(1e-6, rate));
-
-/** Middle and standard deviation of an estimate on the logit scale, on which its 80 % interval is taken as that of a normal. */
-function onLogitScale({ value, low, high }: Estimate) {
-  const width = normalQuantile(tails.high) - normalQuantile(tails.low);
-  return { mean: logit(inside(value)), deviation: (logit(inside(high)) - logit(inside(low))) / width };
-}
-
-/** P(the second rate is lower than the first), the two being independent. */
-export function chanceLower(first: Estimate, second: Estimate): number {
-  const [a, b] = [onLogitScale(first), onLogitScale(second)];
-  return normalCdf((a.mean - b.mean) / Math.hypot(a.deviation, b.deviation));
+/** Counts at each rung if both were drilled at some of the same rungs; else all counts, for the rung is what is compared. */
+function trialsOf(first: CheckpointReading, second: CheckpointReading): Trial[] {
+  const alike = first.byRung.some(({ rung }) => second.byRung.some((other) => other.rung === rung));
+  return [first, second].flatMap((one, i) =>
+    (alike ? one.byRung : [{ ...one, rung: undefined }]).map(({ rung, reached, failed }) => ({
+      student: 'the same',
+      of: i === 0 ? ('a' as const) : ('b' as const),
+      held: reached - failed,
+      n: reached,
+      rung,
+    })),
+  );
 }
 
 /** Lays two readings of the same breakdown side by side. */
@@ -35,6 +35,6 @@ export const compare = (first: Reading, second: Reading): Comparison[] =>
       checkpoint: one.checkpoint,
       first: one,
       second: other,
-      fell: enough ? chanceLower(one.hazard, other.hazard) : null,
+      fell: enough ? 1 - versus(trialsOf(one, other)).chance : null,
     };
   });

@@ -5,14 +5,12 @@ import { aRep, cellsOf, editionsOf, factId, plainBreakdown, questionOf, readOn }
 import {
   agreementOf,
   beliefReading,
-  compare,
   everything,
   evidenceAt,
   fitAcademy,
   fold,
   fullReading,
   massBandOf,
-  chanceLower,
   plainReading,
   type Reading,
   tallyWeeks,
@@ -86,20 +84,6 @@ describe('the full reading', () => {
     const nobody = full([]);
     expect(nobody.students).toEqual([]);
     expect(nobody.squad.checkpoints.every(({ hazard }) => Number.isFinite(hazard.value))).toBe(true);
-  });
-});
-
-describe('two readings side by side', () => {
-  test('tell how sure it is that a hazard fell', () => {
-    const rate = (value: number, low: number, high: number) => ({ value, low, high });
-    expect(chanceLower(rate(0.5, 0.4, 0.6), rate(0.5, 0.4, 0.6))).toBeCloseTo(0.5, 6);
-    expect(chanceLower(rate(0.5, 0.45, 0.55), rate(0.2, 0.15, 0.26))).toBeGreaterThan(0.99);
-  });
-
-  test('say nothing of what was hardly tried', () => {
-    const [before, after] = [full(drilled).students[0]!, full(times(3, {})).students[0]!];
-    expect(compare(before, after)[0]!.fell).toBeNull();
-    expect(compare(before, before)[0]!.fell).toBeCloseTo(0.5, 6);
   });
 });
 

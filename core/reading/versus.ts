@@ -253,7 +253,11 @@ export function versus(trials: readonly Trial[]): Versus {
     const unknown = { value: 0.5, low: 0.1, high: 0.9 };
     return { chance: 0.5, a: unknown, b: unknown };
   }
-  const points = studentSds.flatMap((sd, i) => pointsAt(design, sd, sdSteps[i]!));
+  // One student alone does not say how far students are apart, and nothing depends on it.
+  const points =
+    design.students === 1
+      ? pointsAt(design, studentScale, 1)
+      : studentSds.flatMap((sd, i) => pointsAt(design, sd, sdSteps[i]!));
   const highest = Math.max(...points.map(({ log }) => log));
   const weights = points.map(({ log }) => Math.exp(log - highest));
   const all = weights.reduce((sum, one) => sum + one, 0);

@@ -1,6 +1,6 @@
 import { endpoints } from '@ulkret/contract';
 import { answersOf, doorsOf, readFor, numberOf } from '@ulkret/core/breakdown';
-import type { AnswersReading, SequenceReading } from '@ulkret/core/reading';
+import { type AnswersReading, sideGapAbove, type SequenceReading } from '@ulkret/core/reading';
 import { useParams } from 'react-router';
 import { useApi } from '../api/use-api';
 import { DataTable } from '../ui/data-table';
@@ -8,7 +8,7 @@ import { Fold } from '../ui/fold';
 import { Panel, Quiet } from '../ui/frame';
 import { Empty, Loaded } from '../ui/states';
 import { Estimate } from '../ui/estimate';
-import { many, percent, range } from '../ui/words';
+import { many, percent, range, sure } from '../ui/words';
 import { Behind } from './Behind';
 import { choicesQuery, numberIn } from './choices';
 import { type ReadingContext, ReadingFrame } from './Frame';
@@ -106,7 +106,7 @@ const HowCounted = () => (
 );
 
 function Against({
-  of: { defence: id, met, ended, asked, answers },
+  of: { defence: id, met, ended, asked, answers, better },
   known: { breakdown, nameOf },
 }: {
   of: AnswersReading;
@@ -127,6 +127,13 @@ function Against({
         {asked > 0 && `; played on purpose in ${asked}`}.
       </p>
       {answers.length === 0 && <Quiet>No answers recorded.</Quiet>}
+      {better && (
+        <p>
+          {better.chance >= sideGapAbove
+            ? `“${how(better.first)}” works better than “${how(better.second)}” (${sure(better.chance)}).`
+            : `No sign yet that one answer works better (${sure(better.chance)} for “${how(better.first)}”).`}
+        </p>
+      )}
       {answers.map(({ answer, tried, worked, works, behind }) => (
         <div key={answer}>
           <p>

@@ -51,7 +51,6 @@ function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading
     const variant = variants.find((one) => one.id === id);
     return variant ? readFor(variant.name || whenWords(variant.when), 'right') : asWritten;
   };
-  const compared = ways.filter(({ way, reached }) => way !== null && reached >= reachedForBetter);
   return (
     <Panel>
       <h2 data-testid="ways">
@@ -60,9 +59,9 @@ function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading
           ? ways.filter(({ way }) => way !== null).length < 2
             ? 'one variant recorded so far'
             : `too few reps to tell; two variants need ${reachedForBetter} each, of several students`
-          : better >= sideGapAbove
-            ? `“${wayOf(compared[0]!.way)}” holds better than “${wayOf(compared[1]!.way)}” (${sure(better)})`
-            : `no sign yet that one variant holds better (${sure(better)} for “${wayOf(compared[0]!.way)}”)`}
+          : better.chance >= sideGapAbove
+            ? `“${wayOf(better.first)}” holds better than “${wayOf(better.second)}” (${sure(better.chance)})`
+            : `no sign yet that one variant holds better (${sure(better.chance)} for “${wayOf(better.first)}”)`}
       </h2>
       <Bars
         label={`How often each variant of ${readFor(title, 'right')} holds`}
@@ -84,8 +83,9 @@ function Compared({ at: { checkpoint, ways, better }, known }: { at: WaysReading
         </div>
       ))}
       <Quiet>
-        Of the reps that got here. “Chance” resamples students, so one busy student does not decide. With few
-        reps, “about” is pulled towards 50 %. Students who use one variant may differ in other ways.
+        Of the reps that got here. The chance allows for the student, the rung and the side, so one busy
+        student does not decide. With few reps, “about” is pulled towards 50 %. Students who use one variant
+        may differ in other ways.
       </Quiet>
     </Panel>
   );
