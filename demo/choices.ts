@@ -1,7 +1,7 @@
 import { answersOf, type Breakdown, doorsOf, type Id, placeOf } from '@ulkret/core/breakdown';
 import type { CauseTag } from '@ulkret/core/facts';
 import type { Student } from '@ulkret/core/people';
-import { observing, type Rep, type Rung } from '@ulkret/core/rep';
+import { observing, onlySeen, type Rep, type Rung } from '@ulkret/core/rep';
 import type { Session } from '@ulkret/core/session';
 import { pairingOf, variantsFor } from '@ulkret/core/variants';
 import { maker, type Truth } from './simulate';
@@ -53,12 +53,12 @@ export function saidMore(
       const through = seen(placeOf(breakdown, defence.closes)) === 'held';
       return through && chance() < metShare ? [{ defence: id, answer, worked: true }] : [];
     });
-    return {
+    return onlySeen(breakdown, {
       ...rep,
       ...(ways.length > 0 && { ways }),
       ...(played.length > 0 && { task: [...played] }),
       ...(met.length > 0 && { met }),
-    };
+    });
   });
 }
 

@@ -80,19 +80,23 @@ export const possibleIn: Readonly<Record<Measured['unit'], readonly [low: number
 export const isWithin = ({ low, high }: Pick<Measured, 'low' | 'high'>, value: number): boolean =>
   (low === null || value >= low) && (high === null || value <= high);
 
+/** A number of a unit as a coach says it: "5 degrees", "twice", "3 times". */
+const amount = (value: number, unit: Measured['unit']): string =>
+  unit !== 'times' ? `${value} ${unit}` : value === 1 ? 'once' : value === 2 ? 'twice' : `${value} times`;
+
+function rangeWords({ low, high, unit }: Pick<Measured, 'low' | 'high' | 'unit'>): string {
+  if (low === null) return high === null ? `any number of ${unit}` : `at most ${amount(high, unit)}`;
+  if (high === null) return `at least ${amount(low, unit)}`;
+  return low === high ? amount(low, unit) : `${low} to ${high} ${unit}`;
+}
+
+/** A measured value next to its range: "12 finger widths (0 to 4 finger widths)". */
+export const measureWords = (value: number, tolerance: Measured): string =>
+  `${amount(value, tolerance.unit)} (${rangeWords(tolerance)})`;
+
 /** A tolerance in words: "at most 5 degrees, shin to hip line", "elbow below the shoulder line". */
 export function toleranceWords(tolerance: Tolerance): string {
   if (isRelation(tolerance)) return `${tolerance.what} ${tolerance.is} ${tolerance.of}`;
-  const { low, high, unit, between } = tolerance;
-  const range =
-    low === null
-      ? high === null
-        ? `any number of ${unit}`
-        : `at most ${high} ${unit}`
-      : high === null
-        ? `at least ${low} ${unit}`
-        : low === high
-          ? `${low} ${unit}`
-          : `${low} to ${high} ${unit}`;
-  return between ? `${range}: ${between}` : range;
+  const range = rangeWords(tolerance);
+  return tolerance.between ? `${range}: ${tolerance.between}` : range;
 }

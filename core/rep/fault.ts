@@ -6,11 +6,12 @@ import {
   doorsOf,
   type Id,
   isRelation,
+  isWithin,
   type Measured,
   placeOf,
   possibleIn,
 } from '../breakdown';
-import { seenTo, spanOf } from './observe';
+import { observing, seenTo, spanOf } from './observe';
 import type { Rep } from './rep';
 
 /** What is wrong with a rep, and in which of its fields. */
@@ -66,8 +67,12 @@ const outsideTheSpan: FaultRule = ({ rep, breakdown, first, last }) => {
     : null;
 };
 
-const onOneself: FaultRule = ({ rep }) =>
-  rep.partner === rep.student ? { field: 'partner', reason: 'a student cannot be their own partner' } : null;
+const impossiblePartner: FaultRule = ({ rep }) =>
+  rep.partner === rep.student
+    ? { field: 'partner', reason: 'a student cannot be their own partner' }
+    : rep.rung === 0 && rep.partner !== null
+      ? { field: 'partner', reason: 'rung 0 is alone: it has no partner' }
+      : null;
 
 const failedIn = (rep: Rep): readonly Id[] =>
   rep.outcome === 'stopped' ? [rep.stop] : rep.outcome === 'forced' ? rep.failed : [];
@@ -102,8 +107,8 @@ const impossibleMeasure: FaultRule = ({ rep, breakdown, seen }) => {
   return null;
 };
 
-/** Two schools, or two attires, at one checkpoint: a rep follows one. */
-const rivalVariants: FaultRule = ({ rep, breakdown, edition }) => {
+/** A variant is of what was seen; of two schools, or two attires, at one checkpoint a rep follows one. */
+const impossibleVariants: FaultRule = ({ rep, breakdown, edition, first, last, seen }) => {
   const all = breakdown.checkpoints.flatMap(({ id, variants }) =>
     variants.map((variant) => ({ checkpoint: id, variant })),
   );
@@ -111,6 +116,14 @@ const rivalVariants: FaultRule = ({ rep, breakdown, edition }) => {
   for (const id of rep.ways ?? []) {
     const one = all.find(({ variant }) => variant.id === id);
     if (!one) return { field: 'ways', reason: `${edition} has no variant "${id}"` };
+    const place = placeOf(breakdown, one.checkpoint);
+    if (place < first || place > last)
+      return {
+        field: 'ways',
+        reason: `"${id}" is of "${one.checkpoint}", outside the span that was drilled`,
+      };
+    if (place > seen)
+      return { field: 'ways', reason: `the rep ended before "${one.checkpoint}": "${id}" was not used` };
     const rival = used.find(
       ({ checkpoint, variant }) =>
         checkpoint === one.checkpoint &&
@@ -199,10 +212,10 @@ const rules: readonly FaultRule[] = [
   unknownCheckpoint,
   emptySpan,
   outsideTheSpan,
-  onOneself,
+  impossiblePartner,
   softThatDidNotHold,
   impossibleMeasure,
-  rivalVariants,
+  impossibleVariants,
   taskElsewhere,
   metElsewhere,
   leftByNoDoor,
@@ -224,10 +237,18 @@ export function faultOf(breakdown: Breakdown, rep: Rep): RepFault | null {
 export function onlySeen(breakdown: Pick<Breakdown, 'checkpoints' | 'defences'>, rep: Rep): Rep {
   const span = { rep, ...spanOf(breakdown, rep), seen: seenTo(breakdown, rep) };
   const wasSeen = (id: Id) => placeOf(breakdown, id) <= span.seen;
+  const places = new Map(
+    breakdown.checkpoints.flatMap(({ variants }, place) => variants.map(({ id }) => [id, place] as const)),
+  );
+  const wasUsed = (way: Id) => {
+    const place = places.get(way) ?? -1;
+    return place >= span.first && place <= span.seen;
+  };
   const isOpen = (id: Id, upTo: number) =>
     breakdown.defences.some((one) => one.id === id && isOpenBetween(breakdown, one, span.first, upTo));
-  const { measured, met, task, ...rest } = rep;
+  const { ways, measured, met, task, ...rest } = rep;
   const marks = {
+    ways: ways?.filter(wasUsed),
     measured: measured?.filter(({ checkpoint }) => wasSeen(checkpoint)),
     met: met?.filter(({ defence }) => isOpen(defence, meetsUpTo(span))),
     task: task?.filter((defence) => isOpen(defence, span.last)),
@@ -235,10 +256,33 @@ export function onlySeen(breakdown: Pick<Breakdown, 'checkpoints' | 'defences'>,
   return {
     ...rest,
     soft: rep.soft.filter((id) => wasSeen(id) && !failedIn(rep).includes(id)),
+    ...(marks.ways?.length && { ways: marks.ways }),
     ...(marks.measured?.length && { measured: marks.measured }),
     ...(marks.met?.length && { met: marks.met }),
     ...(marks.task?.length && { task: marks.task }),
   };
+}
+
+/** A value outside its tolerance at a checkpoint that held: the rep stays, and somebody is asked which of the two is right. */
+export interface OddMeasure {
+  checkpoint: Id;
+  value: number;
+  tolerance: Measured;
+}
+
+/** The measured values of a rep that contradict how it went; the variant that was used may have a tolerance of its own. */
+export function oddMeasuresOf(breakdown: Breakdown, rep: Rep): OddMeasure[] {
+  const at = observing(breakdown, rep);
+  return (rep.measured ?? []).flatMap(({ checkpoint: id, value }) => {
+    const place = placeOf(breakdown, id);
+    const checkpoint = breakdown.checkpoints[place];
+    if (!checkpoint || at(place) !== 'held') return [];
+    const used = checkpoint.variants.find((one) => one.tolerance && rep.ways?.includes(one.id));
+    const tolerance = used?.tolerance ?? checkpoint.tolerance;
+    return tolerance && !isRelation(tolerance) && !isWithin(tolerance, value)
+      ? [{ checkpoint: id, value, tolerance }]
+      : [];
+  });
 }
 
 /** A device's clock may be put right between two reps. */

@@ -1,5 +1,5 @@
-import { type Door, type Id, placeOf, numberOf } from '../breakdown';
-import { byTime, type Rep } from '../rep';
+import { type Door, type Id, measureWords, numberOf, placeOf } from '../breakdown';
+import { byTime, oddMeasuresOf, type Rep } from '../rep';
 import { carriedOf } from './carried';
 import { likelyOnce } from './doubles';
 import { type OpenScene, repWords, type Scene, turnWords } from './mat-scene';
@@ -131,6 +131,12 @@ function afterRep(rep: Rep, open: OpenScene, scene: Scene): Notice {
   const { view } = open;
   const words = [`${nameOf(rep.student)} ${repWords(scene, rep)}.`];
   let loud = false;
+  for (const { checkpoint, value, tolerance } of oddMeasuresOf(open.breakdown, rep)) {
+    loud = true;
+    words.push(
+      `${numberOf(open.breakdown, checkpoint)} held with ${measureWords(value, tolerance)}: is that right?`,
+    );
+  }
   if (view.work?.test.state === 'open' && !view.work.recheck) {
     const { place } = view.work;
     const { state } = testAfter(open.breakdown, view.work, rep);

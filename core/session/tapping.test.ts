@@ -188,7 +188,13 @@ test('a measure, a way and what a rep goes on from are told with it', () => {
     { do: 'measure', checkpoint: 'c3', value: null },
   );
   const follows = { rep: factId(9), by: 'exit' };
-  const rep = repOf({ outcome: 'finished' }, begun, { ...pair, ways: ['high'], follows }, logged);
+  const rep = repOf(
+    { outcome: 'finished' },
+    begun,
+    { ...pair, breakdown: sayingBreakdown(), ways: ['high'], follows },
+    logged,
+  );
+  expect(repOf({ outcome: 'finished' }, begun, pair, { ...logged, rung: 0 }).partner).toBeNull();
   expect(rep).toMatchObject({ measured: [{ checkpoint: 'c2', value: 4 }], ways: ['high'], follows });
   expect(after({ do: 'leave', heldTo: 'c2', by: null }).ending).toEqual({
     outcome: 'left',

@@ -204,7 +204,7 @@ export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logg
   const rep: Rep = {
     ...logged,
     student,
-    partner,
+    partner: logged.rung === 0 ? null : partner,
     side,
     from: pair.span.from,
     to: pair.span.to,
@@ -230,7 +230,7 @@ export const movedRep = (
   rep: Rep,
   to: Pick<Rep, 'student' | 'partner' | 'side'>,
   by: Pick<Rep, 'id' | 'observer' | 'device'>,
-): Rep => ({ ...rep, ...to, ...by });
+): Rep => ({ ...rep, ...to, ...(rep.rung === 0 && { partner: null }), ...by });
 
 /**
  * A whole step that should have been somebody else's: the rep on that side, those on the other side still on the other, and

@@ -43,9 +43,9 @@ export const partnerOf = (pair: Pair, student: Id): Id | null =>
 export type Turning =
   { repsPerSide: number } | { repsPerSide: null; /** From 1. */ round: number; half: 'first' | 'second' };
 
-/** Is a rep of this pair: of a member on another member, or of one alone? */
-export const inPair = (pair: Pair, { partner }: Pick<Rep, 'partner'>): boolean =>
-  partner === null ? pair.length === 1 : pair.includes(partner);
+/** Is a rep of a member this pair's: on another member, of one alone, or at the rung where everybody drills alone? */
+export const inPair = (pair: Pair, { partner, rung }: Pick<Rep, 'partner' | 'rung'>): boolean =>
+  partner === null ? pair.length === 1 || rung === 0 : pair.includes(partner);
 
 /**
  * The reps that a pair did together, in order of time: those of a member on another member, or of one alone. A sequence is
@@ -112,7 +112,8 @@ function byCount(
   const starter = pair[0]!;
   if (!last || !pair.includes(last.student))
     return { student: starter, partner: partnerOf(pair, starter), side: 'right', done: 0 };
-  const { student, partner, side } = last;
+  const { student, side } = last;
+  const partner = last.partner ?? partnerOf(pair, student);
   const next = pair[(pair.indexOf(student) + 1) % pair.length]!;
   const swapped = { student: next, partner: partnerOf(pair, next), side: otherSide(side), done: 0 };
   if (sides !== 'both') {

@@ -1,7 +1,9 @@
+import { endpoints, type Kit } from '@ulkret/contract';
 import type { Entry, FactList } from '@ulkret/core/facts';
 import type { Student } from '@ulkret/core/people';
+import { onlySeen } from '@ulkret/core/rep';
 import type { Session } from '@ulkret/core/session';
-import { type DBSchema, type IDBPDatabase, openDB } from 'idb';
+import { type DBSchema, type IDBPDatabase, type IDBPTransaction, openDB } from 'idb';
 
 export interface StoredItem {
   academy: string;
@@ -44,8 +46,40 @@ interface Schema extends DBSchema {
 /** Lists of the first version of this store that have other names now. */
 const renamed: Readonly<Record<string, FactList>> = { rep: 'reps', void: 'voids', tag: 'tags' };
 
+type Upgrading = IDBPTransaction<Schema, ('facts' | 'documents' | 'answers')[], 'versionchange'>;
+
+/** Sessions had a list of their own in the first version, and facts other names. */
+async function withoutSessions(transaction: Upgrading): Promise<void> {
+  const sessions = transaction as unknown as {
+    objectStore(name: string): { getAll(): Promise<(StoredItem & { session: Session })[]> };
+  };
+  for (const { session, ...kept } of await sessions.objectStore('sessions').getAll())
+    await transaction.objectStore('documents').put({ ...kept, is: 'session', body: session });
+  const facts = transaction.objectStore('facts');
+  for (const fact of await facts.getAll()) await facts.put({ ...fact, is: renamed[fact.is]! } as KeptFact);
+}
+
+/**
+ * Reps that an older app has noted and not yet sent say more than they may today: a partner at the rung where one drills alone,
+ * and variants of checkpoints that they did not get to. What was never sent may still change.
+ */
+async function bringUpToDate(transaction: Upgrading): Promise<void> {
+  const answers = await transaction.objectStore('answers').getAll();
+  const kits = answers.filter(({ address }) => address === endpoints.kit.path);
+  const facts = transaction.objectStore('facts');
+  for (const row of await facts.getAll()) {
+    if (row.is !== 'reps' || row.state !== 'waiting' || row.tried) continue;
+    const { technique, edition } = row.fact;
+    const breakdown = kits
+      .flatMap(({ body }) => (body as Partial<Kit>).techniques ?? [])
+      .find((one) => one.breakdown.technique === technique && one.breakdown.edition === edition)?.breakdown;
+    const seen = breakdown ? onlySeen(breakdown, row.fact) : row.fact;
+    await facts.put({ ...row, fact: seen.rung === 0 ? { ...seen, partner: null } : seen });
+  }
+}
+
 const open = (): Promise<IDBPDatabase<Schema>> =>
-  openDB<Schema>('ulkret', 2, {
+  openDB<Schema>('ulkret', 3, {
     async upgrade(database, before, _, transaction) {
       if (before < 1) {
         const facts = database.createObjectStore('facts', { keyPath: 'order', autoIncrement: true });
@@ -53,18 +87,13 @@ const open = (): Promise<IDBPDatabase<Schema>> =>
         facts.createIndex('bySession', ['academy', 'session']);
         facts.createIndex('byState', ['academy', 'state']);
       }
-      const documents = database.createObjectStore('documents', { keyPath: ['academy', 'id'] });
-      documents.createIndex('byState', ['academy', 'state']);
-      database.createObjectStore('answers', { keyPath: ['academy', 'address'] });
-      if (before !== 1) return;
-      const sessions = transaction as unknown as {
-        objectStore(name: string): { getAll(): Promise<(StoredItem & { session: Session })[]> };
-      };
-      for (const { session, ...kept } of await sessions.objectStore('sessions').getAll())
-        await documents.put({ ...kept, is: 'session', body: session });
-      const facts = transaction.objectStore('facts');
-      for (const fact of await facts.getAll())
-        await facts.put({ ...fact, is: renamed[fact.is]! } as KeptFact);
+      if (before < 2) {
+        const documents = database.createObjectStore('documents', { keyPath: ['academy', 'id'] });
+        documents.createIndex('byState', ['academy', 'state']);
+        database.createObjectStore('answers', { keyPath: ['academy', 'address'] });
+      }
+      if (before === 1) await withoutSessions(transaction);
+      if (before > 0) await bringUpToDate(transaction);
     },
     terminated() {
       opened = null;

@@ -8,6 +8,8 @@ import { countIn, dropFact, factsInState, keepFact, keptFacts, keptSession } fro
 const [academy, session] = ['harbour', factId(50)];
 const clock = { offsetMs: 0, heard: true };
 const old = aRep({ session, stop: 'c2' });
+/** An older app gave the one who drills alone a partner. */
+const oldAlone = { ...aRep({ session, stop: 'c2' }), rung: 0 as const };
 const oldVoid = { id: factId(60), rep: old.id, at: '2026-03-05T18:31:00Z', observer: 'coach' };
 const oldSession = { id: session, technique: 'test-lock' };
 
@@ -24,6 +26,7 @@ beforeAll(async () => {
   });
   const kept = { academy, state: 'waiting' };
   await database.add('facts', { ...kept, id: old.id, session, is: 'rep', fact: old });
+  await database.add('facts', { ...kept, id: oldAlone.id, session, is: 'rep', fact: oldAlone });
   await database.add('facts', { ...kept, id: oldVoid.id, session, is: 'void', fact: oldVoid });
   await database.add('sessions', { ...kept, id: session, session: oldSession });
   database.close();
@@ -31,9 +34,12 @@ beforeAll(async () => {
 
 describe('what a device keeps', () => {
   test('outlives a newer form of its store: what waited waits, under its new name', async () => {
-    expect(await keptFacts(academy, session)).toMatchObject({ reps: [old], voids: [oldVoid] });
+    expect(await keptFacts(academy, session)).toMatchObject({
+      reps: [old, { ...oldAlone, partner: null }],
+      voids: [oldVoid],
+    });
     expect((await keptSession(academy, session))?.body).toEqual(oldSession);
-    expect((await factsInState(academy, 'waiting')).map(({ is }) => is)).toEqual(['reps', 'voids']);
+    expect((await factsInState(academy, 'waiting')).map(({ is }) => is)).toEqual(['reps', 'reps', 'voids']);
   });
 
   test('is kept once, as it was first entered, in the order of entry', async () => {
@@ -43,10 +49,10 @@ describe('what a device keeps', () => {
     await keepFact(academy, session, { is: 'reps', fact: { ...one, note: 'changed' } }, clock);
     const waiting = await factsInState(academy, 'waiting');
     expect(waiting.slice(-2).map(({ fact }) => fact)).toEqual([one, two]);
-    expect(await countIn('facts', academy, 'waiting')).toBe(4);
+    expect(await countIn('facts', academy, 'waiting')).toBe(5);
     expect(await factsInState(academy, 'waiting', 1)).toHaveLength(1);
     await dropFact(waiting[0]!.order);
-    expect(await countIn('facts', academy, 'waiting')).toBe(3);
+    expect(await countIn('facts', academy, 'waiting')).toBe(4);
   });
 
   test('is of one academy, also where another uses the same device', async () => {
