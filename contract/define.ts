@@ -41,6 +41,9 @@ export const accessKinds = [
 ] as const;
 export type AccessKind = (typeof accessKinds)[number];
 
+/** The value of the Prefer header (RFC 7240) by which a client asks for interim statuses while its file is read. */
+export const interimStatus = 'interim-status';
+
 /** The types of files that are read in parts. */
 export type FileType = 'text/csv' | 'application/zip';
 

@@ -93,6 +93,8 @@ export const factsEndpoints = {
         /** The time zone in which dates without one are meant, as an IANA name such as Europe/Lisbon; UTC where it is not said. */
         zone: Zone.optional(),
         look: z.enum(['yes', 'no']).optional(),
+        /** Who the observers are whose names nobody here has: a JSON object of coach ids by name. */
+        observers: z.string().max(20_000).optional(),
       }),
     body: () => z.string(),
     bodyType: 'text/csv',
@@ -105,6 +107,10 @@ export const factsEndpoints = {
         refused: z.array(RowFault).max(mostFaults),
         /** How many rows were refused, whether told or not. */
         refusedRows: z.int(),
+        /** Good rows that contradict themselves, such as a value out of its tolerance at a checkpoint that held; the first of them. */
+        odd: z.array(RowFault).max(mostFaults),
+        /** Names in the observer column that nobody here has; their rows are refused until `observers` says who they are. */
+        strangers: z.array(z.string()),
         /** What the new reps are of: whose on which technique, and from when to when; null where none is new. */
         brings: z
           .object({

@@ -54,7 +54,7 @@ const DraftEdit = z.object({
   value: z.unknown().optional(),
 });
 
-/** What a file has brought into the library: of each technique its editions, and what the technique was before; drafts; drills; pieces. */
+/** What a file has brought into the library: of each technique its editions, and what the technique was before; drafts; drills; pieces; positions. */
 export const BroughtBreakdowns = z.object({
   techniques: z
     .array(
@@ -69,6 +69,7 @@ export const BroughtBreakdowns = z.object({
   drafts: z.array(Id).max(10_000),
   drills: z.array(Id).max(10_000),
   pieces: z.array(Id).max(10_000).default([]),
+  positions: z.array(Id).max(10_000).default([]),
 });
 export type BroughtBreakdowns = z.infer<typeof BroughtBreakdowns>;
 
@@ -236,7 +237,7 @@ export const libraryEndpoints = {
     path: '/api/export/breakdowns.json',
     who: 'coach',
     summary:
-      'The library, or one technique of it, with every edition and the drills and pieces that belong to it',
+      'The library, or one technique of it, with every edition and the drills, pieces and positions that belong to it',
     query: () => z.object({ technique: Id.optional() }),
     output: () => BreakdownFile,
   }),
@@ -254,6 +255,7 @@ export const libraryEndpoints = {
         items: z.array(FileItem),
         drills: z.array(BesideItem),
         pieces: z.array(BesideItem),
+        positions: z.array(BesideItem),
         fault: FileFault.nullable(),
         /** Everything that was saved, so that the import of a wrong file can be undone as a whole. */
         brought: BroughtBreakdowns,

@@ -96,7 +96,7 @@ const begin = async (page: Page) => {
 const ofPair = (page: Page) => page.getByRole('button', { name: 'This pair …' });
 const sheet = (page: Page) => page.getByRole('dialog', { name: 'This pair' });
 const knot = (page: Page, n: number) => page.getByRole('button', { name: new RegExp(`^Stopped at ${n} `) });
-const played = (page: Page) => page.getByRole('group', { name: 'What the partner plays' });
+const played = (page: Page) => page.getByRole('group', { name: 'About the next rep' });
 const finish = (page: Page) => page.getByRole('button', { name: /^Finished/ }).click();
 
 test('a reaction drill: the partner plays what is called, and one tap says that it was answered', async ({

@@ -4,6 +4,7 @@ import { setTimeout as rest } from 'node:timers/promises';
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { Express } from 'express';
+import { interimStatus } from '@ulkret/contract';
 import { noFacts } from '@ulkret/core/facts';
 import { aRep } from '../core/test';
 import { connect } from './db/connect';
@@ -206,7 +207,7 @@ describe('a file of many rows', () => {
       port,
       method: 'POST',
       path: '/api/import/reps',
-      headers: { cookie, 'content-type': 'text/csv' },
+      headers: { cookie, 'content-type': 'text/csv', prefer: interimStatus },
     });
     sending.on('error', () => undefined);
     sending.write(file);

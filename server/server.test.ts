@@ -649,7 +649,36 @@ describe('reps as CSV', () => {
     const rows = text.trim().split('\r\n').length - 1;
     expect(rows).toBeGreaterThan(40);
     const again = await hill.post('/api/import/reps').set('content-type', 'text/csv').send(text).expect(200);
-    expect(again.body).toEqual({ accepted: [], known: rows, refused: [], refusedRows: 0, brings: null });
+    expect(again.body).toEqual({
+      accepted: [],
+      known: rows,
+      refused: [],
+      refusedRows: 0,
+      odd: [],
+      strangers: [],
+      brings: null,
+    });
+  });
+
+  test('of another academy ask who the observers are', async () => {
+    const file = [
+      'at,technique,student,side,rung,outcome,observer',
+      '2026-03-04T19:00:00Z,Test lock,Ada,right,2,finished,Wrenlow',
+      '2026-03-04T19:01:00Z,Test lock,Ada,right,2,finished,Ottis',
+      '2026-03-04T19:02:00Z,Test lock,Ada,right,2,finished,Wrenlow',
+    ].join('\n');
+    const look = (observers?: string) =>
+      hill
+        .post('/api/import/reps')
+        .query({ look: 'yes', ...(observers !== undefined && { observers }) })
+        .type('text/csv')
+        .send(file);
+    const asked = await look().expect(200);
+    expect(asked.body).toMatchObject({ accepted: [], refusedRows: 3, strangers: ['Wrenlow', 'Ottis'] });
+    const told = await look(JSON.stringify({ Wrenlow: 'coach' })).expect(200);
+    expect(told.body).toMatchObject({ refusedRows: 1, strangers: ['Ottis'] });
+    expect(told.body.accepted).toHaveLength(2);
+    await look('Wrenlow').expect(400);
   });
 
   test('with bad rows are read as far as they are good', async () => {

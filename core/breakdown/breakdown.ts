@@ -9,7 +9,7 @@ export type CheckpointKind = z.infer<typeof CheckpointKind>;
 
 const title = z.string().max(60);
 
-/** What a way can ask of two bodies: of the one who attacks, or of both as a margin (cm) or a ratio (partner to student). */
+/** What a way can ask of two bodies: of the one who attacks, of the partner, or of both as a margin (cm) or a ratio (partner to student). */
 export const BodyFact = z.enum([
   'reach margin',
   'partner mass ratio',
@@ -20,6 +20,9 @@ export const BodyFact = z.enum([
   'leg length',
   'hand length',
   'grade',
+  'partner hip mobility',
+  'partner wrist mobility',
+  'partner shoulder mobility',
 ]);
 export type BodyFact = z.infer<typeof BodyFact>;
 /** Facts that are low, middle or high, and no number. */
@@ -27,6 +30,9 @@ export const mobilities: ReadonlySet<BodyFact> = new Set([
   'hip mobility',
   'wrist mobility',
   'shoulder mobility',
+  'partner hip mobility',
+  'partner wrist mobility',
+  'partner shoulder mobility',
 ]);
 
 /** When a variant replaces its checkpoint's text: a school, an attire, or measured facts of the two bodies. */
@@ -78,7 +84,13 @@ export const Checkpoint = z.object({
   belief: z.number().min(0).max(100),
   window: z.object({ opens: text, closes: text }).optional(),
   /** Whether it can be repaired without starting over, and from which checkpoint one goes on. */
-  mendable: z.object({ backTo: Id }).nullable(),
+  mendable: z
+    .object({
+      backTo: Id,
+      /** What it costs to repair it, such as a grip or a moment that the partner gets. */
+      price: text.optional(),
+    })
+    .nullable(),
   variants: z.array(Variant),
   /** A warning that belongs to this moment. */
   caution: text.optional(),
@@ -129,6 +141,9 @@ export const Answer = z.discriminatedUnion('do', [
 
 export type Answer = z.infer<typeof Answer>;
 
+/** Where something leaves the two, and who is ahead there. */
+const Left = z.object({ position: text, ahead: z.enum(['attacker', 'neither', 'partner']) });
+
 /** What the partner does about it, from the moment checkpoint `opens` is reached until `closes` holds. */
 export const Defence = z.object({
   id: Id,
@@ -141,7 +156,7 @@ export const Defence = z.object({
   brokenDownIn: Id.optional(),
   /** The defence that this one turns into when it is continued, such as a prevention that becomes a counter. */
   becomes: Id.optional(),
-  leaves: z.object({ position: text, ahead: z.enum(['attacker', 'neither', 'partner']) }),
+  leaves: Left,
   answers: z.array(Answer),
   /** The task for a partner who plays it on purpose: what to do, at which signal, how hard. */
   task: text.optional(),
@@ -158,9 +173,22 @@ const Exit = z.object({
   technique: Id,
   enteredAt: Id.optional(),
   how: text,
+  /** When one leaves by it, such as when the partner straightens the arm. */
+  when: text.optional(),
+  /** Which exit is preferred, from 1; several may be as good. */
+  rank: z.int().min(1).max(40).optional(),
   /** Not to be put on a training partner. */
   unsafe: z.boolean(),
 });
+/** One of several ways to finish from the same place. */
+export const FinishingWay = z.object({
+  id: Id,
+  title,
+  how: text,
+  /** Which one is preferred, from 1; several may be as good. */
+  rank: z.int().min(1).max(40).optional(),
+});
+export type FinishingWay = z.infer<typeof FinishingWay>;
 
 /** One numbered edition of a technique's anatomy. Text is written for a right lead side, with side tokens. */
 export const Draft = z.object({
@@ -174,6 +202,9 @@ export const Draft = z.object({
   defences: z.array(Defence).max(100),
   entries: z.array(Entry).max(20).optional(),
   exits: z.array(Exit).max(40).optional(),
+  finishes: z.array(FinishingWay).max(12).optional(),
+  /** Where the attacker is left by a mistake that cannot be repaired. */
+  fallback: Left.optional(),
   /** Checkpoints of earlier editions that have left; their reps are kept and they can come back. */
   retired: z.array(Checkpoint).max(60).optional(),
 });
@@ -212,6 +243,8 @@ export function brokenLinks(draft: Draft): { path: (string | number)[]; message:
   });
   draft.entries?.forEach(({ joinsAt }, i) => needs(joinsAt, ['entries', i, 'joinsAt']));
   draft.exits?.forEach(({ at }, i) => needs(at, ['exits', i, 'at']));
+  const finishes = (draft.finishes ?? []).map(({ id }) => id);
+  if (new Set(finishes).size < finishes.length) point(['finishes'], 'two finishes have the same id');
   const causes = [...draft.mistakes, ...draft.defences].map((cause) => cause.id);
   if (new Set(causes).size < causes.length) point(['mistakes'], 'two mistakes or defences have the same id');
   return faults;

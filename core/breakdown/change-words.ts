@@ -47,6 +47,10 @@ const fields: Readonly<Record<string, string>> = {
   attire: 'attire',
   from: 'from',
   how: 'how',
+  entries: 'entries',
+  exits: 'exits',
+  finishes: 'ways to finish',
+  fallback: 'where it leaves the attacker',
 };
 
 /** What changed, and where, in words: "Checkpoint 4 “Arm deep”: criterion". */

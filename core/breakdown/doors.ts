@@ -16,13 +16,18 @@ export interface Door {
   /** What held up to there: the exit’s checkpoint, or the one before the defence opened; null where that is the first. */
   heldTo: Id | null;
   how: string;
+  /** When one goes by it; null where that is not said. */
+  when: string | null;
   /** Not to be put on a training partner. */
   unsafe: boolean;
 }
 
-/** All ways out of a technique into another one, exits first. */
+const byRank = (a: { rank?: number | undefined }, b: { rank?: number | undefined }): number =>
+  (a.rank ?? Infinity) === (b.rank ?? Infinity) ? 0 : (a.rank ?? Infinity) - (b.rank ?? Infinity);
+
+/** All ways out of a technique into another one, exits first, the preferred ones before the others. */
 export const doorsOf = (breakdown: Breakdown): Door[] => [
-  ...(breakdown.exits ?? []).map((exit) => ({
+  ...[...(breakdown.exits ?? [])].sort(byRank).map((exit) => ({
     by: exit.id,
     answers: null,
     technique: exit.technique,
@@ -30,6 +35,7 @@ export const doorsOf = (breakdown: Breakdown): Door[] => [
     otherSide: false,
     heldTo: exit.at,
     how: exit.how,
+    when: exit.when ?? null,
     unsafe: exit.unsafe,
   })),
   ...breakdown.defences.flatMap((defence) =>
@@ -44,6 +50,7 @@ export const doorsOf = (breakdown: Breakdown): Door[] => [
               otherSide: answer.otherSide ?? false,
               heldTo: breakdown.checkpoints[placeOf(breakdown, defence.opens) - 1]?.id ?? null,
               how: answer.how,
+              when: null,
               unsafe: false,
             },
           ]

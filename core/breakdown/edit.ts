@@ -103,7 +103,7 @@ function renamed(draft: Draft, from: Id, to: Id): Draft {
       ...one,
       after: [...new Set(one.after.map(swap))].filter((id) => id !== one.id),
       ...(one.together !== undefined && { together: swap(one.together) }),
-      mendable: one.mendable && { backTo: swap(one.mendable.backTo) },
+      mendable: one.mendable && { ...one.mendable, backTo: swap(one.mendable.backTo) },
     })),
     mistakes: draft.mistakes.map((one) => ({ ...one, at: swap(one.at), root: swap(one.root) })),
     defences: draft.defences.map((one) => ({

@@ -129,11 +129,12 @@ export function positionOf(text: string, positions: readonly Position[]): Positi
 /** Every text by which a breakdown names a position. */
 export const positionsNamed = (
   { startPosition }: Pick<Technique, 'startPosition'>,
-  { entries = [], defences }: Pick<Draft, 'entries' | 'defences'>,
+  { entries = [], defences, fallback }: Pick<Draft, 'entries' | 'defences' | 'fallback'>,
 ): string[] =>
   [
     startPosition,
     ...entries.map(({ from }) => from),
+    ...(fallback ? [fallback.position] : []),
     ...defences.flatMap(({ leaves, answers }) => [
       leaves.position,
       ...answers.flatMap((answer) => (answer.do === 'retreat' ? [answer.to] : [])),

@@ -81,10 +81,11 @@ export const isWithin = ({ low, high }: Pick<Measured, 'low' | 'high'>, value: n
   (low === null || value >= low) && (high === null || value <= high);
 
 /** A number of a unit as a coach says it: "5 degrees", "twice", "3 times". */
-const amount = (value: number, unit: Measured['unit']): string =>
+const amount = (value: number, unit: string): string =>
   unit !== 'times' ? `${value} ${unit}` : value === 1 ? 'once' : value === 2 ? 'twice' : `${value} times`;
 
-function rangeWords({ low, high, unit }: Pick<Measured, 'low' | 'high' | 'unit'>): string {
+/** A range in words, without what is measured: "at most 5 degrees". */
+export function rangeWords({ low, high, unit }: Pick<Measured, 'low' | 'high'> & { unit: string }): string {
   if (low === null) return high === null ? `any number of ${unit}` : `at most ${amount(high, unit)}`;
   if (high === null) return `at least ${amount(low, unit)}`;
   return low === high ? amount(low, unit) : `${low} to ${high} ${unit}`;

@@ -1,13 +1,14 @@
 import { z } from 'zod';
-import { type Id, Piece, same } from '../breakdown';
+import { type Id, Piece, Position, positionOf, positionsNamed, same, shippedPositions } from '../breakdown';
 import { Drill, drillCalled } from '../drills';
 import type { FileFault, TechniqueInFile } from './technique-in-file';
 
 /** What goes along with breakdowns in a file, by the name of its list. */
-const beside = { drills: Drill, pieces: Piece };
+const beside = { drills: Drill, pieces: Piece, positions: Position };
 export interface Beside {
   drills: Drill;
   pieces: Piece;
+  positions: Position;
 }
 export type BesideList = keyof Beside;
 
@@ -54,8 +55,29 @@ export function piecesWith(techniques: readonly TechniqueInFile[], pieces: reado
   return pieces.filter(({ id }) => occurring.has(id));
 }
 
+/** An academy's own positions that go along with breakdowns: those that they name, and what these have been merged into. */
+export function positionsWith(
+  techniques: readonly TechniqueInFile[],
+  positions: readonly Position[],
+): Position[] {
+  const all = [...positions, ...shippedPositions];
+  const named = new Set<Id>();
+  for (const { technique, editions } of techniques)
+    for (const edition of editions)
+      for (const text of positionsNamed(technique, edition)) {
+        const found = positionOf(text, all);
+        if (found) named.add(found.id);
+      }
+  const isShipped = (one: Position) =>
+    same(
+      one,
+      shippedPositions.find(({ id }) => id === one.id),
+    );
+  return positions.filter((one) => named.has(positionOf(one.id, all)?.id ?? one.id) && !isShipped(one));
+}
+
 /**
- * Reads a file's drills and pieces against the known ones: a bad one never costs another, and no known one is
+ * Reads a file's drills, pieces and positions against the known ones: a bad one never costs another, and no known one is
  * overwritten.
  */
 export function readBeside<L extends BesideList>(
@@ -68,14 +90,16 @@ export function readBeside<L extends BesideList>(
   const read: { items: BesideItem[]; keep: Beside[L][] } = { items: [], keep: [] };
   const there = new Map(known.map((one) => [one.id, one]));
   given.forEach((raw, i) => {
-    const named = raw as { id?: unknown; title?: unknown } | null;
+    const named = raw as { id?: unknown; title?: unknown; name?: unknown } | null;
     const parsed = schema.safeParse(raw);
     if (!parsed.success) {
       const faults = parsed.error.issues.map(({ path, message }): FileFault => ({
         path: pathOf([list, i, ...path]),
         reason: message,
       }));
-      const [id, title] = [named?.id, named?.title].map((one) => (typeof one === 'string' ? one : ''));
+      const [id, title] = [named?.id, named?.title ?? named?.name].map((one) =>
+        typeof one === 'string' ? one : '',
+      );
       const reason = faults.map((fault) => `${fault.path}: ${fault.reason}`).join('; ');
       read.items.push({
         id: id!,
@@ -85,7 +109,8 @@ export function readBeside<L extends BesideList>(
       });
       return;
     }
-    const { id, title } = parsed.data;
+    const { id } = parsed.data;
+    const title = 'title' in parsed.data ? parsed.data.title : parsed.data.name;
     const old = there.get(id);
     const tell = (is: BesideItem['is'], reason = '') => read.items.push({ id, title, is, reason });
     if (!old) {

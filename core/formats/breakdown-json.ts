@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Breakdown } from '../breakdown';
-import { changesBetween, type Id, Piece, withAnswerIds } from '../breakdown';
+import { changesBetween, type Id, Piece, Position, withAnswerIds } from '../breakdown';
 import { withHow } from '../care';
 import { Drill } from '../drills';
 import { finished, type Steps } from '../math';
@@ -10,6 +10,7 @@ import {
   type BesideList,
   drillsWith,
   piecesWith,
+  positionsWith,
   readBeside,
 } from './beside-in-file';
 import { FileFault, TechniqueInFile } from './technique-in-file';
@@ -26,21 +27,24 @@ export const BreakdownFile = z.object({
   drills: z.array(Drill).optional(),
   /** Those that their checkpoints are. */
   pieces: z.array(Piece).optional(),
+  /** The academy's own that they name. */
+  positions: z.array(Position).optional(),
 });
 export type BreakdownFile = z.infer<typeof BreakdownFile>;
 
-/** An academy's drills and pieces. */
+/** An academy's drills, pieces and positions. */
 export type KnownBeside = { readonly [L in BesideList]?: readonly Beside[L][] };
 
-/** Techniques as a file, with those of an academy's drills and pieces that belong to them. */
+/** Techniques as a file, with those of an academy's drills, pieces and positions that belong to them. */
 export const breakdownFileOf = (
   techniques: readonly TechniqueInFile[],
-  { drills = [], pieces = [] }: KnownBeside = {},
+  { drills = [], pieces = [], positions = [] }: KnownBeside = {},
 ): BreakdownFile => ({
   format,
   techniques: [...techniques],
   drills: drillsWith(techniques, drills),
   pieces: piecesWith(techniques, pieces),
+  positions: positionsWith(techniques, positions),
 });
 
 /** The format as JSON Schema (draft 2020-12), made from the same schema that reads it. */
@@ -95,7 +99,13 @@ export function* readBreakdownSteps(
 ): Steps<ReadFile | { fault: FileFault }> {
   const many = z.array(z.unknown()).max(2000);
   const outer = z
-    .object({ format: Format, techniques: many, drills: many.default([]), pieces: many.default([]) })
+    .object({
+      format: Format,
+      techniques: many,
+      drills: many.default([]),
+      pieces: many.default([]),
+      positions: many.default([]),
+    })
     .safeParse(given);
   if (!outer.success) {
     const [issue] = outer.error.issues;
@@ -106,6 +116,7 @@ export function* readBreakdownSteps(
   const beside = {
     drills: readBeside('drills', outer.data.drills, there.drills ?? [], pathOf),
     pieces: readBeside('pieces', outer.data.pieces, there.pieces ?? [], pathOf),
+    positions: readBeside('positions', outer.data.positions, there.positions ?? [], pathOf),
   };
   const read: ReadFile = { items: [], keep: [], beside };
   const seen = new Set<string>();

@@ -1,7 +1,7 @@
 import Papa from 'papaparse';
 import type { Id } from '../breakdown';
-import { type Breakdown, type Side } from '../breakdown';
-import { FactId, faultOf, Rep, Source } from '../rep';
+import { type Breakdown, measureWords, type Side } from '../breakdown';
+import { FactId, faultOf, oddMeasuresOf, Rep, Source } from '../rep';
 import { type CsvRecord, CsvParts } from './csv-parts';
 import { readCause, readCheckpoint, readMoment, readWhole } from './spreadsheet';
 
@@ -29,6 +29,9 @@ export const repColumns = [
   'task',
   'met',
   'measured',
+  'timed',
+  'entry',
+  'finish',
   'by',
   'follows',
   'device',
@@ -109,10 +112,14 @@ export const writeRepsCsv = (reps: readonly Rep[]): string =>
           task: (rep.task ?? []).join(';'),
           met: (rep.met ?? [])
             .map(
-              ({ defence, answer, worked }) => `${defence}:${answer ?? ''}:${worked ? 'worked' : 'failed'}`,
+              ({ defence, answer, worked, became }) =>
+                `${defence}:${answer ?? ''}:${worked ? 'worked' : 'failed'}${became ? `:${became}` : ''}`,
             )
             .join(';'),
           measured: (rep.measured ?? []).map(({ checkpoint, value }) => `${checkpoint}:${value}`).join(';'),
+          timed: (rep.timed ?? []).map(({ checkpoint, seconds }) => `${checkpoint}:${seconds}`).join(';'),
+          entry: rep.entry ?? '',
+          finish: rep.finish ?? '',
           by: rep.outcome === 'left' ? (rep.by ?? '') : '',
           follows: rep.follows
             ? [rep.follows.rep, ...(rep.follows.by ? [rep.follows.by] : [])].join(':')
@@ -137,6 +144,10 @@ const sides: Readonly<Record<string, Side>> = { right: 'right', r: 'right', left
 export interface RowsRead {
   rows: { line: number; rep: Rep }[];
   faults: RowFault[];
+  /** Good rows that contradict themselves: they are taken, and somebody is asked. */
+  odd: RowFault[];
+  /** The names of observers that nobody here has. */
+  strangers: string[];
 }
 
 /** Reads a file of reps that comes in parts of text, wherever these are cut. One bad row never costs another. */
@@ -151,7 +162,7 @@ export class RepsReader {
 
   /** What can be read by now. The last part may be empty. */
   read(part: string, last: boolean): RowsRead {
-    const read: RowsRead = { rows: [], faults: [] };
+    const read: RowsRead = { rows: [], faults: [], odd: [], strangers: [] };
     for (const record of this.csv.read(part, last)) this.readRecord(record, read);
     if (last && !this.columns)
       read.faults.push({
@@ -162,7 +173,8 @@ export class RepsReader {
     return read;
   }
 
-  private readRecord({ cells, line, problem }: CsvRecord, { rows, faults }: RowsRead): void {
+  private readRecord({ cells, line, problem }: CsvRecord, read: RowsRead): void {
+    const { rows, faults } = read;
     if (this.unreadable || cells.every((cell) => cell.trim() === '')) return;
     const fault = (reason: string) => void faults.push({ line, column: '', reason });
     if (!this.columns) {
@@ -187,8 +199,14 @@ export class RepsReader {
       );
     const cell = (column: RepColumn): string => cells[columns.indexOf(column)]?.trim() ?? '';
     const { rep, faults: found } = readRow(cell, this.directory, () => this.idOf(cells));
-    if (rep) rows.push({ line, rep });
-    for (const one of found) faults.push({ line, ...one });
+    if (rep) {
+      rows.push({ line, rep });
+      read.odd.push(...oddIn(rep, this.directory).map((one) => ({ line, ...one })));
+    }
+    for (const one of found) {
+      faults.push({ line, ...one });
+      if (one.column === 'observer') read.strangers.push(cell('observer'));
+    }
   }
 
   /** The id of a row that has none: always the same, and another one for each row that says the same. */
@@ -255,7 +273,7 @@ function readRow(
   const named = (text: string) => (breakdown ? readCheckpoint(breakdown, text) : text);
   const stops = list('stop').map(named);
   const ending = readEnding(cell, stops, wrong);
-  const more = breakdown ? readMore(list, cell('follows'), breakdown, wrong) : {};
+  const more = breakdown ? readMore(list, cell, breakdown, wrong) : {};
   if (faults.length > 0 || !breakdown || !ending || !source.success) return { rep: null, faults };
 
   const read = Rep.safeParse({
@@ -283,6 +301,14 @@ function readRow(
   const fault = faultOf(breakdown, read.data);
   if (fault) return { rep: null, faults: [{ column: fault.field, reason: fault.reason }] };
   return { rep: read.data, faults };
+}
+
+function oddIn(rep: Rep, { breakdown }: Directory): Omit<RowFault, 'line'>[] {
+  const edition = breakdown(rep.technique, rep.edition);
+  return (edition ? oddMeasuresOf(edition, rep) : []).map(({ checkpoint, value, tolerance }) => ({
+    column: 'measured',
+    reason: `"${checkpoint}" held with ${measureWords(value, tolerance)}: is the value right?`,
+  }));
 }
 
 type Wrong = (column: RepColumn, reason: string) => null;
@@ -340,24 +366,37 @@ const faultOfIssue = ({
 /** Everything in a row except how the rep ended; nothing if its cells are empty. */
 function readMore(
   list: (column: RepColumn) => string[],
-  follows: string,
+  cell: (column: RepColumn) => string,
   breakdown: Breakdown,
   wrong: (column: RepColumn, reason: string) => null,
 ): Record<string, unknown> {
   const cause = (text: string) => readCause(breakdown, text);
   const met = list('met').map((one) => {
-    const [defence = '', answer = '', how = 'worked'] = one.split(':').map((part) => part.trim());
+    const [defence = '', answer = '', how = 'worked', became = ''] = one
+      .split(':')
+      .map((part) => part.trim());
     if (how !== 'worked' && how !== 'failed')
       wrong('met', `"${one}" should read defence:answer:worked, or defence:answer:failed`);
-    return { defence: cause(defence), answer: answer || null, worked: how === 'worked' };
+    return {
+      defence: cause(defence),
+      answer: answer || null,
+      worked: how === 'worked',
+      ...(became && { became: cause(became) }),
+    };
   });
-  const measured = list('measured').map((one) => {
-    const [checkpoint = '', number = ''] = one.split(':').map((part) => part.trim());
-    const value = Number(number.replace(',', '.'));
-    if (number === '' || !Number.isFinite(value)) wrong('measured', `"${one}" should read checkpoint:number`);
-    return { checkpoint: readCheckpoint(breakdown, checkpoint), value };
-  });
-  const [before, by] = follows.split(':').map((part) => part.trim());
+  const numbers = (column: 'measured' | 'timed') =>
+    list(column).map((one) => {
+      const [checkpoint = '', number = ''] = one.split(':').map((part) => part.trim());
+      const value = Number(number.replace(',', '.'));
+      if (number === '' || !Number.isFinite(value)) wrong(column, `"${one}" should read checkpoint:number`);
+      return { checkpoint: readCheckpoint(breakdown, checkpoint), value };
+    });
+  const measured = numbers('measured');
+  const timed = numbers('timed').map(({ checkpoint, value: seconds }) => ({ checkpoint, seconds }));
+  const [entry, finish] = [cell('entry'), cell('finish')];
+  const [before, by] = cell('follows')
+    .split(':')
+    .map((part) => part.trim());
   const rep = FactId.safeParse(before);
   if (before && !rep.success) wrong('follows', `"${before}" is not the id of a rep`);
   const [ways, task] = [list('ways'), list('task').map(cause)];
@@ -366,6 +405,9 @@ function readMore(
     ...(task.length > 0 && { task }),
     ...(met.length > 0 && { met }),
     ...(measured.length > 0 && { measured }),
+    ...(timed.length > 0 && { timed }),
+    ...(entry && { entry }),
+    ...(finish && { finish }),
     ...(before && { follows: { rep: rep.data, by: by || null } }),
   };
 }

@@ -1,17 +1,14 @@
 import { z } from 'zod';
 import { answersOf, type Breakdown, Id } from '../breakdown';
-import { type Beta, betaEstimate, Estimate, wilson } from '../math';
-import { byTime, followersOf, isJudged, observing, placesIn, Rep, sequenceFrom } from '../rep';
+import { Estimate, wilson } from '../math';
+import { followersOf, isJudged, observing, placesIn, type Rep, sequenceFrom } from '../rep';
+import { Behind, Better, betterOf, byStudent, latest, push, rate, wellIn } from './behind';
+import { measuredIn, MeasuredReading } from './measured';
 import type { EditionsByNumber } from './tally';
-import { type Trial, versus } from './versus';
 
 /** What people chose, and what came of it: the ways of a checkpoint, the answers to a defence, what a rep went on to. */
 
 const n = z.int().min(0);
-
-/** The latest reps that a number is made of, and whether each went well. */
-const Behind = z.array(z.object({ rep: Rep, well: z.boolean() }));
-type Behind = z.infer<typeof Behind>;
 
 /** One way of a checkpoint, as it was used. */
 export const WayReading = z.object({
@@ -24,10 +21,6 @@ export const WayReading = z.object({
   behind: Behind,
 });
 export type WayReading = z.infer<typeof WayReading>;
-
-/** Of the two that look best, how sure it is that `first` does better than `second`: at least an even chance. */
-export const Better = z.object({ first: Id, second: Id, chance: z.number().min(0.5).max(1) });
-export type Better = z.infer<typeof Better>;
 
 export const WaysReading = z.object({
   checkpoint: Id,
@@ -81,77 +74,29 @@ export const SequenceReading = z.object({
 });
 export type SequenceReading = z.infer<typeof SequenceReading>;
 
+/** Reps that began by one entry (null: from the start position), and how often these finished. */
+export const EntryReading = z.object({
+  entry: Id.nullable(),
+  begun: n,
+  finished: n,
+  finishes: Estimate,
+  behind: Behind,
+});
+export type EntryReading = z.infer<typeof EntryReading>;
+
 export const ChoicesReading = z.object({
   technique: Id,
   edition: z.int().positive(),
   ways: z.array(WaysReading),
   answers: z.array(AnswersReading),
   sequence: SequenceReading,
+  /** By which entry reps began; empty where no rep says. */
+  entries: z.array(EntryReading),
+  /** Which finish ended them; empty where no rep says. */
+  finishes: z.array(z.object({ finish: Id, ended: n, behind: Behind })),
+  measured: z.array(MeasuredReading),
 });
 export type ChoicesReading = z.infer<typeof ChoicesReading>;
-
-/** What a rate is thought to be before anybody has tried: two of four. */
-const prior: Beta = { a: 2, b: 2 };
-const rate = (well: number, all: number): Estimate =>
-  betaEstimate({ a: prior.a + well, b: prior.b + all - well });
-
-/** Reps on either way below which no comparison is told. */
-export const reachedForBetter = 5;
-const listed = 30;
-/** Adds one to a list in a map. */
-function push<K>(lists: Map<K, Behind>, key: K, one: Behind[number]): void {
-  const list = lists.get(key);
-  if (list) list.push(one);
-  else lists.set(key, [one]);
-}
-
-const latest = (behind: Behind): Behind => [...behind].sort((a, b) => byTime(b.rep, a.rep)).slice(0, listed);
-
-/** Reps and whether each went well, of each student. */
-const byStudent = (behind: Behind) => {
-  const counts = new Map<Id, { well: number; all: number }>();
-  for (const { rep, well } of behind) {
-    const one = counts.get(rep.student) ?? { well: 0, all: 0 };
-    counts.set(rep.student, { well: one.well + Number(well), all: one.all + 1 });
-  }
-  return counts;
-};
-
-const trialsOf = (behind: Behind, of: 'a' | 'b'): Trial[] =>
-  behind.map(({ rep: { student, rung, side }, well }) => ({
-    student,
-    of,
-    rung,
-    side,
-    held: Number(well),
-    n: 1,
-  }));
-
-/** An 80 % interval of a rate that is wider than this says too little to compare. */
-const wideToTell = 0.5;
-
-/** P(the first does better than the second); null if too little is known of either. */
-export function chanceBetter(first: Behind, second: Behind): number | null {
-  const { chance, a, b } = versus([...trialsOf(first, 'a'), ...trialsOf(second, 'b')]);
-  return Math.max(a.high - a.low, b.high - b.low) > wideToTell ? null : chance;
-}
-
-const wellIn = (behind: Behind): number => behind.filter(({ well }) => well).length;
-
-/** Compares the two that look best of those with enough reps. The likelier one is first, which need not be the one with more reps. */
-function betterOf(lists: Iterable<readonly [Id | null, Behind]>): Better | null {
-  const [one, other] = [...lists]
-    .flatMap(([id, behind]) =>
-      id === null || behind.length < reachedForBetter
-        ? []
-        : [{ id, behind, value: rate(wellIn(behind), behind.length).value }],
-    )
-    .sort((a, b) => b.value - a.value);
-  const chance = one && other ? chanceBetter(one.behind, other.behind) : null;
-  if (chance === null) return null;
-  const [first, second] = chance < 0.5 ? [other!.id, one!.id] : [one!.id, other!.id];
-  return { first, second, chance: Math.max(chance, 1 - chance) };
-}
 
 function waysOf(breakdown: Breakdown, editions: EditionsByNumber, reps: readonly Rep[]): WaysReading[] {
   const behind = new Map<Id, Map<Id | null, Behind>>();
@@ -240,6 +185,31 @@ function answersIn(breakdown: Breakdown, reps: readonly Rep[]): AnswersReading[]
   });
 }
 
+function entriesOf(technique: Id, reps: readonly Rep[]): EntryReading[] {
+  const by = new Map<Id | null, Behind>();
+  for (const rep of reps)
+    if (rep.technique === technique && rep.to === null && isJudged(rep))
+      // A rep that began in the middle, by no entry, began nowhere that is compared.
+      if (rep.entry !== undefined || rep.from === null)
+        push(by, rep.entry ?? null, { rep, well: isFinish(rep) });
+  if (![...by.keys()].some((entry) => entry !== null)) return [];
+  return [...by]
+    .map(([entry, behind]) => {
+      const [begun, finished] = [behind.length, wellIn(behind)];
+      return { entry, begun, finished, finishes: rate(finished, begun), behind: latest(behind) };
+    })
+    .sort((a, b) => b.begun - a.begun);
+}
+
+function finishesOf(technique: Id, reps: readonly Rep[]): ChoicesReading['finishes'] {
+  const by = new Map<Id, Behind>();
+  for (const rep of reps)
+    if (rep.technique === technique && rep.finish !== undefined) push(by, rep.finish, { rep, well: true });
+  return [...by]
+    .map(([finish, behind]) => ({ finish, ended: behind.length, behind: latest(behind) }))
+    .sort((a, b) => b.ended - a.ended);
+}
+
 const isFinish = ({ outcome }: Rep): boolean => outcome === 'finished' || outcome === 'forced';
 
 function sequencesOf(technique: Id, all: readonly Rep[]): SequenceReading {
@@ -301,5 +271,8 @@ export function choicesOf(
     ways: waysOf(breakdown, editions, own),
     answers: answersIn(breakdown, own),
     sequence: sequencesOf(breakdown.technique, reps),
+    entries: entriesOf(breakdown.technique, own),
+    finishes: finishesOf(breakdown.technique, own),
+    measured: measuredIn(breakdown, editions, own),
   };
 }

@@ -1,4 +1,5 @@
 export * from './agreement';
+export { type Better, chanceBetter, reachedForBetter } from './behind';
 export * from './belief';
 export * from './causes';
 export * from './choices';
@@ -6,6 +7,7 @@ export * from './compare';
 export * from './evidence';
 export * from './full';
 export * from './tallied';
+export * from './measured';
 export * from './notes';
 export * from './plain';
 export * from './practice';

@@ -16,7 +16,21 @@ import type { Rep } from './rep';
 
 /** What is wrong with a rep, and in which of its fields. */
 export interface RepFault {
-  field: 'from' | 'to' | 'soft' | 'stop' | 'partner' | 'cause' | 'ways' | 'task' | 'measured' | 'met' | 'by';
+  field:
+    | 'from'
+    | 'to'
+    | 'soft'
+    | 'stop'
+    | 'partner'
+    | 'cause'
+    | 'ways'
+    | 'task'
+    | 'measured'
+    | 'met'
+    | 'by'
+    | 'entry'
+    | 'finish'
+    | 'timed';
   reason: string;
 }
 
@@ -44,6 +58,7 @@ function namedIn(rep: Rep): [RepFault['field'], Id][] {
       ? [['stop', rep.heldTo] as [RepFault['field'], Id]]
       : []),
     ...(rep.measured ?? []).map(({ checkpoint }): [RepFault['field'], Id] => ['measured', checkpoint]),
+    ...(rep.timed ?? []).map(({ checkpoint }): [RepFault['field'], Id] => ['timed', checkpoint]),
   ];
 }
 
@@ -164,7 +179,7 @@ const meetsUpTo = ({ rep, first, last, seen }: Pick<Asked, 'rep' | 'first' | 'la
 
 const metElsewhere: FaultRule = (asked) => {
   const { rep, breakdown, edition, first } = asked;
-  for (const { defence: id, answer, worked } of rep.met ?? []) {
+  for (const { defence: id, answer, worked, became } of rep.met ?? []) {
     const fault = (reason: string): RepFault => ({ field: 'met', reason });
     const defence = breakdown.defences.find((one) => one.id === id);
     if (!defence) return fault(`${edition} has no defence "${id}"`);
@@ -172,6 +187,13 @@ const metElsewhere: FaultRule = (asked) => {
       return fault(`"${id}" has no answer "${answer}" in ${edition}`);
     if (!isOpenBetween(breakdown, defence, first, meetsUpTo(asked)))
       return fault(`"${id}" is not open in what was seen of the rep`);
+    if (became !== undefined) {
+      if (defence.becomes !== became) return fault(`"${id}" does not become "${became}" in ${edition}`);
+      if (worked) return fault(`"${id}" was answered, so it did not become "${became}"`);
+      if (rep.cause !== became && !rep.met!.some((one) => one.defence === became))
+        return fault(`"${id}" became "${became}", but the rep did not meet that`);
+      continue;
+    }
     if (worked) continue;
     if (rep.outcome !== 'stopped' || (rep.cause !== null && rep.cause !== id))
       return fault(`what was done about "${id}" did not work, so the rep stopped by it`);
@@ -201,6 +223,46 @@ const leftByNoDoor: FaultRule = ({ rep, breakdown, edition, first }) => {
     : null;
 };
 
+/** A rep that began by an entry starts where that joins. */
+const entryElsewhere: FaultRule = ({ rep, breakdown, edition, first }) => {
+  if (rep.entry === undefined) return null;
+  const entry = breakdown.entries?.find(({ id }) => id === rep.entry);
+  if (!entry) return { field: 'entry', reason: `${edition} has no entry "${rep.entry}"` };
+  return placeOf(breakdown, entry.joinsAt) === first
+    ? null
+    : { field: 'entry', reason: `"${rep.entry}" joins at "${entry.joinsAt}", where this rep did not start` };
+};
+
+/** Which finish it was, only a rep that went through to the end can say. */
+const finishElsewhere: FaultRule = ({ rep, breakdown, edition, last }) => {
+  if (rep.finish === undefined) return null;
+  const fault = (reason: string): RepFault => ({ field: 'finish', reason });
+  if (!breakdown.finishes?.some(({ id }) => id === rep.finish))
+    return fault(`${edition} has no finish "${rep.finish}"`);
+  if (rep.outcome !== 'finished' && rep.outcome !== 'forced')
+    return fault('only a rep that finished has a finish');
+  return last < breakdown.checkpoints.length - 1
+    ? fault('the span that was drilled ends before the finish')
+    : null;
+};
+
+/** Has a checkpoint a time: must it come with another one, or soon after the one before? */
+export const isTimed = ({ together, withinSeconds }: Breakdown['checkpoints'][number]): boolean =>
+  together !== undefined || withinSeconds !== undefined;
+
+const impossibleTime: FaultRule = ({ rep, breakdown, seen }) => {
+  const taken = new Set<Id>();
+  for (const { checkpoint: id } of rep.timed ?? []) {
+    const fault = (reason: string): RepFault => ({ field: 'timed', reason });
+    if (taken.has(id)) return fault(`"${id}" was timed twice in one rep`);
+    taken.add(id);
+    const place = placeOf(breakdown, id);
+    if (place > seen) return fault(`the rep ended before "${id}": it cannot have been timed`);
+    if (!isTimed(breakdown.checkpoints[place]!)) return fault(`"${id}" has no time to keep`);
+  }
+  return null;
+};
+
 const causeElsewhere: FaultRule = ({ rep, breakdown }) => {
   if (rep.cause === null) return null;
   if (rep.outcome !== 'stopped') return { field: 'cause', reason: 'only a rep that stopped has a cause' };
@@ -219,6 +281,9 @@ const rules: readonly FaultRule[] = [
   taskElsewhere,
   metElsewhere,
   leftByNoDoor,
+  entryElsewhere,
+  finishElsewhere,
+  impossibleTime,
   causeElsewhere,
 ];
 
@@ -234,7 +299,7 @@ export function faultOf(breakdown: Breakdown, rep: Rep): RepFault | null {
 }
 
 /** The rep without marks of what it did not get to: they were tapped for something that did not come any more. */
-export function onlySeen(breakdown: Pick<Breakdown, 'checkpoints' | 'defences'>, rep: Rep): Rep {
+export function onlySeen(breakdown: Pick<Breakdown, 'checkpoints' | 'defences' | 'entries'>, rep: Rep): Rep {
   const span = { rep, ...spanOf(breakdown, rep), seen: seenTo(breakdown, rep) };
   const wasSeen = (id: Id) => placeOf(breakdown, id) <= span.seen;
   const places = new Map(
@@ -246,10 +311,12 @@ export function onlySeen(breakdown: Pick<Breakdown, 'checkpoints' | 'defences'>,
   };
   const isOpen = (id: Id, upTo: number) =>
     breakdown.defences.some((one) => one.id === id && isOpenBetween(breakdown, one, span.first, upTo));
-  const { ways, measured, met, task, ...rest } = rep;
+  const { ways, measured, timed, met, task, entry, ...rest } = rep;
+  const joinsAt = breakdown.entries?.find(({ id }) => id === entry)?.joinsAt;
   const marks = {
     ways: ways?.filter(wasUsed),
     measured: measured?.filter(({ checkpoint }) => wasSeen(checkpoint)),
+    timed: timed?.filter(({ checkpoint }) => wasSeen(checkpoint)),
     met: met?.filter(({ defence }) => isOpen(defence, meetsUpTo(span))),
     task: task?.filter((defence) => isOpen(defence, span.last)),
   };
@@ -257,6 +324,8 @@ export function onlySeen(breakdown: Pick<Breakdown, 'checkpoints' | 'defences'>,
     ...rest,
     soft: rep.soft.filter((id) => wasSeen(id) && !failedIn(rep).includes(id)),
     ...(marks.ways?.length && { ways: marks.ways }),
+    ...(joinsAt !== undefined && placeOf(breakdown, joinsAt) === span.first && { entry: entry! }),
+    ...(marks.timed?.length && { timed: marks.timed }),
     ...(marks.measured?.length && { measured: marks.measured }),
     ...(marks.met?.length && { met: marks.met }),
     ...(marks.task?.length && { task: marks.task }),
@@ -270,6 +339,15 @@ export interface OddMeasure {
   tolerance: Measured;
 }
 
+/** The range in which a rep had to be at a checkpoint: that of the variant that it used, or the checkpoint's; null where it has none. */
+export function toleranceOf(
+  { tolerance, variants }: Breakdown['checkpoints'][number],
+  { ways = [] }: Pick<Rep, 'ways'>,
+): Measured | null {
+  const own = variants.find((one) => one.tolerance && ways.includes(one.id))?.tolerance ?? tolerance;
+  return own && !isRelation(own) ? own : null;
+}
+
 /** The measured values of a rep that contradict how it went; the variant that was used may have a tolerance of its own. */
 export function oddMeasuresOf(breakdown: Breakdown, rep: Rep): OddMeasure[] {
   const at = observing(breakdown, rep);
@@ -277,11 +355,8 @@ export function oddMeasuresOf(breakdown: Breakdown, rep: Rep): OddMeasure[] {
     const place = placeOf(breakdown, id);
     const checkpoint = breakdown.checkpoints[place];
     if (!checkpoint || at(place) !== 'held') return [];
-    const used = checkpoint.variants.find((one) => one.tolerance && rep.ways?.includes(one.id));
-    const tolerance = used?.tolerance ?? checkpoint.tolerance;
-    return tolerance && !isRelation(tolerance) && !isWithin(tolerance, value)
-      ? [{ checkpoint: id, value, tolerance }]
-      : [];
+    const tolerance = toleranceOf(checkpoint, rep);
+    return tolerance && !isWithin(tolerance, value) ? [{ checkpoint: id, value, tolerance }] : [];
   });
 }
 

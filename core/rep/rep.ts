@@ -60,8 +60,25 @@ const told = {
     .optional(),
   /** Defences met on the way, and whether what was done about them worked; where it did not, the rep stops there. */
   met: z
-    .array(z.strictObject({ defence: Id, answer: Id.nullable(), worked: z.boolean() }))
+    .array(
+      z.strictObject({
+        defence: Id,
+        answer: Id.nullable(),
+        worked: z.boolean(),
+        /** The defence that it went on to be, where the answer did not end it. */
+        became: Id.optional(),
+      }),
+    )
     .max(20)
+    .optional(),
+  /** The entry by which it began; where it is left out, from the start position. */
+  entry: Id.optional(),
+  /** Which of several finishes ended it. */
+  finish: Id.optional(),
+  /** Seconds from the checkpoint before to one that has a time, or from the one that it comes together with; 0 is at once. */
+  timed: z
+    .array(z.strictObject({ checkpoint: Id, seconds: z.number().min(0).max(600) }))
+    .max(60)
     .optional(),
   /** The device that it was tapped on: one coach may have two in a class. */
   device: z.string().min(1).max(40).optional(),
@@ -99,6 +116,9 @@ const ofSome = [
   'task',
   'measured',
   'met',
+  'entry',
+  'finish',
+  'timed',
   'device',
   'follows',
 ] as const;

@@ -62,6 +62,7 @@ export function openScene(
       span: view.span,
       ways: view.ways.map(({ variant }) => variant.id),
       task: there || !task || task.called ? [] : task.task,
+      entry: there ? null : (own.own.entry ?? null),
       ...(there && carried && { follows: carried.follows }),
     },
   };

@@ -18,6 +18,8 @@ export interface PairSettings {
   turn?: SetTurn;
   /** The variants that a coach chose. */
   ways?: readonly Id[];
+  /** The entry by which its reps begin. */
+  entry?: Id | null;
   /** The rep after which the pair was last brought back to the technique of the class. */
   back?: string;
 }
@@ -99,6 +101,9 @@ export function sessionNow(session: Session, changes: readonly SessionChange[]):
         break;
       case 'ways':
         put(set.pair, { ways: set.ways });
+        break;
+      case 'entry':
+        put(set.pair, { entry: set.entry });
         break;
       case 'back':
         put(set.pair, { back: set.rep });

@@ -60,7 +60,7 @@ function opened(people = ['ada', 'ben', 'cleo', 'dan'].map((id) => student(id)))
   const students = new Map(people.map((one) => [one.id, one]));
   const views = new PairViews();
   // What stays the same object on the screen stays it here.
-  const [span, none] = [{ id: session.id, from: null, to: null }, []];
+  const [span, none] = [{ id: session.id, from: null, to: null, attire: null }, []];
   const turning = { repsPerSide: 3 };
   const library = new Map();
   const common = (fields: Partial<Common> = {}): Common => ({

@@ -86,7 +86,7 @@ export interface Common {
   technique: Technique;
   library: Editions;
   students: ReadonlyMap<Id, Student>;
-  session: Pick<Session, 'id' | 'from' | 'to'>;
+  session: Pick<Session, 'id' | 'from' | 'to' | 'attire'>;
   rules: RuleSet;
   units: Units;
   /** ISO date, by the server's clock. */
@@ -186,15 +186,21 @@ export function capsOfTurn(
   ].sort((a, b) => a.cap - a.spent - (b.cap - b.spent));
 }
 
+/** A technique in what is worn in a class, where it allows either. */
+export const inAttireOf = <One extends Pick<Technique, 'attire'>>(
+  technique: One,
+  { attire }: Pick<Session, 'attire'>,
+): One => (technique.attire === 'either' && attire ? { ...technique, attire } : technique);
+
 /** All that decides which ways the two of a turn use. */
 export const pairingOfTurn = (
-  { students, now }: Pick<Common, 'students' | 'now'>,
+  { students, now, session }: Pick<Common, 'students' | 'now' | 'session'>,
   members: Pair,
   { student, partner }: Pick<Turn, 'student' | 'partner'>,
   technique: Technique,
 ): Pairing =>
   pairingOf(
-    technique,
+    inAttireOf(technique, session),
     students.get(student) ?? null,
     (partner === null ? null : students.get(partner)) ?? null,
     now.settings.get(pairKey(members))?.ways,

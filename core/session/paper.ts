@@ -3,9 +3,9 @@ import type { Rep } from '../rep';
 
 /** How a rep ended, without the circumstances of the rep. */
 export type Ending =
-  | { outcome: 'finished' }
+  | { outcome: 'finished'; finish?: string }
   | { outcome: 'stopped'; stop: string }
-  | { outcome: 'forced'; failed: string[] }
+  | { outcome: 'forced'; failed: string[]; finish?: string }
   | { outcome: 'not judged'; heldTo: string | null }
   | { outcome: 'left'; heldTo: string | null; by: string | null };
 

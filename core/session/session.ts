@@ -75,6 +75,8 @@ export const Session = z.object({
   restSeconds: z.int().min(0).max(900).default(0),
   prescribed: z.array(Prescribed).max(120).default([]),
   watched: z.array(WatchedStudent).max(120).default([]),
+  /** What is worn in this class, where the technique allows either; null if it is not recorded. */
+  attire: z.enum(['gi', 'no-gi']).nullable().default(null),
 });
 export type Session = z.infer<typeof Session>;
 
@@ -116,6 +118,8 @@ const Setting = z.discriminatedUnion('is', [
   }),
   /** The ways that a pair uses from now on, where neither bodies nor attire decide. */
   z.object({ is: z.literal('ways'), pair: Members, ways: z.array(Id).max(60) }),
+  /** The entry by which a pair's reps begin from now on; null is from the start position. */
+  z.object({ is: z.literal('entry'), pair: Members, entry: Id.nullable() }),
   /** The partner's task in a pair from now on: each of these, or, if one is called, a random one for each rep. */
   z.object({
     is: z.literal('task'),

@@ -22,6 +22,8 @@ export interface SetUp {
   span: SpanChoice;
   from: Id | null;
   attacks: First;
+  /** What is worn, where the technique allows either; null if it is not recorded. */
+  attire: Session['attire'];
   /** The coach's reasons for pairs that the rules refuse, by pair. */
   reasons: Readonly<Record<string, string>>;
 }
@@ -39,6 +41,7 @@ export const usualSetUp = (technique: Id): SetUp => ({
   span: 'whole',
   from: null,
   attacks: 'as paired',
+  attire: null,
   reasons: {},
 });
 
@@ -102,6 +105,7 @@ export function settingUp(now: SetUp, step: SetUpStep): SetUp {
         span: session.to !== null ? 'entry' : session.from !== null ? 'from' : 'whole',
         from: session.from,
         attacks: 'as paired',
+        attire: session.attire ?? null,
       };
     }
   }
@@ -158,5 +162,6 @@ export function sessionOf(
     roundSeconds: Math.round(setUp.roundMinutes * 60),
     rounds: setUp.rounds,
     restSeconds: setUp.restSeconds,
+    attire: setUp.attire,
   };
 }

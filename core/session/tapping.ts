@@ -23,9 +23,11 @@ export interface Begun {
   soft: ReadonlySet<Id>;
   failed: ReadonlySet<Id>;
   /** By the defence: what was done about it, and whether it worked. */
-  met: ReadonlyMap<Id, { answer: Id | null; worked: boolean }>;
+  met: ReadonlyMap<Id, { answer: Id | null; worked: boolean; became?: Id }>;
   /** The measured values, by checkpoint. */
   measured: ReadonlyMap<Id, number>;
+  /** Seconds to a checkpoint that has a time. */
+  timed: ReadonlyMap<Id, number>;
   /** The defence that was called for this rep, where they are called. */
   called: Id | null;
 }
@@ -37,19 +39,22 @@ export const nothingBegun: Begun = {
   failed: none,
   met: new Map(),
   measured: new Map(),
+  timed: new Map(),
   called: null,
 };
 
 /** The possible actions on the open pair. */
 export type Tap =
   | { do: 'knot'; checkpoint: Id }
-  | { do: 'ring' }
+  /** The rep is through, by one of several finishes if it says which. */
+  | { do: 'ring'; finish?: Id }
   | { do: 'soften'; checkpoint: Id }
   | { do: 'mean'; tapping: Tapping }
-  /** A defence was met: once, it was answered; twice, the answer did not work; three times, it was not. */
+  /** A defence was met: once, it was answered; twice, the answer did not work; then what it became, if it can; then it was not. */
   | { do: 'meet'; defence: Id; answer: Id | null }
   | { do: 'call'; defence: Id }
   | { do: 'measure'; checkpoint: Id; value: number | null }
+  | { do: 'time'; checkpoint: Id; seconds: number | null }
   /** The pair goes on to something else, from a checkpoint that held. */
   | { do: 'leave'; heldTo: Id | null; by: Id | null }
   | { do: 'swap' }
@@ -59,13 +64,15 @@ export type Tap =
 
 /** The pair that is open, as a tap finds it. */
 export interface OpenPair {
-  breakdown: Pick<Breakdown, 'checkpoints' | 'defences' | 'mistakes'>;
+  breakdown: Pick<Breakdown, 'checkpoints' | 'defences' | 'mistakes' | 'entries' | 'finishes'>;
   members: Pair;
   turn: Turn;
   span: { from: Id | null; to: Id | null };
   /** The ways that hold for the two, and what the partner was told to play. */
   ways?: readonly Id[];
   task?: readonly Id[];
+  /** The entry by which the pair's reps begin. */
+  entry?: Id | null;
   /** The rep that the next one goes on from. */
   follows?: Rep['follows'];
 }
@@ -116,7 +123,7 @@ export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
     turned: null,
     refused: null,
   });
-  const lost = [...begun.met].find(([, { worked }]) => !worked)?.[0];
+  const lost = [...begun.met].find(([, { worked, became }]) => !worked && became === undefined)?.[0];
   /** Where an answer did not work, the rep ends by that defence and in no other way. */
   const ends = (ending: Ending): Tapped =>
     lost !== undefined && !endsBy(ending, lost, pair.breakdown)
@@ -135,18 +142,24 @@ export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
     }
     case 'ring': {
       if (begun.tapping === 'not judged') return ends({ outcome: 'not judged', heldTo: null });
-      if (begun.tapping === 'stop') return ends({ outcome: 'finished' });
+      const { finish } = tap;
+      if (begun.tapping === 'stop') return ends({ outcome: 'finished', ...(finish && { finish }) });
       const failed = pair.breakdown.checkpoints.map(({ id }) => id).filter((id) => begun.failed.has(id));
-      return failed.length > 0 ? ends({ outcome: 'forced', failed }) : still();
+      return failed.length > 0 ? ends({ outcome: 'forced', failed, ...(finish && { finish }) }) : still();
     }
     case 'soften':
       return isDrilled(pair, tap.checkpoint) ? still({ soft: flipped(begun.soft, tap.checkpoint) }) : still();
     case 'meet': {
       const before = begun.met.get(tap.defence);
       const met = new Map(begun.met);
+      const { becomes } = pair.breakdown.defences.find(({ id }) => id === tap.defence) ?? {};
       if (!before || before.answer !== tap.answer) met.set(tap.defence, { answer: tap.answer, worked: true });
       else if (before.worked) met.set(tap.defence, { answer: tap.answer, worked: false });
-      else met.delete(tap.defence);
+      else if (before.became === undefined && becomes !== undefined) {
+        met.set(tap.defence, { answer: tap.answer, worked: false, became: becomes });
+        // What it became is met by now; what was done about that is still open, and its own tap says it.
+        if (!met.has(becomes)) met.set(becomes, { answer: null, worked: true });
+      } else met.delete(tap.defence);
       return still({ met });
     }
     case 'call':
@@ -156,6 +169,12 @@ export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
       if (tap.value === null) measured.delete(tap.checkpoint);
       else measured.set(tap.checkpoint, tap.value);
       return still({ measured });
+    }
+    case 'time': {
+      const timed = new Map(begun.timed);
+      if (tap.seconds === null) timed.delete(tap.checkpoint);
+      else timed.set(tap.checkpoint, tap.seconds);
+      return still({ timed });
     }
     case 'leave':
       return ends({ outcome: 'left', heldTo: tap.heldTo, by: tap.by });
@@ -195,11 +214,14 @@ export interface Logged {
 /** The rep of an ending, with what was begun before it. */
 export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logged): Rep => {
   const { student, partner, side } = pair.turn;
-  const { ways = [], task = [], follows } = pair;
+  const { ways = [], task = [], entry, follows } = pair;
   const told = begun.called === null ? task : [begun.called];
   const met = [...begun.met].map(([defence, how]) => ({ defence, ...how }));
   const measured = [...begun.measured].flatMap(([checkpoint, value]) =>
     isDrilled(pair, checkpoint) ? [{ checkpoint, value }] : [],
+  );
+  const timed = [...begun.timed].flatMap(([checkpoint, seconds]) =>
+    isDrilled(pair, checkpoint) ? [{ checkpoint, seconds }] : [],
   );
   const rep: Rep = {
     ...logged,
@@ -209,13 +231,15 @@ export const repOf = (ending: Ending, begun: Begun, pair: OpenPair, logged: Logg
     from: pair.span.from,
     to: pair.span.to,
     soft: [...begun.soft],
-    cause: met.find(({ worked }) => !worked)?.defence ?? null,
+    cause: met.find(({ worked, became }) => !worked && became === undefined)?.defence ?? null,
     source: 'mat',
     note: '',
     ...(ways.length > 0 && { ways: [...ways] }),
     ...(told.length > 0 && { task: [...told] }),
     ...(met.length > 0 && { met }),
     ...(measured.length > 0 && { measured }),
+    ...(timed.length > 0 && { timed }),
+    ...(entry && { entry }),
     ...(follows && { follows }),
     ...ending,
   };

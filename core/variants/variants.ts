@@ -52,6 +52,12 @@ export function factOf(fact: BodyFact, { student, partner, reach }: Pairing): nu
       return student?.wristMobility ?? null;
     case 'shoulder mobility':
       return student?.shoulderMobility ?? null;
+    case 'partner hip mobility':
+      return partner?.hipMobility ?? null;
+    case 'partner wrist mobility':
+      return partner?.wristMobility ?? null;
+    case 'partner shoulder mobility':
+      return partner?.shoulderMobility ?? null;
     case 'leg length':
       return student?.legLengthCm ?? null;
     case 'hand length':

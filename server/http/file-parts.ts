@@ -1,6 +1,6 @@
 import { pipeline, type Readable } from 'node:stream';
 import { createBrotliDecompress, createGunzip, createInflate } from 'node:zlib';
-import type { FileType } from '@ulkret/contract';
+import { type FileType, interimStatus } from '@ulkret/contract';
 import type { Request } from 'express';
 import { Refused } from '../refused';
 
@@ -40,8 +40,10 @@ export async function* partsOf(request: Request, type: FileType): AsyncGenerator
           'Send smaller files; what was read so far is saved, and skipped the next time.',
         );
       yield part as Uint8Array;
-      // Much of it may already be buffered here: a client that left is noticed only by writing to it.
-      if (request.httpVersion !== '1.0' && !request.res?.headersSent) request.res?.writeProcessing();
+      // Much of it may already be buffered here: a client that left is noticed only by writing to it. Only a client that asks
+      // for it gets an interim status: a plain one would take it for the answer.
+      if (request.get('prefer') === interimStatus && !request.res?.headersSent)
+        request.res?.writeProcessing();
     }
   } catch (error) {
     if (error instanceof Refused) throw error;

@@ -82,9 +82,12 @@ export async function takeRows(
   const sender = { id: importer, decides: true, forOthers: true };
   const accepted = new Set<string>();
   const brings = new Brought();
-  const refused: RowFault[] = [];
+  const [refused, odd]: [RowFault[], RowFault[]] = [[], []];
+  const strangers = new Set<string>();
   let [known, refusedRows] = [0, 0];
-  for await (const { rows: read, faults } of parts) {
+  for await (const { rows: read, faults, ...asked } of parts) {
+    odd.push(...asked.odd.slice(0, mostFaults - odd.length));
+    for (const name of asked.strangers) strangers.add(name);
     const wrong = [...faults];
     for (let i = 0; i < read.length; i += mostAtOnce) {
       const rows = await wantedAgain(db, academyId, read.slice(i, i + mostAtOnce));
@@ -107,7 +110,15 @@ export async function takeRows(
     refused.push(...wrong.slice(0, mostFaults - refused.length));
     await rest();
   }
-  return { accepted: [...accepted], known, refused, refusedRows, brings: brings.told() };
+  return {
+    accepted: [...accepted],
+    known,
+    refused,
+    refusedRows,
+    odd,
+    strangers: [...strangers],
+    brings: brings.told(),
+  };
 }
 
 class NothingKept<T> extends Error {

@@ -101,7 +101,7 @@ describe('facts that come in any order', () => {
     };
     const reps = [
       aRep({ ...told, outcome: 'finished', partner: null, session: factId(5), source: 'paper' }),
-      aRep({ ...told, outcome: 'stopped', stop: 'c4', cause: 'd4', rung: 0 }),
+      aRep({ ...told, outcome: 'stopped', stop: 'c4', cause: 'd4', rung: 0, partner: null }),
       aRep({ ...told, outcome: 'forced', failed: ['c3', 'c4'], side: 'left', rung: 4 }),
       aRep({ ...told, outcome: 'not judged', heldTo: 'c3' }),
       aRep({ ...told, outcome: 'not judged', heldTo: null, soft: [] }),

@@ -9,6 +9,7 @@ import { harmInDrill, saveDrill } from './drills';
 import { critic } from './critic';
 import { draftOf, saveDraft } from './drafts';
 import { addPiece } from './pieces';
+import { keepPosition } from './positions';
 import { addTechnique, forgetSummaries } from './techniques';
 
 /** What a file brings after the gate: what is published, and what comes in as a draft because the critique finds errors. */
@@ -103,11 +104,16 @@ export const keepGated = (
   db: Db,
   academyId: Id,
   { publish, drafts: begun }: Gated,
-  { drills: { keep: newDrills }, pieces: { keep: newPieces } }: ReadFile['beside'],
+  beside: ReadFile['beside'],
   known: Iterable<TechniqueInFile>,
   by: string,
 ): Promise<BroughtBreakdowns> =>
   db.transaction(async (tx) => {
+    const [newDrills, newPieces, newPositions] = [
+      beside.drills.keep,
+      beside.pieces.keep,
+      beside.positions.keep,
+    ];
     const before = new Map(
       (
         await tx
@@ -119,6 +125,7 @@ export const keepGated = (
     for (const one of publish) await addTechnique(tx, academyId, one);
     for (const drill of newDrills) await saveDrill(tx, academyId, drill);
     for (const piece of newPieces) await addPiece(tx, academyId, piece);
+    for (const position of newPositions) await keepPosition(tx, academyId, position);
     for (const one of begun) await saveDraft(tx, academyId, { ...one, revision: 0 }, by);
     const changed = new Set(publish.map(({ technique }) => technique.id));
     const leading = [...known].filter(({ editions }) =>
@@ -138,5 +145,6 @@ export const keepGated = (
       drafts: begun.map((one) => one.technique.id),
       drills: newDrills.map(({ id }) => id),
       pieces: newPieces.map(({ id }) => id),
+      positions: newPositions.map(({ id }) => id),
     };
   });

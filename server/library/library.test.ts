@@ -214,6 +214,51 @@ describe('a draft', () => {
     expect(out.body.drills.map((one: { id: string }) => one.id)).toContain('ours-alone');
   });
 
+  test('a drill of a file that asks for harm is refused, and the others come in', async () => {
+    const [good, bad] = ['soft-drill', 'hard-drill'].map((id) => ({
+      ...shippedDrills[0]!,
+      id,
+      title: id,
+      ...(id === 'hard-drill' && { constraint: 'Jerk the arm straight before they can tap.' }),
+    }));
+    const file = { format: 'ulkret.breakdown/2', techniques: [], drills: [good, bad] };
+    const { body } = await hill.post('/api/import/breakdown').send(file).expect(200);
+    expect(body.drills).toMatchObject([
+      { id: 'soft-drill', is: 'new' },
+      { id: 'hard-drill', is: 'refused', reason: expect.stringMatching(/asks for force or speed/) },
+    ]);
+    expect(body.brought.drills).toEqual(['soft-drill']);
+    await hill.post('/api/import/breakdown/back').send(body.brought).expect(200);
+  });
+
+  test('a file brings along the academy’s own positions that its breakdowns name', async () => {
+    const position = {
+      id: 'our-ride',
+      name: 'Our ride',
+      aliases: ['The ride'],
+      family: 'back',
+      ahead: 'above',
+    };
+    await hill.put('/api/positions/our-ride').send(position).expect(200);
+    const { body: file } = await hill.get('/api/export/breakdowns.json?technique=test-lock').expect(200);
+    expect(file.positions).toEqual([]);
+    file.techniques[0].technique = {
+      ...file.techniques[0].technique,
+      id: 'riding',
+      startPosition: 'The ride',
+    };
+    for (const edition of file.techniques[0].editions) edition.technique = 'riding';
+    await hill.post('/api/import/breakdown').send(file).expect(200);
+    const out = (await hill.get('/api/export/breakdowns.json?technique=riding').expect(200)).body;
+    expect(out.positions).toMatchObject([position]);
+    const { body } = await harbour.post('/api/import/breakdown').send(out).expect(200);
+    expect(body.positions).toMatchObject([{ id: 'our-ride', title: 'Our ride', is: 'new' }]);
+    expect((await harbour.get('/api/export/breakdowns.json?technique=riding')).body.positions).toMatchObject([
+      position,
+    ]);
+    await harbour.post('/api/import/breakdown/back').send(body.brought).expect(200);
+  });
+
   test('of a new technique begins empty, and goes with it when it is thrown away', async () => {
     const one = { ...testTechnique, id: 'brand-new', name: 'Brand new' };
     expect((await hill.post('/api/techniques').send(one).expect(200)).body).toMatchObject({ revision: 1 });

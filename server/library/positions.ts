@@ -12,7 +12,8 @@ import type { Db } from '../db/connect';
 import { positions } from '../db/schema';
 import { wholeLibrary } from './techniques';
 
-async function own(db: Db, academyId: Id): Promise<Position[]> {
+/** The positions that an academy has added or changed. */
+export async function ownPositions(db: Db, academyId: Id): Promise<Position[]> {
   const rows = await db
     .select()
     .from(positions)
@@ -28,7 +29,7 @@ async function every(db: Db, academyId: Id) {
     return latest ? [{ technique: technique.id, texts: positionsNamed(technique, latest) }] : [];
   });
   const all = positionsFrom(
-    await own(db, academyId),
+    await ownPositions(db, academyId),
     named.flatMap(({ texts }) => texts),
   );
   return { all, named };
@@ -50,11 +51,12 @@ export async function positionsOf(db: Db, academyId: Id): Promise<(Position & { 
 
 /** The position that a text names, by its first name; the text itself where it names none. */
 export async function positionNamer(db: Db, academyId: Id): Promise<(text: string) => string> {
-  const all = positionsFrom(await own(db, academyId), []);
+  const all = positionsFrom(await ownPositions(db, academyId), []);
   return (text) => positionOf(text, all)?.name ?? text;
 }
 
-const keep = async (db: Db, academyId: Id, position: Position): Promise<Position> => {
+/** Adds a position or replaces it. */
+export const keepPosition = async (db: Db, academyId: Id, position: Position): Promise<Position> => {
   await db
     .insert(positions)
     .values({ academyId, id: position.id, position })
@@ -69,7 +71,7 @@ export async function savePosition(
 ): Promise<Position> {
   const before = (await every(db, academyId)).all.find(({ id }) => id === position.id);
   const next = { ...position, mergedInto: before?.mergedInto ?? null };
-  return keep(db, academyId, before ? renamed(before, next) : next);
+  return keepPosition(db, academyId, before ? renamed(before, next) : next);
 }
 
 /** Merges one position into another; null where one of the two is not there, or they are one already. */
@@ -80,8 +82,8 @@ export const mergePosition = (db: Db, academyId: Id, from: Id, into: Id): Promis
     const other = positionOf(into, all);
     if (!one || !other || other.id === positionOf(from, all)?.id) return null;
     const two = merged(one, other);
-    await keep(tx, academyId, two.from);
-    return keep(tx, academyId, two.into);
+    await keepPosition(tx, academyId, two.from);
+    return keepPosition(tx, academyId, two.into);
   });
 
 /** Takes a merge back: the other one is no longer called by the names that came with it. */
@@ -92,6 +94,9 @@ export const partPosition = (db: Db, academyId: Id, id: Id): Promise<Position | 
     const into = all.find((position) => position.id === one?.mergedInto);
     if (!one || !into) return null;
     const names = new Set([one.name, ...one.aliases]);
-    await keep(tx, academyId, { ...into, aliases: into.aliases.filter((alias) => !names.has(alias)) });
-    return keep(tx, academyId, { ...one, mergedInto: null });
+    await keepPosition(tx, academyId, {
+      ...into,
+      aliases: into.aliases.filter((alias) => !names.has(alias)),
+    });
+    return keepPosition(tx, academyId, { ...one, mergedInto: null });
   });

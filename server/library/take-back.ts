@@ -2,7 +2,7 @@ import type { BroughtBreakdowns } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
-import { breakdowns, drafts, drills, reps, sessions, steps, techniques } from '../db/schema';
+import { breakdowns, drafts, drills, positions, reps, sessions, steps, techniques } from '../db/schema';
 import { readingsChanged } from '../signals/version';
 import { removePiece, techniquesWith } from './pieces';
 import { technique } from './techniques';
@@ -40,7 +40,13 @@ async function missedBy(tx: Db, academyId: Id, technique: Id, edition: number): 
 export const takeBack = (
   db: Db,
   academyId: Id,
-  { techniques: brought, drafts: begun, drills: newDrills, pieces: newPieces }: BroughtBreakdowns,
+  {
+    techniques: brought,
+    drafts: begun,
+    drills: newDrills,
+    pieces: newPieces,
+    positions: brandNew,
+  }: BroughtBreakdowns,
 ): Promise<{ gone: number; stays: { what: string; reason: string }[] }> =>
   db.transaction(async (tx) => {
     const stays: { what: string; reason: string }[] = [];
@@ -93,6 +99,12 @@ export const takeBack = (
         .where(and(eq(drills.academyId, academyId), inArray(drills.id, [...newDrills])))
         .returning({ id: drills.id }))
         gone.add(drill.id);
+    if (brandNew.length > 0)
+      for (const position of await tx
+        .delete(positions)
+        .where(and(eq(positions.academyId, academyId), inArray(positions.id, [...brandNew])))
+        .returning({ id: positions.id }))
+        gone.add(position.id);
     for (const id of newPieces) {
       const having = await techniquesWith(tx, academyId, id);
       if (having.length > 0)

@@ -1,8 +1,9 @@
-import type { Breakdown, Id } from '@ulkret/core/breakdown';
+import { type Breakdown, Id } from '@ulkret/core/breakdown';
 import { type Directory, RepsReader, type RowsRead, textOf, writeRepsCsv } from '@ulkret/core/formats';
 import { factLists, standing } from '@ulkret/core/facts';
 import { endpoints, factsFormat, mayAsk, mostFaults, type SetAside } from '@ulkret/contract';
 import type { Router } from 'express';
+import { z } from 'zod';
 import { coachesOf } from '../access/coaches';
 import type { Db } from '../db/connect';
 import { allFacts, factsOf } from '../facts/read';
@@ -12,6 +13,7 @@ import { answer } from '../http/gate';
 import { takeRows, uuidOf } from '../intake/import';
 import { setAside } from '../facts/set-aside';
 import { takeTogether } from '../intake/together';
+import { Refused } from '../refused';
 
 /** Finds the one row that has the id, or else the one that has the name. */
 function finder(rows: readonly { id: Id; name: string }[]): (text: string) => Id | null {
@@ -49,6 +51,27 @@ async function directoryOf(db: Db, academyId: Id, importer: Id): Promise<Omit<Di
     idFor: (text) => uuidOf(academyId, text),
   };
 }
+
+/** Who the observers of a file are, by the name that it gives them. */
+function observersNamed(text: string | undefined): ReadonlyMap<string, Id> {
+  if (text === undefined) return new Map();
+  const read = Observers.safeParse(text);
+  if (!read.success)
+    throw new Refused(400, 'The observers cannot be read.', 'Send a JSON object of coach ids by name.');
+  return new Map(Object.entries(read.data));
+}
+
+const Observers = z
+  .string()
+  .transform((text, context): unknown => {
+    try {
+      return JSON.parse(text);
+    } catch {
+      context.addIssue({ code: 'custom', message: 'it is not JSON' });
+      return z.NEVER;
+    }
+  })
+  .pipe(z.record(z.string(), Id));
 
 /** A file of reps in parts of what was read. */
 async function* readBy(reader: RepsReader, file: AsyncIterable<Uint8Array>): AsyncGenerator<RowsRead> {
@@ -108,7 +131,13 @@ export function factRoutes(router: Router, db: Db): void {
 
   answer(router, db, endpoints.importReps, async ({ query, body }, { coach }) => {
     const directory = await directoryOf(db, coach.academyId, coach.id);
-    const reader = new RepsReader({ ...directory, zone: query.zone ?? 'UTC', now: Date.now() });
+    const named = observersNamed(query.observers);
+    const reader = new RepsReader({
+      ...directory,
+      observer: (name) => directory.observer(named.get(name) ?? name),
+      zone: query.zone ?? 'UTC',
+      now: Date.now(),
+    });
     return takeRows(db, coach.academyId, readBy(reader, body), coach.id, query.look === 'yes');
   });
 }

@@ -1,4 +1,12 @@
-import { Breakdown, type Edit, edited, type Id, publishable, withAnswerIds } from '@ulkret/core/breakdown';
+import {
+  Breakdown,
+  type Edit,
+  edited,
+  type Id,
+  positionsFrom,
+  publishable,
+  withAnswerIds,
+} from '@ulkret/core/breakdown';
 import { breakdownFileOf, breakdownJsonSchema, readBreakdownSteps } from '@ulkret/core/formats';
 import { type BroughtBreakdowns, endpoints, SavedDraft } from '@ulkret/contract';
 import type { Router } from 'express';
@@ -18,7 +26,14 @@ import { critic } from '../library/critic';
 import { gated, keepGated, refuseHarm } from '../library/import';
 import { takeBack } from '../library/take-back';
 import { listedPieces, piecesOf, removePiece, savePiece, techniquesWith } from '../library/pieces';
-import { mergePosition, partPosition, positionNamer, positionsOf, savePosition } from '../library/positions';
+import {
+  mergePosition,
+  ownPositions,
+  partPosition,
+  positionNamer,
+  positionsOf,
+  savePosition,
+} from '../library/positions';
 import { addMissing, checkpointsOf, library, technique, wholeLibrary } from '../library/techniques';
 import { rested } from '../rested';
 import { answer, check } from '../http/gate';
@@ -26,7 +41,7 @@ import { notFound, Refused } from '../refused';
 import { drillsOf } from '../library/drills';
 import type { Settings } from './settings';
 
-const nothing: BroughtBreakdowns = { techniques: [], drafts: [], drills: [], pieces: [] };
+const nothing: BroughtBreakdowns = { techniques: [], drafts: [], drills: [], pieces: [], positions: [] };
 
 const savedInBetween = () =>
   new Refused(
@@ -230,8 +245,13 @@ function fileRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.exportBreakdowns, async ({ query }, { coach, response }) => {
     response.attachment(query.technique ? `${query.technique}.json` : 'breakdowns.json');
     const { academyId } = coach;
-    const [drills, pieces] = await Promise.all([drillsOf(db, academyId), piecesOf(db, academyId)]);
-    return breakdownFileOf(await wholeLibrary(db, academyId, query.technique), { drills, pieces });
+    const [drills, pieces, positions] = await Promise.all([
+      drillsOf(db, academyId),
+      piecesOf(db, academyId),
+      ownPositions(db, academyId),
+    ]);
+    const whole = await wholeLibrary(db, academyId, query.technique);
+    return breakdownFileOf(whole, { drills, pieces, positions });
   });
 
   answer(router, db, endpoints.importBreakdowns, async ({ query, body }, { coach }) => {
@@ -239,10 +259,19 @@ function fileRoutes(router: Router, db: Db): void {
     const there = {
       drills: await drillsOf(db, coach.academyId),
       pieces: await piecesOf(db, coach.academyId),
+      positions: positionsFrom(await ownPositions(db, coach.academyId), []),
     };
     const read = await rested(readBreakdownSteps(body, (id) => known.get(id) ?? null, there));
     if ('fault' in read)
-      return { kept: false, items: [], drills: [], pieces: [], fault: read.fault, brought: nothing };
+      return {
+        kept: false,
+        items: [],
+        drills: [],
+        pieces: [],
+        positions: [],
+        fault: read.fault,
+        brought: nothing,
+      };
     await refuseHarm(read.beside.drills);
     const settled = await checkpointsOf(db, coach.academyId);
     const beside = await besideOf(db, coach.academyId, {
@@ -263,8 +292,16 @@ function fileRoutes(router: Router, db: Db): void {
     const brought = kept
       ? await orMet(keepGated(db, coach.academyId, gate, read.beside, known.values(), coach.name))
       : nothing;
-    const { drills, pieces } = read.beside;
-    return { kept, items: gate.items, drills: drills.items, pieces: pieces.items, fault: null, brought };
+    const { drills, pieces, positions } = read.beside;
+    return {
+      kept,
+      items: gate.items,
+      drills: drills.items,
+      pieces: pieces.items,
+      positions: positions.items,
+      fault: null,
+      brought,
+    };
   });
 
   answer(router, db, endpoints.takeBreakdownsBack, ({ body }, { coach }) =>

@@ -5,6 +5,7 @@ import {
   Refusal,
   type SentTo,
   serverTime,
+  interimStatus,
 } from '@ulkret/contract';
 import { clock } from './clock';
 
@@ -93,6 +94,7 @@ export function sendFile<E extends Endpoint & { bodyType: FileType }>(
     const request = new XMLHttpRequest();
     request.open(endpoint.method, addressOf(endpoint, input));
     request.setRequestHeader('content-type', endpoint.bodyType);
+    request.setRequestHeader('prefer', interimStatus);
     request.upload.onprogress = ({ loaded, total }) => onProgress(total > 0 ? loaded / total : 1);
     request.onload = () => {
       try {

@@ -1,6 +1,6 @@
 import { mostFaults, endpoints, largestBatch, type OutputOf } from '@ulkret/contract';
 import { type RowFault, writeFaultsCsv } from '@ulkret/core/formats';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useSWRConfig } from 'swr';
 import { uuidv7 } from 'uuidv7';
 import { ask, sendFile } from '../api/ask';
@@ -14,6 +14,7 @@ import { DataTable } from '../ui/data-table';
 import { Panel, Quiet, Row } from '../ui/frame';
 import { Stoppable } from '../ui/progress';
 import { saveFile } from '../ui/save-file';
+import { Select } from '../ui/select';
 import { Failed } from '../ui/states';
 import { dayOf, many } from '../ui/words';
 
@@ -35,18 +36,35 @@ function useImport() {
   const { busy, refusal, sending } = useSending();
   const { mutate } = useSWRConfig();
   const { coach, academy } = useHere();
+  const observers = useRef<ReadonlyMap<string, string>>(new Map());
 
   /** Goes on to where something leads; where it was stopped or refused, to `otherwise`, or nowhere. */
   const doing = async (says: string, task: (ways: Ways) => Promise<At>, otherwise: At = at) =>
     setAt((await sending(says, task)) ?? otherwise);
   const read = (file: File, look: 'yes' | 'no', ways: Ways) =>
-    sendFile(endpoints.importReps, { query: { zone: academy.zone, look }, body: file }, ways);
-  const lookAt = (file: File) =>
-    doing(
+    sendFile(
+      endpoints.importReps,
+      {
+        query: {
+          zone: academy.zone,
+          look,
+          ...(observers.current.size > 0 && {
+            observers: JSON.stringify(Object.fromEntries(observers.current)),
+          }),
+        },
+        body: file,
+      },
+      ways,
+    );
+  /** `as`: who the observers are whom the file names and nobody here knows. */
+  const lookAt = (file: File, as: ReadonlyMap<string, string> = new Map()) => {
+    observers.current = as;
+    return doing(
       `Reading ${file.name}, sent`,
       async (ways) => ({ is: 'looked at', file, looked: await read(file, 'yes', ways) }),
       { is: 'no file' },
     );
+  };
   const keep = (file: File, looked: ImportResult) =>
     doing(
       `Importing ${file.name}, sent`,
@@ -115,36 +133,35 @@ export function ImportReps() {
           file={at.file}
           told={at.looked}
           more={
-            <Row>
-              {at.looked.accepted.length > 0 && (
-                <Button isDisabled={busy !== null} onPress={() => void keep(at.file, at.looked)}>
-                  Import {many(at.looked.accepted.length, 'rep')}
-                </Button>
+            <>
+              {at.looked.strangers.length > 0 && (
+                <Strangers
+                  names={at.looked.strangers}
+                  isDisabled={busy !== null}
+                  onSay={(as) => void lookAt(at.file, as)}
+                />
               )}
-              <Button $quiet isDisabled={busy !== null} onPress={cancel}>
-                Cancel
-              </Button>
-            </Row>
+              <Row>
+                {at.looked.accepted.length > 0 && (
+                  <Button isDisabled={busy !== null} onPress={() => void keep(at.file, at.looked)}>
+                    Import {many(at.looked.accepted.length, 'rep')}
+                  </Button>
+                )}
+                <Button $quiet isDisabled={busy !== null} onPress={cancel}>
+                  Cancel
+                </Button>
+              </Row>
+            </>
           }
         />
       )}
       {at.is === 'stopped' && (
-        <Panel role="status" style={{ display: 'grid', gap: '0.7rem' }}>
-          <h2>{at.file.name}: stopped halfway</h2>
-          <p>What was read so far is saved. Continue, or undo it: nothing is counted twice.</p>
-          <Row>
-            <Button isDisabled={busy !== null} onPress={() => void keep(at.file, at.looked)}>
-              Continue
-            </Button>
-            <Button
-              $quiet
-              isDisabled={busy !== null}
-              onPress={() => void takeBack(at.file, at.looked, false)}
-            >
-              Undo what was saved
-            </Button>
-          </Row>
-        </Panel>
+        <Stopped
+          file={at.file.name}
+          isDisabled={busy !== null}
+          onContinue={() => void keep(at.file, at.looked)}
+          onUndo={() => void takeBack(at.file, at.looked, false)}
+        />
       )}
       {at.is === 'kept' && (
         <Report
@@ -181,10 +198,36 @@ export function ImportReps() {
   );
 }
 
+/** An import that was stopped halfway. */
+const Stopped = ({
+  file,
+  isDisabled,
+  onContinue,
+  onUndo,
+}: {
+  file: string;
+  isDisabled: boolean;
+  onContinue: () => void;
+  onUndo: () => void;
+}) => (
+  <Panel role="status" style={{ display: 'grid', gap: '0.7rem' }}>
+    <h2>{file}: stopped halfway</h2>
+    <p>What was read so far is saved. Continue, or undo it: nothing is counted twice.</p>
+    <Row>
+      <Button isDisabled={isDisabled} onPress={onContinue}>
+        Continue
+      </Button>
+      <Button $quiet isDisabled={isDisabled} onPress={onUndo}>
+        Undo what was saved
+      </Button>
+    </Row>
+  </Panel>
+);
+
 function Report({
   says,
   file,
-  told: { known, refused, refusedRows, brings },
+  told: { known, refused, refusedRows, odd, brings },
   more,
 }: {
   says: string;
@@ -205,6 +248,15 @@ function Report({
         <Quiet>The first {mostFaults} faults are listed. Fix these, then import again for the rest.</Quiet>
       )}
       {refused.length > 0 && <Faults file={file.name} faults={refused} />}
+      {odd.length > 0 && (
+        <div>
+          <h3>Check these rows</h3>
+          <Quiet>
+            They are imported as they are. Undo the import if a value is wrong, fix it, and import again.
+          </Quiet>
+          <RowTable label="rows to check" rows={odd} />
+        </div>
+      )}
     </Panel>
   );
 }
@@ -254,18 +306,63 @@ function Faults({ file, faults }: { file: string; faults: readonly RowFault[] })
         </Button>
         <Quiet>Fix these rows and import again; duplicates are skipped.</Quiet>
       </Row>
-      <DataTable
-        label="the refused rows"
-        rows={faults.slice(0, shown)}
-        keyOf={({ line, column, reason }) => `${line} ${column} ${reason}`}
-        wordsOf={({ line, column, reason }) => `${line} ${column} ${reason}`}
-        columns={[
-          { head: 'Line', cell: ({ line }) => line, by: ({ line }) => line },
-          { head: 'Column', cell: ({ column }) => column || 'row', by: ({ column }) => column },
-          { head: 'Reason', cell: ({ reason }) => reason },
-        ]}
-      />
+      <RowTable label="the refused rows" rows={faults} />
       {faults.length > shown && <Quiet>and {faults.length - shown} more in the report.</Quiet>}
+    </div>
+  );
+}
+
+/** Rows of a file by line, with what is to be said of each. */
+const RowTable = ({ label, rows }: { label: string; rows: readonly RowFault[] }) => (
+  <DataTable
+    label={label}
+    rows={rows.slice(0, shown)}
+    keyOf={({ line, column, reason }) => `${line} ${column} ${reason}`}
+    wordsOf={({ line, column, reason }) => `${line} ${column} ${reason}`}
+    columns={[
+      { head: 'Line', cell: ({ line }) => line, by: ({ line }) => line },
+      { head: 'Column', cell: ({ column }) => column || 'row', by: ({ column }) => column },
+      { head: 'Reason', cell: ({ reason }) => reason },
+    ]}
+  />
+);
+
+/** Asks who the observers are whom a file of another academy names. */
+function Strangers({
+  names,
+  isDisabled,
+  onSay,
+}: {
+  names: readonly string[];
+  isDisabled: boolean;
+  onSay: (as: ReadonlyMap<string, string>) => void;
+}) {
+  const { coach } = useHere();
+  const { data: kit } = useApi(endpoints.kit);
+  const coaches = kit?.coaches ?? [];
+  const [as, setAs] = useState<ReadonlyMap<string, string>>(new Map());
+  const whoIs = (name: string) => as.get(name) ?? coach.id;
+  return (
+    <div style={{ display: 'grid', gap: '0.5rem' }}>
+      <h3>Who logged these reps?</h3>
+      <Quiet>The file names observers who are no coaches here. Say whose reps they become.</Quiet>
+      {names.map((name) => (
+        <Select
+          key={name}
+          label={name}
+          value={whoIs(name)}
+          options={coaches.map(({ id, name: text }) => ({ value: id, text }))}
+          onChange={(id) => setAs(new Map(as).set(name, id))}
+        />
+      ))}
+      <Row>
+        <Button
+          isDisabled={isDisabled || coaches.length === 0}
+          onPress={() => onSay(new Map(names.map((name) => [name, whoIs(name)])))}
+        >
+          Read the file again
+        </Button>
+      </Row>
     </div>
   );
 }

@@ -96,6 +96,7 @@ const setUp = (pairs: string[][]) => ({
   rounds: 3,
   prescribed: [],
   watched: [],
+  attire: null,
 });
 
 /** Waits until nothing waits, or something holds it up. */

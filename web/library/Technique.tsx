@@ -17,6 +17,7 @@ import { Strand } from '../strand/Strand';
 import { CheckpointAnatomy } from './read/Anatomy';
 import { beginFrom } from './write/use-draft';
 import { Workbench } from './write/Workbench';
+import { usePositionName } from '../reader/use-position-name';
 import { Title } from '../ui/title';
 import { useNarrow } from '../ui/use-narrow';
 
@@ -191,13 +192,14 @@ function BreakdownHead({
   writes: boolean;
   onSide: (side: Side) => void;
 }) {
+  const placeNamed = usePositionName();
   return (
     <Head>
       <div>
         <Title>{one.name}</Title>
         <Quiet>
-          {one.kind} from {readFor(one.startPosition, lead).toLowerCase()} · {one.mechanism} · edition{' '}
-          {breakdown.edition}, {breakdown.source}
+          {one.kind} from {placeNamed(readFor(one.startPosition, lead)).toLowerCase()} · {one.mechanism} ·
+          edition {breakdown.edition}, {breakdown.source}
           {one.reach &&
             ` · the ${one.reach.limb} closes around the ${one.reach.around}${one.reach.lock && `, ${one.reach.lock}`}`}
         </Quiet>

@@ -1,8 +1,14 @@
 import { endpoints } from '@ulkret/contract';
 import { answersOf, doorsOf, readFor, numberOf } from '@ulkret/core/breakdown';
-import { type AnswersReading, sideGapAbove, type SequenceReading } from '@ulkret/core/reading';
+import {
+  type AnswersReading,
+  type ChoicesReading,
+  sideGapAbove,
+  type SequenceReading,
+} from '@ulkret/core/reading';
 import { useParams } from 'react-router';
 import { useApi } from '../api/use-api';
+import { usePositionName } from '../reader/use-position-name';
 import { DataTable } from '../ui/data-table';
 import { Fold } from '../ui/fold';
 import { Panel, Quiet } from '../ui/frame';
@@ -26,9 +32,11 @@ export default function AnswersPage() {
     <ReadingFrame technique={id} settings={settings} title={() => 'What works against each defence?'}>
       {(known) => (
         <Loaded of={choices} what="the answers">
-          {({ answers, sequence }) => (
+          {({ answers, sequence, entries, finishes }) => (
             <>
               <Sequence sequence={sequence} known={known} titleOf={titleOf} />
+              <HowItBegan entries={entries} known={known} />
+              <HowItEnded finishes={finishes} known={known} />
               {answers.length === 0 ? (
                 <Empty title="No defences yet.">
                   <p>
@@ -94,6 +102,73 @@ function Sequence({
         </div>
       ))}
     </Panel>
+  );
+}
+
+/** By which entry reps began, and how often these finished. */
+function HowItBegan({
+  entries,
+  known: { breakdown, technique, nameOf },
+}: {
+  entries: ChoicesReading['entries'];
+  known: ReadingContext;
+}) {
+  const placeNamed = usePositionName();
+  const from = (id: string | null) =>
+    placeNamed(breakdown.entries?.find((one) => one.id === id)?.from ?? technique.startPosition);
+  return (
+    entries.length > 0 && (
+      <Panel>
+        <h2>How the reps began</h2>
+        {entries.map(({ entry, begun, finished, finishes, behind }) => (
+          <div key={entry}>
+            <p>
+              <strong>From {readFor(from(entry), 'right')}</strong>: {finished} of {begun} finished; about{' '}
+              <Estimate of={finishes} />
+            </p>
+            <Behind
+              behind={behind}
+              of={begun}
+              well={['finished', 'lost']}
+              nameOf={nameOf}
+              numberOf={numberIn(breakdown)}
+            />
+          </div>
+        ))}
+      </Panel>
+    )
+  );
+}
+
+/** Which of several finishes ended the reps. */
+function HowItEnded({
+  finishes,
+  known: { breakdown, nameOf },
+}: {
+  finishes: ChoicesReading['finishes'];
+  known: ReadingContext;
+}) {
+  const titleOf = (id: string) => breakdown.finishes?.find((one) => one.id === id)?.title ?? id;
+  return (
+    finishes.length > 0 && (
+      <Panel>
+        <h2>Which finish ended them</h2>
+        {finishes.map(({ finish, ended, behind }) => (
+          <div key={finish}>
+            <p>
+              <strong>{readFor(titleOf(finish), 'right')}</strong>: {many(ended, 'rep')}
+            </p>
+            <Behind
+              behind={behind}
+              of={ended}
+              well={['finished', 'lost']}
+              nameOf={nameOf}
+              numberOf={numberIn(breakdown)}
+            />
+          </div>
+        ))}
+      </Panel>
+    )
   );
 }
 

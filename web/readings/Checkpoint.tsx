@@ -13,6 +13,7 @@ import { Points } from './charts';
 import { Conditions } from './Conditions';
 import { Evidence, evidenceQuery } from './Evidence';
 import { Exports, type ReadingContext, NoReps, Read, ReadingFrame } from './Frame';
+import { MeasuredHere } from './MeasuredHere';
 import { type Settings, useSettings } from './settings';
 
 export default function CheckpointPage() {
@@ -65,7 +66,7 @@ function CheckpointRead({
 }
 
 function Everybody({
-  known: { breakdown, nameOf },
+  known,
   settings,
   checkpoint,
   answer,
@@ -75,6 +76,7 @@ function Everybody({
   checkpoint: string;
   answer: ReadingAnswer;
 }) {
+  const { breakdown, nameOf } = known;
   const place = placeOf(breakdown, checkpoint);
   const squad = answer.reading.squad.checkpoints[place]!;
   const rows = answer.reading.students
@@ -102,6 +104,7 @@ function Everybody({
           <SharedPiece of={breakdown.checkpoints[place]!} technique={breakdown.technique} />
         </Panel>
         <Conditions at={squad} />
+        <MeasuredHere checkpoint={checkpoint} settings={settings} known={known} />
       </div>
       <div>
         <Panel>

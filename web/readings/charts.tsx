@@ -4,6 +4,7 @@ import {
   BarChart,
   CartesianGrid,
   ErrorBar,
+  ReferenceArea,
   ResponsiveContainer,
   Scatter,
   ScatterChart,
@@ -139,6 +140,71 @@ export function Pairs({
             <ErrorBar dataKey="error" stroke="var(--ink)" strokeWidth={1.5} width={4} direction="x" />
           </Bar>
         </BarChart>
+      </ResponsiveContainer>
+    </figure>
+  );
+}
+
+/** Values that held and values that were lost, each a dot, with the range that was written behind them. */
+export function Values({
+  label,
+  values,
+  low,
+  high,
+  unit,
+}: {
+  label: string;
+  values: readonly { value: number; held: boolean }[];
+  low: number | null;
+  high: number | null;
+  unit: string;
+}) {
+  const all = values.map(({ value }) => value);
+  const ends = [...all, low ?? Infinity, high ?? Infinity].filter(Number.isFinite);
+  const [least, most] = [Math.min(...ends), Math.max(...ends)];
+  const room = Math.max(1, (most - least) * 0.08);
+  const [from, to] = [least - room, most + room];
+  // Dots of one value stand one above the other.
+  const seen = new Map<string, number>();
+  const dots = values.map(({ value, held }) => {
+    const key = `${held} ${value}`;
+    const nth = seen.get(key) ?? 0;
+    seen.set(key, nth + 1);
+    return { value, held, row: (held ? 2 : 1) + Math.min(0.38, nth * 0.06) };
+  });
+  return (
+    <figure aria-label={label} role="img">
+      <ResponsiveContainer width="100%" height={150}>
+        <ScatterChart margin={{ right: 30, left: 0, top: 4, bottom: 16 }}>
+          <ReferenceArea x1={low ?? from} x2={high ?? to} y1={0.6} y2={2.6} fill="var(--wash)" />
+          <XAxis
+            type="number"
+            dataKey="value"
+            domain={[from, to]}
+            tickFormatter={(value: number) => String(Math.round(value * 10) / 10)}
+            tick={quiet}
+            stroke="var(--line)"
+            label={{ value: unit, position: 'insideBottom', offset: -10, ...quiet }}
+          />
+          <YAxis
+            type="number"
+            dataKey="row"
+            domain={[0.6, 2.6]}
+            ticks={[1, 2]}
+            tickFormatter={(row: number) => (row === 2 ? 'held' : 'lost')}
+            width={52}
+            tick={ink}
+            stroke="var(--line)"
+            tickLine={false}
+          />
+          <Scatter data={dots.filter(({ held }) => held)} fill="var(--action)" isAnimationActive={false} />
+          <Scatter
+            data={dots.filter(({ held }) => !held)}
+            fill="var(--stop)"
+            shape="cross"
+            isAnimationActive={false}
+          />
+        </ScatterChart>
       </ResponsiveContainer>
     </figure>
   );

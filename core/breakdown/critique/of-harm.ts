@@ -10,6 +10,7 @@ function* askedFor({
   defences,
   entries = [],
   exits = [],
+  finishes = [],
 }: Draft): Iterable<[FieldPath, string]> {
   for (const [i, { title, criterion, variants }] of checkpoints.entries()) {
     yield [['checkpoints', i, 'title'], title];
@@ -29,6 +30,10 @@ function* askedFor({
   }
   for (const [i, { how }] of entries.entries()) yield [['entries', i, 'how'], how];
   for (const [i, { how }] of exits.entries()) yield [['exits', i, 'how'], how];
+  for (const [i, { title, how }] of finishes.entries()) {
+    yield [['finishes', i, 'title'], title];
+    yield [['finishes', i, 'how'], how];
+  }
 }
 
 const found = (draft: Draft, sure: boolean): FindingAt[] =>

@@ -14,8 +14,8 @@ import { TakeShipped } from './TakeShipped';
 
 type Report = OutputOf<typeof endpoints.importBreakdowns>;
 
-const brings = ({ techniques, drafts, drills, pieces }: Report['brought']): number =>
-  techniques.length + drafts.length + drills.length + pieces.length;
+const brings = ({ techniques, drafts, drills, pieces, positions }: Report['brought']): number =>
+  techniques.length + drafts.length + drills.length + pieces.length + positions.length;
 
 /** Reads a file of breakdowns: first what it would do, technique by technique, then, if the coach wants, does it. */
 export default function ImportPage() {
@@ -197,6 +197,7 @@ function Preview({
   const beside = [
     { one: 'drill', title: 'Drills', list: report.drills },
     { one: 'shared piece', title: 'Shared pieces', list: report.pieces },
+    { one: 'position', title: 'Positions', list: report.positions },
   ];
   const what = [
     { one: 'technique', n: wanted },

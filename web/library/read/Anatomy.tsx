@@ -18,6 +18,7 @@ import { Link } from 'react-router';
 import styled from 'styled-components';
 import { MarkIcon } from '../../strand/marks';
 import { SharedPiece } from '../../reader/SharedPiece';
+import { usePositionName } from '../../reader/use-position-name';
 import { Caution } from '../../ui/caution';
 import { Panel, Row } from '../../ui/frame';
 
@@ -63,6 +64,8 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
     `${placeOf(breakdown, id) + 1} ${read(breakdown.checkpoints[placeOf(breakdown, id)]!.title)}`;
   const { id, kind, criterion, proofs, tolerance, after, window, mendable, variants, caution } = checkpoint;
   const { together, withinSeconds } = checkpoint;
+  const placeNamed = usePositionName();
+  const isLast = breakdown.checkpoints.at(-1)?.id === id;
   const mistakes = breakdown.mistakes.filter(({ at }) => at === id);
   const entries = (breakdown.entries ?? []).filter(({ joinsAt }) => joinsAt === id);
   const exits = (breakdown.exits ?? []).filter(({ at }) => at === id);
@@ -97,18 +100,35 @@ export function CheckpointAnatomy({ breakdown, checkpoint, rows, read }: Anatomy
             opens {read(window.opens)}; closes {read(window.closes)}
           </Pair>
         )}
-        <Pair term="Once missed">{mendable ? `fix it from ${title(mendable.backTo)}` : 'start over'}</Pair>
+        <Pair term="Once missed">
+          {mendable
+            ? `fix it from ${title(mendable.backTo)}${mendable.price ? `; it costs: ${read(mendable.price)}` : ''}`
+            : breakdown.fallback
+              ? `start over, from ${placeNamed(read(breakdown.fallback.position))}`
+              : 'start over'}
+        </Pair>
         {entries.map((one) => (
           <Pair key={one.id} term="Way in">
-            From {read(one.from)}. {read(one.how)}
+            From {placeNamed(read(one.from))}. {read(one.how)}
           </Pair>
         ))}
         {exits.map((one) => (
           <Pair key={one.id} term="Way out">
             {leadsTo(one.technique, one.enteredAt)} {read(one.how)}
+            {one.when && ` When: ${read(one.when)}.`}
+            {one.rank !== undefined && ` Preference ${one.rank}.`}
             {one.unsafe && <Caution note="Not on a training partner." />}
           </Pair>
         ))}
+        {isLast &&
+          [...(breakdown.finishes ?? [])]
+            .sort((a, b) => (a.rank ?? 99) - (b.rank ?? 99))
+            .map((one) => (
+              <Pair key={one.id} term="Finish">
+                <strong>{read(one.title)}</strong> {read(one.how)}
+                {one.rank !== undefined && ` Preference ${one.rank}.`}
+              </Pair>
+            ))}
       </dl>
       {variants.map((variant) => (
         <VariantArticle key={variant.id} variant={variant} read={read} />
@@ -143,6 +163,7 @@ function AnswerPlace({
   leadsTo: (technique: Id, enteredAt?: Id) => React.ReactNode;
   read: (text: string) => string;
 }) {
+  const placeNamed = usePositionName();
   switch (answer.do) {
     case 'mend':
       return `at ${title(answer.at)}.`;
@@ -154,7 +175,7 @@ function AnswerPlace({
         </>
       );
     case 'retreat':
-      return answer.to && `to ${read(answer.to)}.`;
+      return answer.to && `to ${placeNamed(read(answer.to))}.`;
   }
 }
 
@@ -255,6 +276,7 @@ function DefenceArticle({
   read: ForLead;
 }) {
   const { title: name, type, underLoadOnly, signal, leaves, answers, becomes, brokenDownIn, task } = defence;
+  const placeNamed = usePositionName();
   const next = breakdown.defences.find((one) => one.id === becomes);
   return (
     <article>
@@ -267,7 +289,7 @@ function DefenceArticle({
         {leaves.position && (
           <>
             {' '}
-            It leaves {read(leaves.position)};{' '}
+            It leaves {placeNamed(read(leaves.position))};{' '}
             {leaves.ahead === 'neither' ? 'neutral' : `the ${leaves.ahead} is`} ahead.
           </>
         )}

@@ -62,9 +62,10 @@ export const CheckpointForm = memo(function CheckpointForm({
           path={at('mendable')}
           value={mendable?.backTo ?? 'start over'}
           options={fixing}
-          onChange={(backTo) => set(at('mendable'), backTo === 'start over' ? null : { backTo })}
+          onChange={(backTo) => set(at('mendable'), backTo === 'start over' ? null : { ...mendable, backTo })}
         />
       </Two>
+      {mendable && <TextInput label="What fixing it costs" path={at('mendable', 'price')} optional />}
       <WeightRow {...{ at, checkpoint, edit, locked, lock }} />
       {place > 0 && <ManyInput label="Must hold before it" path={at('after')} options={before} />}
       <Part title="Signs">

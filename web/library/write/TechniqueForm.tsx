@@ -2,6 +2,7 @@ import type { TechniqueRow } from '@ulkret/contract';
 import {
   Attire,
   Closing,
+  Defence,
   type Draft,
   type Id,
   LoadSpeed,
@@ -17,7 +18,7 @@ import { loadsOf } from '@ulkret/core/care';
 import { optionsOf } from './CheckpointForm';
 import { Check, ManyInput, type Options, plainly, SelectInput, CheckInput } from './choice-fields';
 import { Pane, Part, Small, Two } from './parts';
-import { OpenNumberInput, TextInput, commas } from './text-fields';
+import { OpenNumberInput, OptionalNumberInput, TextInput, commas } from './text-fields';
 import { useWriting } from './writing';
 import { positionList } from './PositionList';
 
@@ -148,6 +149,8 @@ export function TechniqueForm({ technique, draft, rows, edit, newId }: Props) {
       <TextInput label="Safety note" long path={at('safetyNote')} />
       <EntriesForm {...{ draft, points, newId }} />
       <ExitsForm {...{ draft, points, rows, newId }} />
+      <FinishesForm draft={draft} newId={newId} />
+      <FallbackForm draft={draft} />
       {(draft.retired ?? []).length > 0 && (
         <Part title="Archived checkpoints">
           {draft.retired!.map(({ id, title }) => (
@@ -238,6 +241,10 @@ function ExitsForm({
             />
           </Two>
           <TextInput label="How" long path={['exits', i, 'how']} />
+          <Two>
+            <TextInput label="When to leave by it" path={['exits', i, 'when']} optional />
+            <OptionalNumberInput label="Preference, from 1" path={['exits', i, 'rank']} />
+          </Two>
           <CheckInput label="Unsafe for training partners" path={['exits', i, 'unsafe']} />
           <Small onClick={() => set(['exits'], exits.toSpliced(i, 1))}>Delete exit</Small>
         </Pane>
@@ -256,6 +263,55 @@ function ExitsForm({
         >
           Add an exit
         </Small>
+      )}
+    </Part>
+  );
+}
+
+/** Several ways to finish from the same place: the Mat asks which one ended a rep. */
+function FinishesForm({ draft, newId }: Pick<Props, 'draft' | 'newId'>) {
+  const { set } = useWriting();
+  const finishes = draft.finishes ?? [];
+  const put = (next: typeof finishes) => set(['finishes'], next.length > 0 ? next : undefined);
+  return (
+    <Part title={`Several finishes (${finishes.length})`} open={finishes.length > 0}>
+      <Quiet>Only if the last checkpoint can be finished in more than one way.</Quiet>
+      {finishes.map((finish, i) => (
+        <Pane key={finish.id} style={{ borderLeft: '3px solid var(--line)', paddingLeft: '0.7rem' }}>
+          <Two>
+            <TextInput label="Finish" path={['finishes', i, 'title']} />
+            <OptionalNumberInput label="Preference, from 1" path={['finishes', i, 'rank']} />
+          </Two>
+          <TextInput label="How" long path={['finishes', i, 'how']} />
+          <Small onClick={() => put(finishes.toSpliced(i, 1))}>Delete finish</Small>
+        </Pane>
+      ))}
+      <Small onClick={() => put([...finishes, { id: newId('finish'), title: '', how: '' }])}>
+        Add a finish
+      </Small>
+    </Part>
+  );
+}
+
+/** Where the attacker is left by a mistake that cannot be fixed. */
+function FallbackForm({ draft: { fallback } }: Pick<Props, 'draft'>) {
+  const { set } = useWriting();
+  return (
+    <Part title="If it fails" open={fallback !== undefined}>
+      <Check
+        label="A mistake that cannot be fixed leaves the two somewhere"
+        value={fallback !== undefined}
+        onChange={(on) => set(['fallback'], on ? { position: '', ahead: 'neither' } : undefined)}
+      />
+      {fallback && (
+        <Two>
+          <TextInput label="Ending position" path={['fallback', 'position']} list={positionList} />
+          <SelectInput
+            label="Who is ahead there"
+            path={['fallback', 'ahead']}
+            options={plainly(Defence.shape.leaves.shape.ahead.options)}
+          />
+        </Two>
       )}
     </Part>
   );

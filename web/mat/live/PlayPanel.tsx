@@ -1,4 +1,13 @@
-import { type Id, isRelation, placeOf, readFor, whenWords } from '@ulkret/core/breakdown';
+import {
+  type Id,
+  isRelation,
+  type Measured as Range,
+  placeOf,
+  rangeWords,
+  readFor,
+  whenWords,
+} from '@ulkret/core/breakdown';
+import { isTimed } from '@ulkret/core/rep';
 import {
   doorsIn,
   isDrilled,
@@ -20,6 +29,7 @@ import { Select } from '../../ui/select';
 import { Section, sidesOptions } from './EverybodyPanel';
 import { useAct, useMat, useMatStore } from './use-mat';
 import { NumberField } from '../../ui/number-field';
+import { usePositionName } from '../../reader/use-position-name';
 
 const whole = '';
 const noTask: SetTask = { task: [], called: false };
@@ -57,6 +67,7 @@ function Play({ open, close }: { open: OpenScene; close: () => void }) {
     <Sheet label="This pair" width="40rem" close={close}>
       <h2>{who}</h2>
       {!gone && <SidesAndSpan {...{ open, numbered }} />}
+      {!gone && <Entry open={open} numbered={numbered} />}
       <Section>
         <h3>What the partner plays</h3>
         {breakdown.defences.length === 0 && <Quiet>No defence is written for this technique.</Quiet>}
@@ -76,6 +87,7 @@ function Play({ open, close }: { open: OpenScene; close: () => void }) {
       {reach && <Quiet>{reachWords(reach, academy.units)}</Quiet>}
       <Variants {...{ open, numbered }} chosen={pairing.chosen} of={choosable(breakdown, pairing)} />
       <Measured {...{ open, numbered }} />
+      <Times {...{ open, numbered }} />
       <Doors open={open} close={close} />
       <Button onPress={close}>Done</Button>
     </Sheet>
@@ -153,6 +165,8 @@ function Variants({
             <span>
               {numbered(checkpoint)}: {read(variant.name || whenWords(variant.when))}{' '}
               <Quiet as="span">{read(whenWords(variant.when))}</Quiet>
+              {variant.criterion && <Quiet as="span"> {read(variant.criterion)}</Quiet>}
+              {variant.caution && <Caution note={read(variant.caution)} />}
             </span>
           </Checkbox>
         ))}
@@ -177,7 +191,7 @@ function Measured({ open, numbered }: PlayPart) {
         {measured.map(({ id, tolerance }) => (
           <NumberField
             key={id}
-            label={`${numbered(id)}, ${tolerance.unit}`}
+            label={`${numbered(id)}, ${tolerance.unit} (${rangeOf(tolerance)})`}
             value={begun.measured.get(id) ?? null}
             onChange={(value) => {
               if (value === null || Number.isFinite(value))
@@ -187,6 +201,72 @@ function Measured({ open, numbered }: PlayPart) {
         ))}
       </Section>
     )
+  );
+}
+
+const rangeOf = (range: Range) => `in range: ${rangeWords(range)}`;
+
+/** How soon a checkpoint came after the one before, or after the one that it comes together with, in the next rep. */
+function Times({ open, numbered }: PlayPart) {
+  const act = useAct();
+  const { breakdown, view } = open;
+  const begun = useMat(({ state }) => state.begun.get(view.key) ?? nothingBegun);
+  const timed = breakdown.checkpoints.filter(
+    (one) => isTimed(one) && isDrilled({ breakdown, span: view.span }, one.id),
+  );
+  return (
+    timed.length > 0 && (
+      <Section>
+        <h3>Timed in the next rep</h3>
+        {timed.map(({ id, together, withinSeconds }) => (
+          <NumberField
+            key={id}
+            label={
+              together === undefined
+                ? `${numbered(id)}, seconds after the one before (at most ${withinSeconds})`
+                : `${numbered(id)}, seconds from ${numbered(together)} (0 is at once)`
+            }
+            value={begun.timed.get(id) ?? null}
+            onChange={(seconds) => {
+              if (seconds === null || (Number.isFinite(seconds) && seconds >= 0 && seconds <= 600))
+                act({ do: 'tap', tap: { do: 'time', checkpoint: id, seconds } });
+            }}
+          />
+        ))}
+      </Section>
+    )
+  );
+}
+
+/** The entry by which the reps of this pair begin: the span then starts where it joins. */
+function Entry({ open, numbered }: PlayPart) {
+  const act = useAct();
+  const { breakdown, view } = open;
+  const placeNamed = usePositionName();
+  const entries = breakdown.entries ?? [];
+  const pair = [...view.members];
+  const first = breakdown.checkpoints[0]?.id;
+  if (entries.length === 0) return null;
+  return (
+    <Section>
+      <Select
+        label="Reps begin"
+        value={view.own.entry ?? whole}
+        options={[
+          { value: whole, text: `from ${placeNamed(open.technique.startPosition) || 'the start position'}` },
+          ...entries.map(({ id, from, joinsAt }) => ({
+            value: id,
+            text: `from ${placeNamed(readFor(from, view.turn.side))}, joining at ${numbered(joinsAt)}`,
+          })),
+        ]}
+        onChange={(value) => {
+          const entry = entries.find(({ id }) => id === value);
+          const from = entry && entry.joinsAt !== first ? entry.joinsAt : null;
+          act({ do: 'change', set: { is: 'entry', pair, entry: entry?.id ?? null } });
+          act({ do: 'change', set: { is: 'span', pair, from, to: view.own.span.to } });
+        }}
+      />
+    </Section>
   );
 }
 
@@ -213,7 +293,7 @@ function Doors({ open, close }: { open: OpenScene; close: () => void }) {
               {library.get(door.technique)!.technique.name}
               {door.otherSide && ', other side'}
             </Button>{' '}
-            <Quiet as="span">{read(door.how)}</Quiet>
+            <Quiet as="span">{read(door.when ? `${door.how} ${door.when}` : door.how)}</Quiet>
             {door.unsafe && <Caution note="Not in training" />}
           </div>
         ))}

@@ -4,7 +4,7 @@ import styled from 'styled-components';
 import { Causes, causesHeight } from './Causes';
 import { sideways, upright } from './held';
 import { Knots } from './Knots';
-import { Played } from './Played';
+import { NextRep } from './NextRep';
 import { useDoingHere } from './use-doing';
 import { useAct, useMat, useMatLate, useMatStore } from './use-mat';
 import { useRowHeight } from './use-row-height';
@@ -71,7 +71,6 @@ export function Stage() {
     [store],
   );
   const { nameOf } = store.knows();
-  const task = view && view.carried === null ? view.own.task : null;
   return (
     <Face ref={stage} aria-label="The rep">
       {breakdown && view && (
@@ -94,16 +93,7 @@ export function Stage() {
         />
       )}
       <Causes ref={asker} rowHeight={rowHeight} onTag={tag}>
-        {breakdown && view && task && task.task.length > 0 && (
-          <Played
-            breakdown={breakdown}
-            side={view.turn.side}
-            set={task}
-            begun={begun}
-            onMeet={(defence, answer) => act({ do: 'meet', defence, answer })}
-            onCall={() => act({ do: 'call', draw: Math.random() })}
-          />
-        )}
+        <NextRep />
       </Causes>
     </Face>
   );

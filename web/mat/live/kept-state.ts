@@ -13,8 +13,11 @@ const Kept = z.object({
       tapping: z.enum(['stop', 'forced', 'not judged']),
       soft: set,
       failed: set,
-      met: mapOf(z.object({ answer: z.string().nullable(), worked: z.boolean() })),
+      met: mapOf(
+        z.object({ answer: z.string().nullable(), worked: z.boolean(), became: z.string().exactOptional() }),
+      ),
       measured: mapOf(z.number()),
+      timed: mapOf(z.number()).default(new Map()),
       called: z.string().nullable(),
     }),
   ),

@@ -23,8 +23,8 @@ export function useKnown({
   const nameOf = useCallback((id: string) => names.get(id) ?? id, [names]);
   const observerName = useCallback((one: string) => coaches.get(one) ?? one, [coaches]);
   const { session } = work;
-  const { id, from, to } = session;
-  const span = useMemo(() => ({ id, from, to }), [id, from, to]);
+  const { id, from, to, attire } = session;
+  const settings = useMemo(() => ({ id, from, to, attire: attire ?? null }), [id, from, to, attire]);
   const earlier = useEarlier(id, library);
   const day = today();
   return useMemo(
@@ -33,7 +33,7 @@ export function useKnown({
       technique,
       library,
       students: people,
-      session: span,
+      session: settings,
       rules,
       today: day,
       earlierNotes: notes,
@@ -48,7 +48,7 @@ export function useKnown({
       technique,
       library,
       people,
-      span,
+      settings,
       rules,
       day,
       notes,

@@ -193,6 +193,18 @@ function WhatRow({ kit, live }: { kit: Kit; live: SetUpNow }) {
           onChange={(from) => set({ from })}
         />
       )}
+      {chosen.technique.attire === 'either' && (
+        <Choice
+          label="Worn tonight"
+          value={setUp.attire ?? 'any'}
+          options={[
+            { value: 'any', text: 'not recorded' },
+            { value: 'gi', text: 'gi' },
+            { value: 'no-gi', text: 'no-gi' },
+          ]}
+          onChange={(attire) => set({ attire: attire === 'any' ? null : attire })}
+        />
+      )}
       <Choice
         label={`Rung: ${rungNames[rung]}`}
         value={String(rung)}

@@ -7,6 +7,7 @@ import {
   lastClass,
   byHandWords,
   groupsOf,
+  inAttireOf,
   overTheCap,
   pairable,
   pairByMass,
@@ -119,11 +120,12 @@ export function useSetUp(kit: Kit) {
   const people = useMemo(() => new Map(roster.map((one) => [one.id, one])), [roster]);
   const names = useMemo(() => namesToldApart(roster), [roster]);
   const chosen = kit.techniques.find(({ technique }) => technique.id === setUp.technique) ?? first;
-  const { breakdown, technique } = chosen;
+  const { breakdown } = chosen;
+  const technique = inAttireOf(chosen.technique, setUp);
   const prescribed = usePrescribed(technique.id);
   const watched = useWatched(technique.id);
   const { data: decided, error: undecided } = useDecided(technique.id);
-  const permitOf = usePairPermit(kit, people, chosen, setUp.rung);
+  const permitOf = usePairPermit(kit, people, { technique, breakdown }, setUp.rung);
   const library = useMemo(() => new Map(kit.techniques.map((one) => [one.technique.id, one])), [kit]);
   const earlier = useEarlier(null, library);
   const here = roster.filter(({ id }) => setUp.present.includes(id)).map(({ id }) => id);
