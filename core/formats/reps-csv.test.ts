@@ -1,10 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { onlySeen, type Rep } from '../rep';
-import { aRep, factId, sayingBreakdown, studentIds } from '../test';
+import { aRep, factId, sayingAllBreakdown, studentIds } from '../test';
 import { type Directory, readRepsCsv, repColumns, RepsReader, textOf, writeFaultsCsv, writeRepsCsv } from '.';
 
-const breakdown = sayingBreakdown();
+const breakdown = sayingAllBreakdown();
 const directory: Directory = {
   breakdown: (technique, edition) =>
     (technique === 'test-lock' || technique === 'Test lock') && (edition ?? 1) === 1 ? breakdown : null,
@@ -16,7 +16,7 @@ const directory: Directory = {
   idFor: (text) => factId([...text].reduce((sum, c) => (sum * 31 + c.charCodeAt(0)) % 2 ** 40, 7)),
 };
 
-type Said = Required<Pick<Rep, 'ways' | 'task' | 'met' | 'measured' | 'follows'>>;
+type Said = Required<Pick<Rep, 'ways' | 'task' | 'met' | 'measured' | 'timed' | 'entry' | 'follows'>>;
 const anyRep: fc.Arbitrary<Rep> = fc
   .record({
     note: fc.string({
@@ -26,9 +26,10 @@ const anyRep: fc.Arbitrary<Rep> = fc
     soft: fc.subarray(['c1', 'c2']),
     session: fc.option(fc.nat(9).map(factId)),
     partner: fc.option(fc.constantFrom('ben', 'cleo')),
-    from: fc.option(fc.constant('c1')),
+    from: fc.option(fc.constantFrom('c1', 'c2')),
     ending: fc.constantFrom<Parameters<typeof aRep>[0]>(
       { outcome: 'finished' },
+      { outcome: 'finished', finish: 'arch' },
       { outcome: 'stopped', stop: 'c3', cause: 'm3' },
       { outcome: 'forced', failed: ['c2', 'c4'] },
       { outcome: 'not judged', heldTo: null },
@@ -43,8 +44,12 @@ const anyRep: fc.Arbitrary<Rep> = fc
         met: fc.constant([
           { defence: 'd1', answer: 'across', worked: true },
           { defence: 'd2', answer: null, worked: true },
+          { defence: 'd3', answer: null, worked: false, became: 'd4' },
+          { defence: 'd4', answer: null, worked: true },
         ]),
         measured: fc.constant([{ checkpoint: 'c2', value: 2.5 }]),
+        timed: fc.constant([{ checkpoint: 'c3', seconds: 1.5 }]),
+        entry: fc.constant('from-turtle'),
         follows: fc.constantFrom({ rep: factId(3), by: null }, { rep: factId(3), by: 'across' }),
       },
       { requiredKeys: [] },
@@ -63,6 +68,24 @@ describe('a file of reps', () => {
         expect(rows.map(({ rep }) => rep)).toEqual(reps);
       }),
     );
+  });
+
+  test('asks about a value that contradicts its rep, and about observers of another academy', () => {
+    const file = [
+      'at,technique,student,side,rung,outcome,measured,observer',
+      '2026-03-05T18:30:00Z,Test lock,Ada,right,2,finished,c2:9,coach',
+      '2026-03-05T18:31:00Z,Test lock,Ada,right,2,finished,c2:3,Wrenlow',
+    ].join('\n');
+    const { rows, odd, strangers } = readRepsCsv(file, directory);
+    expect(rows.map(({ line }) => line)).toEqual([2]);
+    expect(odd).toEqual([
+      {
+        line: 2,
+        column: 'measured',
+        reason: '"c2" held with 9 finger widths (0 to 4 finger widths): is the value right?',
+      },
+    ]);
+    expect(strangers).toEqual(['Wrenlow']);
   });
 
   test('never hands a spreadsheet a formula', () => {
@@ -228,7 +251,7 @@ describe('a file of reps', () => {
 
   test('names its columns as documented', () => {
     expect(repColumns.join()).toBe(
-      'id,session,at,technique,edition,student,partner,side,rung,from,to,outcome,stop,soft,cause,observer,source,note,ways,task,met,measured,by,follows,device',
+      'id,session,at,technique,edition,student,partner,side,rung,from,to,outcome,stop,soft,cause,observer,source,note,ways,task,met,measured,timed,entry,finish,by,follows,device',
     );
   });
 });

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { shippedDrills } from '../drills';
+import { newStudent } from '../people';
 import { aLife, plainBreakdown, someTerms } from '../test';
 import { betweenOf, type Card, cardOf, doseWords, type EditionOf, workOf } from '.';
 
@@ -12,7 +13,7 @@ const editionOf: EditionOf = ({ edition }) => (edition === 1 ? { technique, brea
 const terms = { ...someTerms, checkpoint: 'c2', drill: shippedDrills[0]!.id };
 const life = (n: number, fields: Partial<Parameters<typeof aLife>[1]> = {}) =>
   aLife(n, { student: 'ada', edition: 1, terms, ...fields });
-const ada = { id: 'ada', name: 'Ada', mainSide: 'left' as const };
+const ada = newStudent({ id: 'ada', name: 'Ada', mainSide: 'left' });
 
 describe('a student’s card', () => {
   const lives = [

@@ -4,9 +4,11 @@ import { type Breakdown, type Id, readFor, type Technique } from '../breakdown';
 import { Drill } from '../drills';
 import { Instant, rungNames } from '../rep';
 import { many } from '../words';
+import { type Body, pairingOf } from '../variants';
+import { cautionsOf } from './cautions';
 import { minutesOf } from './dose';
 import { isOpen, type Life } from './lifecycle';
-import { ownDrillOf } from './options';
+import { bodyWaysAt, ownDrillOf } from './options';
 import { proofWords } from './proof-words';
 import { Terms } from './step';
 
@@ -86,6 +88,7 @@ export function workOf(
   edition: ReturnType<EditionOf>,
   drills: readonly Drill[],
   lead: Side,
+  body: Body | null = null,
 ): CardWork | null {
   const found = pointOf(life, edition, lead);
   if (!edition || !found) return null;
@@ -97,7 +100,12 @@ export function workOf(
     ...found.point,
     criterion: readFor(found.at.criterion, lead),
     safetyNote: edition.technique.safetyNote,
-    cautions: [found.at.caution, drill?.caution].flatMap((one) => (one ? [readFor(one, lead)] : [])),
+    cautions: cautionsOf(edition.breakdown, terms.checkpoint, {
+      drill,
+      ways: bodyWaysAt(edition.breakdown, terms.checkpoint, pairingOf(edition.technique, body, null)).map(
+        ({ id }) => id,
+      ),
+    }).map((one) => readFor(one, lead)),
     stood: stood && { held: stood.reached - stood.failed, lost: stood.failed },
     cue: readFor(terms.cue, lead),
     defence: defence && defence.answers.length > 0 ? readFor(defence.title, lead) : null,
@@ -120,15 +128,18 @@ export function workOf(
 
 /** A student's card of all that was ever agreed to for them, the latest first. */
 export function cardOf(
-  { id, name, mainSide }: { id: Id; name: string; mainSide: Side },
+  student: { id: Id; name: string; mainSide: Side } & Body,
   lives: readonly Life[],
   editionOf: EditionOf,
   drills: readonly Drill[],
 ): Card {
-  const own = lives.filter(({ student }) => student === id).toReversed();
+  const { id, name, mainSide } = student;
+  const own = lives.filter((life) => life.student === id).toReversed();
   return {
     name,
-    works: own.filter(isOpen).flatMap((life) => workOf(life, editionOf(life), drills, mainSide) ?? []),
+    works: own
+      .filter(isOpen)
+      .flatMap((life) => workOf(life, editionOf(life), drills, mainSide, student) ?? []),
     proven: own.flatMap((life) => {
       const found = pointOf(life, editionOf(life), mainSide);
       return found && life.due !== null

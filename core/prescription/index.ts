@@ -1,4 +1,5 @@
 export * from './card';
+export * from './cautions';
 export * from './decide';
 export * from './going-on';
 export * from './lifecycle';

@@ -105,7 +105,11 @@ export const fixedAt = ({ checkpoints }: Reading, root: Id) =>
     .sort((a, b) => b.lost - a.lost);
 
 /** The variants of a checkpoint that this body calls for with any partner. */
-export const bodyWaysAt = (breakdown: Breakdown, checkpoint: Id, pairing: Pairing | undefined): Variant[] =>
+export const bodyWaysAt = (
+  breakdown: Pick<Breakdown, 'checkpoints'>,
+  checkpoint: Id,
+  pairing: Pairing | undefined,
+): Variant[] =>
   pairing === undefined
     ? []
     : variantsFor(breakdown, pairing).flatMap((way) =>

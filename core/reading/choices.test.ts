@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { followersOf, type Rep, sequenceFrom } from '../rep';
-import { aRep, sayingBreakdown } from '../test';
+import { aRep, sayingAllBreakdown, sayingBreakdown } from '../test';
 import { chanceBetter, choicesOf } from '.';
 
 const breakdown = sayingBreakdown();
@@ -117,5 +117,52 @@ describe('a sequence', () => {
     const { sequence } = read(...times(3, {}), ...times(1, { stop: 'c4' }));
     expect(sequence).toMatchObject({ begun: 4, byItself: 3, finished: 3, open: 0, doors: [] });
     expect(read().sequence.alone).toBeNull();
+  });
+});
+
+describe('what else a rep says', () => {
+  const all = sayingAllBreakdown();
+  const told = (...reps: Rep[]) => choicesOf(all, new Map([[1, all]]), reps);
+
+  test('is by which entry it began, and which finish ended it', () => {
+    const { entries, finishes } = told(
+      ...times(3, { from: 'c2', entry: 'from-turtle', finish: 'arch' }),
+      ...times(1, { from: 'c2', entry: 'from-turtle', stop: 'c3' }),
+      ...times(2, { stop: 'c1' }),
+      ...times(5, { from: 'c3' }),
+    );
+    expect(entries.map(({ entry, begun, finished }) => [entry, begun, finished])).toEqual([
+      ['from-turtle', 4, 3],
+      [null, 2, 0],
+    ]);
+    expect(finishes.map(({ finish, ended }) => [finish, ended])).toEqual([['arch', 3]]);
+    expect(told(...times(4, {})).entries).toEqual([]);
+  });
+
+  test('is a value, which is laid against its range and what came of it', () => {
+    const measured = (value: number) => ({ measured: [{ checkpoint: 'c2', value }] });
+    const timed = (seconds: number) => ({ timed: [{ checkpoint: 'c3', seconds }] });
+    const [measure, time] = told(
+      ...['ada', 'ben', 'cleo'].flatMap((student) => [
+        ...times(8, { student, partner: null, ...measured(3), ...timed(1) }),
+        ...times(8, { student, partner: null, ...measured(9), stop: 'c2' }),
+        ...times(1, { student, partner: null, ...measured(3), ...timed(3), stop: 'c3' }),
+      ]),
+    ).measured;
+    expect(measure).toMatchObject({
+      checkpoint: 'c2',
+      of: 'measure',
+      low: 0,
+      high: 4,
+      unit: 'finger widths',
+    });
+    expect([measure!.inside, measure!.outside].map(({ reached, held }) => [reached, held])).toEqual([
+      [27, 27],
+      [24, 0],
+    ]);
+    expect(measure!.better).toBeGreaterThan(0.99);
+    expect(measure!.values).toHaveLength(51);
+    expect(time).toMatchObject({ checkpoint: 'c3', of: 'time', high: 2 });
+    expect(time!.better).toBeNull();
   });
 });

@@ -301,7 +301,10 @@ export function faultOf(breakdown: Breakdown, rep: Rep): RepFault | null {
 /** The rep without marks of what it did not get to: they were tapped for something that did not come any more. */
 export function onlySeen(breakdown: Pick<Breakdown, 'checkpoints' | 'defences' | 'entries'>, rep: Rep): Rep {
   const span = { rep, ...spanOf(breakdown, rep), seen: seenTo(breakdown, rep) };
-  const wasSeen = (id: Id) => placeOf(breakdown, id) <= span.seen;
+  const wasSeen = (id: Id) => {
+    const place = placeOf(breakdown, id);
+    return place >= span.first && place <= span.seen;
+  };
   const places = new Map(
     breakdown.checkpoints.flatMap(({ variants }, place) => variants.map(({ id }) => [id, place] as const)),
   );
@@ -311,13 +314,20 @@ export function onlySeen(breakdown: Pick<Breakdown, 'checkpoints' | 'defences' |
   };
   const isOpen = (id: Id, upTo: number) =>
     breakdown.defences.some((one) => one.id === id && isOpenBetween(breakdown, one, span.first, upTo));
-  const { ways, measured, timed, met, task, entry, ...rest } = rep;
+  const { ways, measured, timed, met, task, entry, finish, ...rest } = rep;
+  const isThrough = span.last === breakdown.checkpoints.length - 1;
   const joinsAt = breakdown.entries?.find(({ id }) => id === entry)?.joinsAt;
   const marks = {
     ways: ways?.filter(wasUsed),
     measured: measured?.filter(({ checkpoint }) => wasSeen(checkpoint)),
     timed: timed?.filter(({ checkpoint }) => wasSeen(checkpoint)),
-    met: met?.filter(({ defence }) => isOpen(defence, meetsUpTo(span))),
+    met: met
+      ?.filter(({ defence }) => isOpen(defence, meetsUpTo(span)))
+      // What became of a defence that is not said any more cannot be said either.
+      .filter(
+        ({ became }, _, left) =>
+          became === undefined || rep.cause === became || left.some((one) => one.defence === became),
+      ),
     task: task?.filter((defence) => isOpen(defence, span.last)),
   };
   return {
@@ -325,6 +335,7 @@ export function onlySeen(breakdown: Pick<Breakdown, 'checkpoints' | 'defences' |
     soft: rep.soft.filter((id) => wasSeen(id) && !failedIn(rep).includes(id)),
     ...(marks.ways?.length && { ways: marks.ways }),
     ...(joinsAt !== undefined && placeOf(breakdown, joinsAt) === span.first && { entry: entry! }),
+    ...(finish !== undefined && isThrough && { finish }),
     ...(marks.timed?.length && { timed: marks.timed }),
     ...(marks.measured?.length && { measured: marks.measured }),
     ...(marks.met?.length && { met: marks.met }),

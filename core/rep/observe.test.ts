@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { aRep, factId, plainBreakdown, sayingBreakdown } from '../test';
-import { faultOf, followFault, observe, observing, onlySeen } from '.';
+import { aRep, factId, plainBreakdown, sayingAllBreakdown } from '../test';
+import { faultOf, followFault, observe, observing, oddMeasuresOf, onlySeen } from '.';
 
 const breakdown = plainBreakdown(5);
 const seen = (rep: Parameters<typeof observe>[1]) => [...observe(breakdown, rep).values()];
@@ -140,7 +140,7 @@ describe('a rep that cannot be true is refused for a reason', () => {
     ['a cause nobody has described', aRep({ stop: 'c1', cause: 'm77' }), 'cause'],
   ])('%s', (_, rep, expected) => expect(field(rep)).toBe(expected));
 
-  const saying = sayingBreakdown();
+  const saying = sayingAllBreakdown();
   const said = (fields: Parameters<typeof aRep>[0]) => faultOf(saying, aRep(fields))?.field ?? null;
   const met = (defence: string, answer: string | null, worked = true) => ({
     met: [{ defence, answer, worked }],
@@ -163,6 +163,40 @@ describe('a rep that cannot be true is refused for a reason', () => {
       'met',
     ],
     ['two schools at one checkpoint', { ways: ['high', 'low'] }, 'ways'],
+    ['a variant from outside the span', { ways: ['high'], from: 'c3' }, 'ways'],
+    ['a variant of what the rep did not get to', { ways: ['high'], stop: 'c1' }, 'ways'],
+    ['a partner for one who drills alone', { rung: 0 }, 'partner'],
+    ['an entry that is not there', { entry: 'window' }, 'entry'],
+    ['an entry that joins elsewhere', { entry: 'from-turtle' }, 'entry'],
+    ['a finish that is not there', { finish: 'twist' }, 'finish'],
+    ['a finish of a rep that stopped', { finish: 'arch', stop: 'c4' }, 'finish'],
+    ['a finish of a span that ends before it', { finish: 'arch', to: 'c3' }, 'finish'],
+    ['a time where there is none', { timed: [{ checkpoint: 'c4', seconds: 1 }] }, 'timed'],
+    [
+      'a time taken twice',
+      {
+        timed: [
+          { checkpoint: 'c3', seconds: 1 },
+          { checkpoint: 'c3', seconds: 2 },
+        ],
+      },
+      'timed',
+    ],
+    [
+      'a time of what the rep did not get to',
+      { stop: 'c2', timed: [{ checkpoint: 'c3', seconds: 1 }] },
+      'timed',
+    ],
+    [
+      'a defence that became another one',
+      { stop: 'c3', met: [{ defence: 'd3', answer: null, worked: false, became: 'd5' }] },
+      'met',
+    ],
+    [
+      'a defence that became one that was not met',
+      { met: [{ defence: 'd3', answer: null, worked: false, became: 'd4' }] },
+      'met',
+    ],
     ['a measure where there is none', { measured: [{ checkpoint: 'c3', value: 1 }] }, 'measured'],
     [
       'a measure taken twice',
@@ -200,6 +234,23 @@ describe('a rep that cannot be true is refused for a reason', () => {
     expect(said({ ...met('d2', 'd2-answer-1', false), stop: 'c2', cause: 'd2' })).toBeNull();
     expect(said({ outcome: 'left', heldTo: 'c3', by: 'exit' })).toBeNull();
     expect(said({ outcome: 'left', heldTo: 'c1', by: 'other' })).toBeNull();
+    expect(said({ entry: 'from-turtle', from: 'c2', finish: 'arch' })).toBeNull();
+    const timed = [
+      { checkpoint: 'c2', seconds: 0 },
+      { checkpoint: 'c3', seconds: 1.5 },
+    ];
+    expect(said({ timed, rung: 0, partner: null })).toBeNull();
+    const became = { defence: 'd3', answer: null, worked: false, became: 'd4' };
+    expect(said({ met: [became, { defence: 'd4', answer: null, worked: true }] })).toBeNull();
+    expect(said({ met: [became], stop: 'c4', cause: 'd4' })).toBeNull();
+  });
+
+  test('a value out of its range is asked about where the checkpoint held, and only there', () => {
+    const measured = (value: number) => ({ measured: [{ checkpoint: 'c2', value }] });
+    const asked = (fields: Parameters<typeof aRep>[0]) => oddMeasuresOf(saying, aRep(fields)).length;
+    expect([asked(measured(3)), asked(measured(9))]).toEqual([0, 1]);
+    expect(asked({ ...measured(9), stop: 'c2' })).toBe(0);
+    expect(asked({ ...measured(9), soft: ['c2'] })).toBe(0);
   });
 
   test('nor can a rep follow itself, another student’s, a later or a finished one, or come through another door', () => {

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { faultOf, Rep, stepWith } from '../rep';
-import { factId, plainBreakdown, sayingBreakdown } from '../test';
+import { factId, plainBreakdown, sayingAllBreakdown, sayingBreakdown } from '../test';
 import {
   type Begun,
   doorsIn,
@@ -181,6 +181,38 @@ test('one goes on from what is drilled: not from beyond its end, and with nothin
   ).toEqual([{ checkpoint: 'c4', value: 2 }]);
 });
 
+test('a defence that turns into another one says so by a third tap, and its rep goes on', () => {
+  const all = { ...pair, breakdown: sayingAllBreakdown() };
+  const meet: Tap = { do: 'meet', defence: 'd3', answer: null };
+  const begun = [meet, meet, meet].reduce((so, tap) => tapped(so, tap, all).begun, nothingBegun);
+  const { ending } = tapped(begun, { do: 'ring', finish: 'arch' }, all);
+  expect(repOf(ending!, begun, all, logged)).toMatchObject({
+    outcome: 'finished',
+    finish: 'arch',
+    met: [
+      { defence: 'd3', worked: false, became: 'd4' },
+      { defence: 'd4', worked: true },
+    ],
+    cause: null,
+  });
+  expect(tapped(begun, meet, all).begun.met.has('d3')).toBe(false);
+});
+
+test('an entry and times go with the rep, where it starts and as far as it gets', () => {
+  const all = { ...pair, breakdown: sayingAllBreakdown(), entry: 'from-turtle' };
+  const timed: Tap = { do: 'time', checkpoint: 'c3', seconds: 1 };
+  const { begun } = tapped(nothingBegun, timed, all);
+  const rep = (stop: string, span: OpenPair['span']) =>
+    repOf({ outcome: 'stopped', stop }, begun, { ...all, span }, logged);
+  expect(rep('c4', { from: 'c2', to: null })).toMatchObject({
+    entry: 'from-turtle',
+    timed: [{ checkpoint: 'c3', seconds: 1 }],
+  });
+  expect(rep('c2', { from: null, to: null })).not.toHaveProperty('entry');
+  expect(rep('c2', { from: null, to: null })).not.toHaveProperty('timed');
+  expect(tapped(begun, { ...timed, seconds: null }, all).begun.timed.size).toBe(0);
+});
+
 test('a measure, a way and what a rep goes on from are told with it', () => {
   const { begun } = after(
     { do: 'measure', checkpoint: 'c2', value: 4 },
@@ -235,6 +267,7 @@ test('a step that is moved is moved whole: its reps still go on from each other,
 });
 
 test('whatever is tapped, the rep that comes of it can be true', () => {
+  const all = sayingAllBreakdown();
   const checkpoint = fc.constantFrom('c1', 'c2', 'c3', 'c4', 'c5');
   const tap: fc.Arbitrary<Tap> = fc.oneof(
     checkpoint.map(knot),
@@ -247,7 +280,11 @@ test('whatever is tapped, the rep that comes of it can be true', () => {
       { do: 'swap' },
       { do: 'change side' },
       { do: 'meet', defence: 'd2', answer: null },
+      { do: 'meet', defence: 'd3', answer: null },
       { do: 'meet', defence: 'd4', answer: null },
+      { do: 'ring', finish: 'arch' },
+      { do: 'time', checkpoint: 'c3', seconds: 1 },
+      { do: 'measure', checkpoint: 'c2', value: 3 },
       { do: 'call', defence: 'd1' },
       { do: 'leave', heldTo: 'c3', by: null },
     ),
@@ -258,7 +295,7 @@ test('whatever is tapped, the rep that comes of it can be true', () => {
       fc.constantFrom({ from: null, to: null }, { from: 'c2', to: null }, { from: null, to: 'c3' }),
       (taps, span) => {
         let begun = nothingBegun;
-        const drilled = { ...pair, span };
+        const drilled = { ...pair, breakdown: all, entry: 'from-turtle', ways: ['high'], span };
         for (const one of taps) {
           const before = begun;
           const { begun: next, ending } = tapped(begun, one, drilled);
@@ -266,7 +303,7 @@ test('whatever is tapped, the rep that comes of it can be true', () => {
           if (!ending) continue;
           const rep = repOf(ending, before, drilled, logged);
           expect(Rep.safeParse(rep).success).toBe(true);
-          expect(faultOf(breakdown, rep)).toBeNull();
+          expect(faultOf(all, rep)).toBeNull();
         }
       },
     ),

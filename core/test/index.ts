@@ -140,6 +140,20 @@ export function sayingBreakdown(): Breakdown {
   return Breakdown.parse(draft);
 }
 
+/** The same with an entry at c2, two finishes, times at c2 and c3, and a defence that becomes another one. */
+export function sayingAllBreakdown(): Breakdown {
+  const draft = sayingBreakdown();
+  draft.checkpoints[2]!.withinSeconds = 2;
+  draft.checkpoints[1]!.together = 'c1';
+  draft.entries = [{ id: 'from-turtle', from: 'turtle', joinsAt: 'c2', how: 'Step over.' }];
+  draft.finishes = [
+    { id: 'squeeze', title: 'Squeeze', how: 'Close the elbows.', rank: 2 },
+    { id: 'arch', title: 'Arch', how: 'Push the hips.', rank: 1 },
+  ];
+  draft.defences[2]!.becomes = 'd4';
+  return Breakdown.parse(draft);
+}
+
 /** A UUID that a number always gives. */
 export const factId = (n: number): string => `00000000-0000-7000-8000-${n.toString(16).padStart(12, '0')}`;
 

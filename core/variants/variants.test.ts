@@ -52,6 +52,19 @@ describe('a way holds', () => {
   });
 });
 
+describe('a fact of the partner', () => {
+  test('decides a variant as well', () => {
+    const stiff: When = { on: 'body', fact: 'partner shoulder mobility', is: '=', value: 'low' };
+    const body = (shoulderMobility: 'low' | 'high' | null) => ({
+      ...newStudent({ id: 'ben', name: 'Ben' }),
+      shoulderMobility,
+    });
+    expect(holdsFor(stiff, pairing({ partner: body('low') }))).toBe(true);
+    expect(holdsFor(stiff, pairing({ partner: body('high') }))).toBe(false);
+    expect(holdsFor(stiff, pairing({ partner: body(null) }))).toBeNull();
+  });
+});
+
 describe('the ways of a pair', () => {
   const breakdown = sayingBreakdown();
   const stiff: Variant = { id: 'stiff', name: 'Stiff', when: when('hip mobility', '=', 'low') };

@@ -1,6 +1,7 @@
 import { type Breakdown, readFor, type Side, checkpointWords } from '@ulkret/core/breakdown';
 import type { Drill } from '@ulkret/core/drills';
 import {
+  cautionsOf,
   type Correction,
   betweenOf,
   doseWords,
@@ -214,10 +215,9 @@ function What({
   const defence = breakdown.defences.find(({ id }) => id === terms.defence);
   const own = drill ? null : ownDrillOf(breakdown, terms.mistake, drills);
   const variant = now && wayWords(breakdown, now, lead);
-  const at = breakdown.checkpoints.find(({ id }) => id === terms.checkpoint);
   const task = defence?.task || drill?.task;
   const toProve = proofWords(breakdown, terms, lead);
-  const cautions = [at?.caution, drill?.caution].flatMap((one) => one || []).join(' ');
+  const cautions = cautionsOf(breakdown, terms.checkpoint, { drill, ways: [now?.way ?? null] }).join(' ');
   return (
     <>
       {defence && (

@@ -1,6 +1,6 @@
 import type { Breakdown } from '@ulkret/core/breakdown';
 import type { Drill } from '@ulkret/core/drills';
-import { type Life, minutesOf, ownDrillOf, type Terms } from '@ulkret/core/prescription';
+import { cautionsOf, type Life, minutesOf, ownDrillOf, type Terms } from '@ulkret/core/prescription';
 import type { WorksOn } from '@ulkret/core/session';
 
 /** As many reps of earlier classes as a class keeps: a test decides within thirty. */
@@ -15,9 +15,9 @@ export function worksOn(
 ): WorksOn {
   const { checkpoint, mistake, defence, proof, rung, cue, startAt, endAt, sides, sets, reps } = terms;
   const drill = drills.find(({ id }) => id === terms.drill);
-  const at = breakdown.checkpoints.find(({ id }) => id === checkpoint);
   const played = breakdown.defences.find(({ id }) => id === defence);
-  const cautions = [at?.caution, drill?.caution].flatMap((one) => one || []);
+  // The Mat knows the two bodies, and adds the caution of their variant.
+  const cautions = cautionsOf(breakdown, checkpoint, { drill, ways: [] });
   const own = drill ? null : ownDrillOf(breakdown, mistake, drills);
   return {
     checkpoint,

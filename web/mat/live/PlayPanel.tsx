@@ -85,6 +85,7 @@ function Play({ open, close }: { open: OpenScene; close: () => void }) {
         )}
       </Section>
       {reach && <Quiet>{reachWords(reach, academy.units)}</Quiet>}
+      <InUse {...{ open, numbered }} />
       <Variants {...{ open, numbered }} chosen={pairing.chosen} of={choosable(breakdown, pairing)} />
       <Measured {...{ open, numbered }} />
       <Times {...{ open, numbered }} />
@@ -133,6 +134,27 @@ function SidesAndSpan({ open, numbered }: PlayPart) {
         />
       </Row>
     </Section>
+  );
+}
+
+/** The variants that the two bodies or the attire decide, in their own words. */
+function InUse({ open, numbered }: PlayPart) {
+  const { ways, turn } = open.view;
+  const read = (text: string) => readFor(text, turn.side);
+  const decided = ways.filter(({ variant }) => variant.when.on === 'body' || variant.when.on === 'attire');
+  return (
+    decided.length > 0 && (
+      <Section>
+        <h3>Variants for these two</h3>
+        {decided.map(({ checkpoint, variant }) => (
+          <div key={variant.id}>
+            {numbered(checkpoint)}: {read(variant.name || whenWords(variant.when))}
+            {variant.criterion && <Quiet as="span"> {read(variant.criterion)}</Quiet>}
+            {variant.caution && <Caution note={read(variant.caution)} />}
+          </div>
+        ))}
+      </Section>
+    )
   );
 }
 

@@ -28,6 +28,8 @@ export default function WorkPanel({ close }: { close: () => void }) {
     act({ do: 'change', set: { is: 'span', pair: [...view.members], ...span } });
   };
   const from = how.startAt ? placeOf(breakdown, how.startAt) : place;
+  const variants = view.ways.filter(({ checkpoint }) => checkpoint === how.checkpoint);
+  const cautions = [...(how.cautions ?? []), ...variants.flatMap(({ variant }) => variant.caution ?? [])];
   const title = checkpointWords(breakdown, how.checkpoint, side);
   return (
     <Sheet label={`What ${name} works on`} width="34rem" close={close}>
@@ -49,7 +51,7 @@ export default function WorkPanel({ close }: { close: () => void }) {
       ) : (
         <p>Just this checkpoint: get it, hold one breath, reset.</p>
       )}
-      {how.cautions && <Caution note={how.cautions.map((one) => readFor(one, side)).join(' ')} />}
+      {cautions.length > 0 && <Caution note={cautions.map((one) => readFor(one, side)).join(' ')} />}
       <p>
         At rung {rung} ({rungNames[rung]}) or above.{' '}
         {recheck
