@@ -208,7 +208,12 @@ export function demoAcademy(now: number, seed = 0.42): { data: AcademyData; trut
     reps,
     tags,
     students,
-    { breakdown, school: 'waist-triangle', task: ['two-on-one-wrist', 'shoulder-to-floor'] },
+    {
+      breakdown,
+      school: 'waist-triangle',
+      task: ['two-on-one-wrist', 'shoulder-to-floor'],
+      measured: 'arm-under-chin',
+    },
     seed / 5,
   );
   const voids: Void[] = said

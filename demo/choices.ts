@@ -1,7 +1,7 @@
 import { answersOf, type Breakdown, doorsOf, type Id, placeOf } from '@ulkret/core/breakdown';
 import type { CauseTag } from '@ulkret/core/facts';
 import type { Student } from '@ulkret/core/people';
-import { observing, onlySeen, type Rep, type Rung } from '@ulkret/core/rep';
+import { observing, onlySeen, type Rep, type Rung, type Observation } from '@ulkret/core/rep';
 import type { Session } from '@ulkret/core/session';
 import { pairingOf, variantsFor } from '@ulkret/core/variants';
 import { maker, type Truth } from './simulate';
@@ -15,6 +15,22 @@ export interface Played {
 /** How much less surely the second school holds: what the page of ways has to find. */
 const secondSchoolLost = 0.18;
 const metShare = 0.25;
+/** How often the coach measures, and how far off what is lost is, in finger widths. */
+const measuredShare = 0.3;
+
+/** What is said of a technique: the school that some follow, the partner's task, and the checkpoint at which is measured. */
+interface SaidOf {
+  school: Id;
+  task: readonly Id[];
+  measured: Id;
+}
+
+/** Slack in finger widths, now and then: up to two where it held, up to four where it was lost. */
+function measuredAt(seen: Observation, checkpoint: Id, chance: () => number): Pick<Rep, 'measured'> {
+  if (seen === 'not seen' || chance() > measuredShare) return {};
+  const value = Math.round(2 * (seen === 'failed' ? 0.6 + 3.2 * chance() : 1.7 * chance() ** 1.5)) / 2;
+  return { measured: [{ checkpoint, value }] };
+}
 
 /**
  * Reps as they were noted by a coach who says more: the ways that bodies decide, the school that a third of the students
@@ -24,10 +40,12 @@ export function saidMore(
   reps: readonly Rep[],
   tags: readonly CauseTag[],
   students: readonly Student[],
-  { breakdown, school, task }: Pick<Played, 'breakdown'> & { school: Id; task: readonly Id[] },
+  { breakdown, school, task, measured }: Pick<Played, 'breakdown'> & SaidOf,
   seed: number,
 ): Rep[] {
   const { chance } = maker(seed);
+  // A stream of its own: what is measured changes nothing else.
+  const measuring = maker(seed / 3).chance;
   const people = new Map(students.map((one, i) => [one.id, { one, follows: i % 3 === 0 }]));
   const causeOf = new Map(tags.map(({ rep, cause }) => [rep, cause]));
   const at = breakdown.checkpoints.find(({ variants }) => variants.some(({ id }) => id === school))!.id;
@@ -58,6 +76,7 @@ export function saidMore(
       ...(ways.length > 0 && { ways }),
       ...(played.length > 0 && { task: [...played] }),
       ...(met.length > 0 && { met }),
+      ...measuredAt(seen(placeOf(breakdown, measured)), measured, measuring),
     });
   });
 }

@@ -1,4 +1,4 @@
-import { type Breakdown, type Id, type Technique, numberOf } from '../breakdown';
+import { type Breakdown, type Id, numberOf, readFor, type Technique } from '../breakdown';
 import type { Rep, Rung } from '../rep';
 import { clockAt, type Rounds } from './clock';
 import type { MatState } from './mat-state';
@@ -71,11 +71,13 @@ export function openScene(
 /** What a rep was, in a few words: “stopped at 4”, “finished”. */
 export function repWords({ common }: Pick<Scene, 'common'>, rep: Rep): string {
   if (rep.outcome === 'left') return 'switched';
-  if (rep.outcome !== 'stopped') return rep.outcome;
   const breakdown =
     rep.technique === common.breakdown.technique
       ? common.breakdown
       : common.library.get(rep.technique)?.breakdown;
+  const finish = breakdown?.finishes?.find(({ id }) => id === rep.finish);
+  if (rep.outcome !== 'stopped')
+    return finish ? `${rep.outcome}: ${readFor(finish.title, rep.side)}` : rep.outcome;
   return `stopped at ${breakdown ? numberOf(breakdown, rep.stop) : rep.stop}`;
 }
 

@@ -198,8 +198,8 @@ function BreakdownHead({
       <div>
         <Title>{one.name}</Title>
         <Quiet>
-          {one.kind} from {placeNamed(readFor(one.startPosition, lead)).toLowerCase()} · {one.mechanism} ·
-          edition {breakdown.edition}, {breakdown.source}
+          {one.kind} from {placeNamed(readFor(one.startPosition, lead))} · {one.mechanism} · edition{' '}
+          {breakdown.edition}, {breakdown.source}
           {one.reach &&
             ` · the ${one.reach.limb} closes around the ${one.reach.around}${one.reach.lock && `, ${one.reach.lock}`}`}
         </Quiet>

@@ -186,8 +186,10 @@ function Variants({
           >
             <span>
               {numbered(checkpoint)}: {read(variant.name || whenWords(variant.when))}{' '}
-              <Quiet as="span">{read(whenWords(variant.when))}</Quiet>
-              {variant.criterion && <Quiet as="span"> {read(variant.criterion)}</Quiet>}
+              <Quiet as="span">
+                {read(whenWords(variant.when))}
+                {variant.criterion && `: ${read(variant.criterion)}`}
+              </Quiet>
               {variant.caution && <Caution note={read(variant.caution)} />}
             </span>
           </Checkbox>
@@ -272,7 +274,7 @@ function Entry({ open, numbered }: PlayPart) {
   return (
     <Section>
       <Select
-        label="Reps begin"
+        label="Entry"
         value={view.own.entry ?? whole}
         options={[
           { value: whole, text: `from ${placeNamed(open.technique.startPosition) || 'the start position'}` },
