@@ -54,7 +54,7 @@ test('story 2: Davor stops at the finish, and the correction is its root', async
   const prescription = page.getByTestId('prescription');
   await expect(prescription).toContainText('Davor: correct 4 “Arm deep under the chin” first.');
   await expect(prescription).toContainText(
-    /It shows at 8 “Chest opens to finish”, it starts at 4\. \d+ of \d+ reps that show it were lost by it \(\d+ %\), \d+ here/,
+    /It shows at 8 “Chest opens to finish”, it starts at 4\. \d+ of \d+ reps that show it were lost because of 4 \(\d+ %\): \d+ there/,
   );
 });
 

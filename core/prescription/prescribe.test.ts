@@ -160,7 +160,7 @@ describe('a prescription', () => {
     });
     const { why } = prescriptionWords(rooted, prescription, 'Ada', 'right');
     expect(why).toMatch(
-      /^It shows at 5 “Point 5”, it starts at 2\. 8 of 12 reps that show it were lost by it \(67 %\), 0 here and 8 later\./,
+      /^It shows at 5 “Point 5”, it starts at 2\. 8 of 12 reps that show it were lost because of 2 \(67 %\): 0 there and 8 later\./,
     );
     // The rung is where it holds at the root, not where it looks as if it did.
     if (prescription.kind === 'correct') expect(prescription.dose.rung).toBe(1);
@@ -179,7 +179,7 @@ describe('a prescription', () => {
       open: 3,
     });
     expect(prescriptionWords(alone, prescription, 'Ada', 'right').why).toMatch(
-      /6 of 11 reps that show it were lost by it \(55 %\), 0 here and 6 later\. 3 later stops may belong here too: tag their causes\./,
+      /6 of 11 reps that show it were lost because of 2 \(55 %\): 0 there and 6 later\. 3 later stops may belong here too: tag their causes\./,
     );
   });
 

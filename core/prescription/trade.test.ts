@@ -527,7 +527,7 @@ describe('the numbers', () => {
   });
   test('are a share of what was counted; what the model thinks is said apart', () => {
     const { why } = wordsOf({ reps: [...lost(8, 'weight', 'slips'), ...n(4)] });
-    expect(why).toContain('8 of 12 reps that show it were lost by it (67 %), 0 here and 8 later.');
+    expect(why).toContain('8 of 12 reps that show it were lost because of 2 (67 %): 0 there and 8 later.');
     expect(why).not.toMatch(/now \d+ %/);
   });
 });

@@ -123,7 +123,7 @@ export function whyWordsOf(breakdown: Breakdown, prescription: Correction, lead:
       ? `It shows at ${point(symptom)}, it starts at ${numberOf(breakdown, checkpoint)}.`
       : '',
     later > 0
-      ? `${failed} of ${many(reached, 'rep')} that show it were lost by it${share}, ${failedHere} here and ${later} later.`
+      ? `${failed} of ${many(reached, 'rep')} that show it were lost because of ${numberOf(breakdown, checkpoint)}${share}: ${failedHere} there and ${later} later.`
       : `${failed} of the ${many(reached, 'rep')} that reached it ended there${share}.`,
     open > 0
       ? `${many(open, 'later stop')} may belong here too: tag ${open === 1 ? 'its cause' : 'their causes'}.`

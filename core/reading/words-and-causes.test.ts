@@ -215,7 +215,7 @@ describe('the prescription in words', () => {
     const { what, why, how } = wordsFor(reps, rooted);
     expect(what).toBe('Ada: correct 2 “Point 2” first.');
     expect(why).toMatch(
-      /^It shows at 5 “Point 5”, it starts at 2\. 40 of 80 reps that show it were lost by it \(50 %\), 0 here and 40 later\./,
+      /^It shows at 5 “Point 5”, it starts at 2\. 40 of 80 reps that show it were lost because of 2 \(50 %\): 0 there and 40 later\./,
     );
     expect(how).toMatch(/^Cue: Cue 5\./);
   });
