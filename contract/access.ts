@@ -54,6 +54,8 @@ export const Invitation = z.object({
   role: Role,
   name: z.string(),
   student: Id.nullable(),
+  /** Whom it lets back in with a new password; null where it lets somebody new in. */
+  coach: Id.nullable().default(null),
   by: Id,
   expiresAt: Instant,
 });
@@ -209,6 +211,8 @@ export const accessEndpoints = {
         role: Role,
         name: z.string().trim().min(1, 'say whom it is for').max(80),
         student: Id.nullable().default(null),
+        /** Somebody who may or might sign in: they choose a new password, and keep their name, email and role. */
+        coach: Id.nullable().default(null),
       }),
     output: () => Invitation.extend({ secret: z.string() }),
   }),
@@ -226,7 +230,15 @@ export const accessEndpoints = {
     who: 'anyone',
     summary: 'The invitation of a link, by its secret; sent in the body, so that no address keeps it',
     body: () => z.object({ secret }),
-    output: () => z.object({ academy: z.string(), name: z.string(), role: Role, expiresAt: Instant }),
+    output: () =>
+      z.object({
+        academy: z.string(),
+        name: z.string(),
+        role: Role,
+        expiresAt: Instant,
+        /** Of whom it lets back in; null where it lets somebody new in. */
+        email: z.string().nullable(),
+      }),
   }),
   acceptInvitation: define({
     method: 'post',

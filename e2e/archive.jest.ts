@@ -173,7 +173,20 @@ describe('a whole academy', () => {
     const [theirs] = data.coaches;
     expect(coaches.find(({ id }) => id === theirs!.id)!.closedAt).not.toBeNull();
     await supertest(quay.app).post('/api/session').send({ email: theirs!.email, password }).expect(401);
-    const invited = await quay.head.post('/api/invitations').send({ role: 'coach', name: theirs!.name });
+    // An email proves nothing: an invitation of somebody else does not make one of whoever types it.
+    const other = await quay.head.post('/api/invitations').send({ role: 'assistant', name: 'Sly' });
+    await supertest(quay.app)
+      .post('/api/invitations/accept')
+      .send({
+        secret: (other.body as { secret: string }).secret,
+        name: 'Sly',
+        email: theirs!.email,
+        password: 'heron lantern sixty-one',
+      })
+      .expect(409);
+    const invited = await quay.head
+      .post('/api/invitations')
+      .send({ role: 'coach', name: theirs!.name, coach: theirs!.id });
     const { secret } = invited.body as { secret: string };
     const came = await supertest(quay.app)
       .post('/api/invitations/accept')

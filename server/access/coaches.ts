@@ -5,6 +5,8 @@ import type { Weekday } from '@ulkret/core/reading';
 import { and, eq, gt, isNull, lt, or, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { academies, coaches, signIns } from '../db/schema';
+import { nobodyHere } from '../refused';
+import { closeDoors } from './doors';
 
 /** A coach with the academy that everything they ask is scoped to. */
 export interface SignedInCoach {
@@ -42,6 +44,34 @@ export async function coachByEmail(db: Db, email: string) {
   return found ?? null;
 }
 
+/** Whoever has an email, closed or not: the machine that keeps the data may let them back in. */
+export async function coachToLetBack(db: Db, email: string) {
+  const [found] = await db
+    .select({
+      academyId: coaches.academyId,
+      id: coaches.id,
+      name: coaches.name,
+      role: coaches.role,
+      student: coaches.studentId,
+    })
+    .from(coaches)
+    .where(eq(sql`lower(${coaches.email})`, email.toLowerCase()));
+  return found ?? null;
+}
+
+/** A coach as they ask; null where they may not any more. */
+export async function coachById(
+  db: Db,
+  { academyId, id }: { academyId: Id; id: Id },
+): Promise<SignedInCoach | null> {
+  const [found] = await db
+    .select(row)
+    .from(coaches)
+    .innerJoin(academies, eq(academies.academyId, coaches.academyId))
+    .where(and(eq(coaches.academyId, academyId), eq(coaches.id, id), isNull(coaches.closedAt)));
+  return found ?? null;
+}
+
 export const coachesOf = (db: Db, academyId: Id) =>
   db.select({ id: coaches.id, name: coaches.name }).from(coaches).where(eq(coaches.academyId, academyId));
 
@@ -56,17 +86,36 @@ export async function anyDemo(db: Db): Promise<boolean> {
   );
 }
 
+/** Opens a sign-in; refused where its coach may not come in any more. */
 export async function openSignIn(
   db: Db,
   academyId: Id,
   coachId: Id,
   secretHash: string,
-  { expiresAt, device }: { expiresAt: string; device: string },
+  {
+    expiresAt,
+    device,
+    checked,
+  }: {
+    expiresAt: string;
+    device: string;
+    /** The hash of the password that was checked. */
+    checked?: string | undefined;
+  },
 ): Promise<void> {
   await db
     .delete(signIns)
     .where(and(eq(signIns.academyId, academyId), or(lt(signIns.expiresAt, sql`now()`), idle)));
-  await db.insert(signIns).values({ academyId, coachId, secretHash, expiresAt, device });
+  await db.transaction(async (tx) => {
+    // A password that was changed, or access that was closed, while it was checked opens nothing any more.
+    const [still] = await tx
+      .select({ passwordHash: coaches.passwordHash })
+      .from(coaches)
+      .where(and(eq(coaches.academyId, academyId), eq(coaches.id, coachId), isNull(coaches.closedAt)))
+      .for('share');
+    if (!still || (checked !== undefined && still.passwordHash !== checked)) throw nobodyHere();
+    await tx.insert(signIns).values({ academyId, coachId, secretHash, expiresAt, device });
+  });
 }
 
 /** Sign-ins expire after this long without use. */
@@ -130,9 +179,18 @@ export async function passwordHashOf(db: Db, academyId: Id, id: Id): Promise<str
   return found?.hash ?? null;
 }
 
-export async function savePassword(db: Db, academyId: Id, id: Id, passwordHash: string): Promise<void> {
-  await db
-    .update(coaches)
-    .set({ passwordHash })
-    .where(and(eq(coaches.academyId, academyId), eq(coaches.id, id)));
-}
+/** A new password closes every other door of its coach. */
+export const savePassword = (
+  db: Db,
+  academyId: Id,
+  id: Id,
+  passwordHash: string,
+  hereHash: string,
+): Promise<void> =>
+  db.transaction(async (tx) => {
+    await tx
+      .update(coaches)
+      .set({ passwordHash })
+      .where(and(eq(coaches.academyId, academyId), eq(coaches.id, id)));
+    await closeDoors(tx, academyId, id, hereHash);
+  });

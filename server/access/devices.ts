@@ -1,8 +1,9 @@
 import type { Device } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
-import { and, desc, eq, gt, ne, sql } from 'drizzle-orm';
+import { and, desc, eq, gt, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { signIns } from '../db/schema';
+import { closeSignIns } from './doors';
 
 const own = (academyId: Id, coachId: Id) =>
   and(eq(signIns.academyId, academyId), eq(signIns.coachId, coachId));
@@ -23,21 +24,11 @@ export async function devicesOf(db: Db, academyId: Id, coachId: Id, hereHash: st
   }));
 }
 
-/** Signs another device of a coach's out; the one that asks stays. */
-export async function signOutDevice(
+/** Signs another device of a coach's out, or all others; the one that asks stays. */
+export const signOutDevice = (
   db: Db,
   academyId: Id,
   coachId: Id,
   hereHash: string,
   id?: string,
-): Promise<void> {
-  await db
-    .delete(signIns)
-    .where(
-      and(
-        own(academyId, coachId),
-        ne(signIns.secretHash, hereHash),
-        id === undefined ? undefined : eq(signIns.id, id),
-      ),
-    );
-}
+): Promise<void> => db.transaction((tx) => closeSignIns(tx, academyId, coachId, hereHash, id));

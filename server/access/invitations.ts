@@ -1,10 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import { type Access, type Invitation, invitationDays, type Role } from '@ulkret/contract';
+import { type Access, type Invitation, invitationDays, type Role, roles } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import { later } from '@ulkret/core/rep';
-import { and, eq, gt, lte, max, sql } from 'drizzle-orm';
+import { and, eq, gt, isNull, lte, max, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { academies, coaches, invitations, signIns } from '../db/schema';
+import { closeDoors } from './doors';
 import { handedOut, hashSecret, newSecret, readSecret } from './secrets';
 
 const dayMs = 86_400_000;
@@ -32,6 +33,7 @@ const told = {
   role: invitations.role,
   name: invitations.name,
   student: invitations.studentId,
+  coach: invitations.coachId,
   by: invitations.madeBy,
   expiresAt: invitations.expiresAt,
 };
@@ -44,27 +46,59 @@ export const invitationsOf = (db: Db, academyId: Id, now: string): Promise<Invit
     .where(and(eq(invitations.academyId, academyId), gt(invitations.expiresAt, now)))
     .orderBy(invitations.madeAt, invitations.id);
 
-/** Makes an invitation, and tells its secret, which nothing keeps. What has expired is forgotten on the way. */
+/**
+ * Makes an invitation, and tells its secret, which nothing keeps. What has expired is forgotten on the way. With a `coach` it is
+ * their way back in, under their own name, email and role, with a new password.
+ */
 export async function invite(
   db: Db,
   academyId: Id,
-  of: { role: Role; name: string; student: Id | null; by: Id; now: string },
+  of: { role: Role; name: string; student: Id | null; coach: Id | null; by: Id; now: string },
+): Promise<(Invitation & { secret: string }) | 'nobody' | 'not any more'> {
+  const { by } = of;
+  return db.transaction(async (tx) => {
+    // Whose doors are being closed makes no new ones: the row waits for that, and says so.
+    const rowOf = (id: Id) => and(eq(coaches.academyId, academyId), eq(coaches.id, id));
+    const [maker] = await tx
+      .select({ role: coaches.role })
+      .from(coaches)
+      .where(and(rowOf(by), isNull(coaches.closedAt)))
+      .for('share');
+    if (maker?.role !== 'head') return 'not any more';
+    const [back] =
+      of.coach === null
+        ? []
+        : await tx
+            .select({ role: coaches.role, name: coaches.name, student: coaches.studentId })
+            .from(coaches)
+            .where(rowOf(of.coach));
+    if (of.coach !== null && !back) return 'nobody';
+    return addInvitation(tx, academyId, { ...of, ...back });
+  });
+}
+
+/** Adds an invitation, whoever asks for it. */
+export async function addInvitation(
+  tx: Db,
+  academyId: Id,
+  of: { role: Role; name: string; student: Id | null; coach: Id | null; by: Id; now: string },
 ): Promise<Invitation & { secret: string }> {
-  const { role, name, student, by, now } = of;
+  const { role, name, student, coach, by, now } = of;
   const secret = newSecret();
   const made = { id: randomUUID(), role, name, expiresAt: later(now, invitationDays * dayMs) };
-  await db
+  await tx
     .delete(invitations)
     .where(and(eq(invitations.academyId, academyId), lte(invitations.expiresAt, now)));
-  await db.insert(invitations).values({
+  await tx.insert(invitations).values({
     academyId,
     ...made,
     studentId: student,
+    coachId: coach,
     secretHash: hashSecret(secret),
     madeBy: by,
     madeAt: now,
   });
-  return { ...made, student, by, secret: handedOut(academyId, secret) };
+  return { ...made, student, coach, by, secret: handedOut(academyId, secret) };
 }
 
 export async function withdraw(db: Db, academyId: Id, id: string): Promise<void> {
@@ -83,9 +117,10 @@ export async function invitedBy(db: Db, given: string, now: string) {
   const secret = readSecret(given);
   if (!secret) return null;
   const [found] = await db
-    .select({ ...told, academy: academies.name })
+    .select({ ...told, academy: academies.name, email: coaches.email })
     .from(invitations)
     .innerJoin(academies, eq(academies.academyId, invitations.academyId))
+    .leftJoin(coaches, and(eq(coaches.academyId, invitations.academyId), eq(coaches.id, invitations.coachId)))
     .where(openBy(secret.academyId, secret.secretHash, now));
   return found ?? null;
 }
@@ -106,25 +141,28 @@ export async function comeIn(
       const [used] = await tx
         .delete(invitations)
         .where(openBy(academyId, secretHash, now))
-        .returning({ role: invitations.role, studentId: invitations.studentId });
+        .returning({
+          role: invitations.role,
+          studentId: invitations.studentId,
+          coachId: invitations.coachId,
+        });
       if (!used) return null;
-      // Who was here by name only, since the academy was brought in from an archive, is the same again.
-      const [known] = await tx
-        .update(coaches)
-        .set({ passwordHash, closedAt: null, ...used })
-        .where(
-          and(
-            eq(coaches.academyId, academyId),
-            eq(coaches.passwordHash, ''),
-            sql`lower(${coaches.email}) = lower(${email})`,
-          ),
-        )
-        .returning({ id: coaches.id });
-      if (known) return { academyId, id: known.id };
+      const { coachId, ...as } = used;
+      // Who somebody is, the head coach has said, and not who types an email: that is nobody's proof.
+      if (coachId !== null) {
+        const [known] = await tx
+          .update(coaches)
+          .set({ passwordHash, closedAt: null })
+          .where(and(eq(coaches.academyId, academyId), eq(coaches.id, coachId)))
+          .returning({ id: coaches.id });
+        if (!known) return null;
+        await closeDoors(tx, academyId, coachId);
+        return { academyId, id: coachId };
+      }
       const id = `c-${randomUUID()}`;
       const made = await tx
         .insert(coaches)
-        .values({ academyId, id, name, email, passwordHash, ...used })
+        .values({ academyId, id, name, email, passwordHash, ...as })
         .onConflictDoNothing()
         .returning({ id: coaches.id });
       // Nothing is used up by an email that is taken.
@@ -162,6 +200,7 @@ export const changeAccess = (
       .update(coaches)
       .set({ role, closedAt: open ? null : sql`coalesce(${coaches.closedAt}, ${now})` })
       .where(and(eq(coaches.academyId, academyId), eq(coaches.id, id)));
-    if (!open) await tx.delete(signIns).where(and(eq(signIns.academyId, academyId), eq(signIns.coachId, id)));
+    const before = everybody.find((one) => one.id === id)!;
+    if (!open || roles.indexOf(role) < roles.indexOf(before.role)) await closeDoors(tx, academyId, id);
     return 'done';
   });

@@ -41,7 +41,8 @@ export async function signIn(
   db: Db,
   request: Request,
   response: Response,
-  coach: { academyId: Id; id: Id },
+  /** With the hash of the password that was checked, if one was. */
+  coach: { academyId: Id; id: Id; passwordHash?: string },
 ): Promise<void> {
   // The former user of this device is signed out.
   const before = readCookie(request);
@@ -51,6 +52,7 @@ export async function signIn(
   await openSignIn(db, coach.academyId, coach.id, hashSecret(secret), {
     expiresAt,
     device: deviceOf(request),
+    checked: coach.passwordHash,
   });
   response.cookie(cookieName, handedOut(coach.academyId, secret), cookieOptions(request));
   const passwordHash = await passwordHashOf(db, coach.academyId, coach.id);

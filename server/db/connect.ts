@@ -37,7 +37,45 @@ export function connect(
   pool.on('error', () => undefined);
   // One that breaks while it is used fails its query; without a listener it would end the whole process as well.
   pool.on('connect', (client) => client.on('error', () => undefined));
-  return { db: drizzle(pool, { schema }), pool, close: () => pool.end() };
+  return { db: withoutLeaks(pool), pool, close: () => pool.end() };
+}
+
+/**
+ * A database on a pool whose transactions always give their connection back. Drizzle takes one before its `try`, so that a
+ * connection that breaks at BEGIN would be lost to the pool for good; here a broken one is thrown away, and a new one is opened.
+ */
+function withoutLeaks(pool: pg.Pool): Db {
+  const db = drizzle(pool, { schema });
+  db.transaction = async (run, config) => {
+    const client = await pool.connect();
+    let broken: Error | undefined;
+    const onError = (error: Error) => (broken = error);
+    client.on('error', onError);
+    try {
+      return await drizzle(client, { schema }).transaction(run, config);
+    } catch (error) {
+      if (isOfTheConnection(error)) broken ??= error as Error;
+      throw error;
+    } finally {
+      client.off('error', onError);
+      client.release(broken);
+    }
+  };
+  return db;
+}
+
+/** Does an error say that the connection itself is gone (SQLSTATE 08 and 57P, or the socket's own)? */
+export function isOfTheConnection(error: unknown): boolean {
+  const { code, message, cause } = error as Partial<
+    Error & { code: string; cause: Error & { code?: string } }
+  >;
+  return [code, message, cause?.code, cause?.message].some(
+    (text) =>
+      typeof text === 'string' &&
+      /^08...$|^57P..$|^E(CONN|PIPE|TIMEDOUT|HOST)|connection terminated|connection error|not queryable|read timeout/i.test(
+        text,
+      ),
+  );
 }
 
 /** Opens all the connections of a pool, so that the first class to send does not wait for them one by one. */

@@ -179,6 +179,8 @@ export const invitations = pgTable(
     role: text('role', { enum: [...roles] }).notNull(),
     name: text('name').notNull(),
     studentId: text('student_id'),
+    /** Whom it lets back in, with a new password. */
+    coachId: text('coach_id'),
     madeBy: text('made_by').notNull(),
     madeAt: instant('made_at').notNull(),
     expiresAt: instant('expires_at').notNull(),

@@ -248,7 +248,7 @@ describe('a draft', () => {
       startPosition: 'The ride',
     };
     for (const edition of file.techniques[0].editions) edition.technique = 'riding';
-    await hill.post('/api/import/breakdown').send(file).expect(200);
+    const { brought } = (await hill.post('/api/import/breakdown').send(file).expect(200)).body;
     const out = (await hill.get('/api/export/breakdowns.json?technique=riding').expect(200)).body;
     expect(out.positions).toMatchObject([position]);
     const { body } = await harbour.post('/api/import/breakdown').send(out).expect(200);
@@ -257,6 +257,7 @@ describe('a draft', () => {
       position,
     ]);
     await harbour.post('/api/import/breakdown/back').send(body.brought).expect(200);
+    await hill.post('/api/import/breakdown/back').send(brought).expect(200);
   });
 
   test('of a new technique begins empty, and goes with it when it is thrown away', async () => {

@@ -5,12 +5,18 @@ import type { Logger } from 'pino';
 import pg from 'pg';
 import type { Db } from '../db/connect';
 import { factsById, factsNaming } from '../facts/read';
-import { type AskAgain, factsChannel, type News } from '../signals/tell';
+import { type AskAgain, type ClosedDoors, factsChannel, type News } from '../signals/tell';
+
+/** Who listens, and what happens when their doors are closed: nothing is told them after that. */
+interface Listening {
+  coach: Id;
+  onClosed(): void;
+}
 
 /** Hears what other devices sent, through whichever server process it came. */
 export interface Live {
   /** Calls back with the facts of an academy as they come, and with null when some may have been missed. The answer ends it. */
-  subscribe(academy: Id, listener: (facts: LiveFacts | null) => void): () => void;
+  subscribe(academy: Id, listener: (facts: LiveFacts | null) => void, who?: Listening): () => void;
   close(): Promise<void>;
 }
 
@@ -18,13 +24,14 @@ const retryMs = 1000;
 
 /** Listens on a PostgreSQL URL, and again when the database was away; `db` is where the facts are then read from. */
 export function listenForFacts(url: string, db: Db, log: Logger | null = null): Live {
-  const listeners = new Map<Id, Set<(facts: LiveFacts | null) => void>>();
+  type Listener = (facts: LiveFacts | null) => void;
+  const listeners = new Map<Id, Map<Listener, Listening | undefined>>();
   let client: pg.Client | null = null;
   let closed = false;
   let timer: ReturnType<typeof setTimeout> | undefined;
 
   const tellAll = () => {
-    for (const group of listeners.values()) for (const listener of group) listener(null);
+    for (const group of listeners.values()) for (const listener of group.keys()) listener(null);
   };
   const connect = async (again: boolean): Promise<void> => {
     const fresh = new pg.Client({ connectionString: url, keepAlive: true });
@@ -51,15 +58,23 @@ export function listenForFacts(url: string, db: Db, log: Logger | null = null): 
   };
   const hear = async (payload: string): Promise<void> => {
     try {
-      const news = JSON.parse(payload) as News | AskAgain;
+      const news = JSON.parse(payload) as News | AskAgain | ClosedDoors;
       const group = listeners.get(news.academy);
       if (!group || group.size === 0) return;
+      if ('closed' in news) {
+        for (const [listener, who] of [...group])
+          if (who?.coach === news.closed) {
+            group.delete(listener);
+            who.onClosed();
+          }
+        return;
+      }
       if ('everything' in news) {
-        for (const listener of group) listener(null);
+        for (const listener of group.keys()) listener(null);
         return;
       }
       const facts = await factsOfNews(db, news);
-      for (const listener of group) listener({ session: news.session, facts });
+      for (const listener of group.keys()) listener({ session: news.session, facts });
     } catch (error) {
       // Devices ask again on their own for whatever could not be read now.
       log?.error(error);
@@ -69,9 +84,9 @@ export function listenForFacts(url: string, db: Db, log: Logger | null = null): 
   void connect(false);
 
   return {
-    subscribe(academy, listener) {
-      const group = listeners.get(academy) ?? new Set();
-      listeners.set(academy, group.add(listener));
+    subscribe(academy, listener, who) {
+      const group = listeners.get(academy) ?? new Map<Listener, Listening | undefined>();
+      listeners.set(academy, group.set(listener, who));
       return () => {
         group.delete(listener);
         if (group.size === 0 && listeners.get(academy) === group) listeners.delete(academy);

@@ -1,11 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import type { cardLinkDays } from '@ulkret/contract';
-import { type CardLink, type StudentsCard } from '@ulkret/contract';
+import { type CardLink, mayAsk, type StudentsCard } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import { cardOf, type EditionOf } from '@ulkret/core/prescription';
 import type { Student } from '@ulkret/core/people';
 import { later } from '@ulkret/core/rep';
-import { and, eq, gt, lte, sql } from 'drizzle-orm';
+import { and, eq, gt, isNull, lte, sql } from 'drizzle-orm';
 import { handedOut, hashSecret, newSecret, readSecret } from '../access/secrets';
 import type { Db } from '../db/connect';
 import { academies, cardLinks, coaches } from '../db/schema';
@@ -35,19 +35,30 @@ export const cardLinksOf = (db: Db, academyId: Id, student: Id, now: string): Pr
     .where(and(ofStudent(academyId, student), gt(cardLinks.expiresAt, now)))
     .orderBy(sql`${cardLinks.madeAt} desc`, cardLinks.id);
 
-/** Makes a link, and tells its secret, which nothing keeps. What has expired of the student's is forgotten on the way. */
+/** Makes a link, and tells its secret, which nothing keeps; null where its maker may not any more. What has expired of the student's is forgotten on the way. */
 export async function makeCardLink(
   db: Db,
   academyId: Id,
   of: { student: Id; by: { id: Id; name: string }; days: (typeof cardLinkDays)[number]; now: string },
-): Promise<CardLink & { secret: string }> {
+): Promise<(CardLink & { secret: string }) | null> {
   const { student, by, days, now } = of;
   const secret = newSecret();
   const link = { id: randomUUID(), madeAt: now, expiresAt: later(now, days * dayMs) };
-  await db.delete(cardLinks).where(and(ofStudent(academyId, student), lte(cardLinks.expiresAt, now)));
-  await db
-    .insert(cardLinks)
-    .values({ academyId, studentId: student, secretHash: hashSecret(secret), madeBy: by.id, ...link });
+  const made = await db.transaction(async (tx) => {
+    // Whose doors are being closed makes no new ones.
+    const [maker] = await tx
+      .select({ role: coaches.role })
+      .from(coaches)
+      .where(and(eq(coaches.academyId, academyId), eq(coaches.id, by.id), isNull(coaches.closedAt)))
+      .for('share');
+    if (!maker || !mayAsk(maker.role, 'coach')) return false;
+    await tx.delete(cardLinks).where(and(ofStudent(academyId, student), lte(cardLinks.expiresAt, now)));
+    await tx
+      .insert(cardLinks)
+      .values({ academyId, studentId: student, secretHash: hashSecret(secret), madeBy: by.id, ...link });
+    return true;
+  });
+  if (!made) return null;
   return { ...link, madeBy: by.name, openedAt: null, secret: handedOut(academyId, secret) };
 }
 

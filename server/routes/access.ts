@@ -9,6 +9,7 @@ import {
   anyCoach,
   anyDemo,
   coachByEmail,
+  coachById,
   passwordHashOf,
   savePassword,
   type SignedInCoach,
@@ -29,7 +30,7 @@ import { rulesOf } from '../care/rules';
 import { accessesOf } from '../access/accesses';
 import type { Db } from '../db/connect';
 import { answer } from '../http/gate';
-import { notFound, Refused } from '../refused';
+import { nobodyHere, notFound, Refused } from '../refused';
 import type { Settings } from './settings';
 
 /** Does this machine ask itself? Nobody else can come from such an address. */
@@ -100,8 +101,7 @@ function signInRoutes(router: Router, db: Db, settings: Settings, limits: Limits
         throw new Refused(422, 'Wrong old password.', 'Check it and try again; nothing was changed.');
     });
     await checkStrength(body.password, [coach.name, coach.academy]);
-    await savePassword(db, academyId, id, await hashPassword(body.password));
-    await signOutDevice(db, academyId, id, hereHash(request));
+    await savePassword(db, academyId, id, await hashPassword(body.password), hereHash(request));
     await signIn(db, request, response, coach);
     return signedIn(coach);
   });
@@ -144,8 +144,8 @@ function roleRoutes(router: Router, db: Db): void {
     return whoMay(academyId);
   });
   answer(router, db, endpoints.invite, async ({ body }, { coach: { academyId, id } }) => {
-    const { role, student } = body;
-    if ((role === 'student') !== (student !== null))
+    const { role, student, coach } = body;
+    if (coach === null && (role === 'student') !== (student !== null))
       throw new Refused(
         400,
         'A student’s account needs a student of the roster; other accounts have none.',
@@ -153,7 +153,10 @@ function roleRoutes(router: Router, db: Db): void {
       );
     if (student !== null && !(await person(db, academyId, student)))
       throw notFound(`student "${student}" on the roster`);
-    return invite(db, academyId, { ...body, by: id, now: now() });
+    const made = await invite(db, academyId, { ...body, by: id, now: now() });
+    if (made === 'not any more') throw nobodyHere();
+    if (made === 'nobody') throw notFound(`"${body.coach}" among those who may sign in`);
+    return made;
   });
   answer(router, db, endpoints.withdrawInvitation, async ({ params }, { coach: { academyId } }) => {
     await withdraw(db, academyId, params.id);
@@ -172,8 +175,8 @@ function invitationRoutes(router: Router, db: Db, settings: Settings, limits: Li
     });
   answer(router, db, endpoints.openInvitation, async ({ body }, { request }) => {
     const found = await opened(request, body.secret);
-    const { academy, name, role, expiresAt } = found;
-    return { academy, name, role, expiresAt };
+    const { academy, name, role, expiresAt, email } = found;
+    return { academy, name, role, expiresAt, email };
   });
   answer(router, db, endpoints.acceptInvitation, async ({ body }, { request, response }) => {
     const { secret, name, email, password } = body;
@@ -185,14 +188,19 @@ function invitationRoutes(router: Router, db: Db, settings: Settings, limits: Li
     if (made === 'email')
       throw new Refused(409, 'That email is taken.', 'Use another one; the link still works.');
     await signIn(db, request, response, made);
-    const coach = await coachByEmail(db, email);
+    const coach = await coachById(db, made);
     return signedInAs(db, settings, coach);
   });
 }
 
+const firstIsHere = () =>
+  new Refused(409, 'This instance has its first coach already.', 'Sign in, or ask that coach for access.');
+
 function firstCoachRoute(router: Router, db: Db, settings: Settings, limits: Limits): void {
   const { firstCode, starter } = settings;
   answer(router, db, endpoints.firstCoach, async ({ body }, { request, response }) => {
+    // Nothing costly before the door is known to be open.
+    if (await anyCoach(db)) throw firstIsHere();
     await limits.code(async () => {
       if (firstCode !== null && !isHere(request) && body.code.trim().toUpperCase() !== firstCode)
         throw new Refused(
@@ -216,12 +224,7 @@ function firstCoachRoute(router: Router, db: Db, settings: Settings, limits: Lim
       coach,
       body.starter ? starter : [],
     );
-    if (!made)
-      throw new Refused(
-        409,
-        'This instance has its first coach already.',
-        'Sign in, or ask that coach for access.',
-      );
+    if (!made) throw firstIsHere();
     await signIn(db, request, response, { academyId, id: coach.id });
     return signedInAs(db, settings, {
       ...coach,

@@ -3,7 +3,7 @@ import type { Router } from 'express';
 import type { Db } from '../db/connect';
 import { admitted } from '../http/gate';
 import { Busy, Refused } from '../refused';
-import { hereHash } from '../access/sign-in';
+import { coachOf, hereHash } from '../access/sign-in';
 import type { Live } from '../live/live';
 
 /** A comment line this often keeps proxies and phones from closing a silent stream, and shows the server that nobody listens. */
@@ -35,7 +35,12 @@ export function liveRoutes(router: Router, db: Db, live: Live): void {
       else response.write(`event: ${facts ? 'facts' : 'all'}\ndata: ${JSON.stringify(facts)}\n\n`);
     };
     response.write('retry: 1000\n\n');
-    const leave = live.subscribe(coach.academyId, send);
+    const leave = live.subscribe(coach.academyId, send, {
+      coach: coach.id,
+      onClosed: () => response.end(),
+    });
+    // Doors that were closed while this one was opened were told to nobody here.
+    if (!(await coachOf(db, request))) response.end();
     const beat = setInterval(() => {
       response.write(': still here\n\n');
       // A stream ends with its sign-in. A database that is away says nothing about that.

@@ -15,7 +15,7 @@ import { coachesOf } from '../access/coaches';
 import type { Limits } from '../access/limits';
 import type { Db } from '../db/connect';
 import { answer } from '../http/gate';
-import { notFound, Refused } from '../refused';
+import { nobodyHere, notFound, Refused } from '../refused';
 import { person } from '../people/roster';
 import {
   cardLinksOf,
@@ -127,7 +127,9 @@ function cardRoutes(router: Router, db: Db, limits: Limits): void {
   answer(router, db, endpoints.makeCardLink, async ({ params: { id }, body: { days } }, { coach }) => {
     await known(db, coach.academyId, id);
     const of = { student: id, by: coach, days, now: new Date().toISOString() };
-    return makeCardLink(db, coach.academyId, of);
+    const link = await makeCardLink(db, coach.academyId, of);
+    if (!link) throw nobodyHere();
+    return link;
   });
 
   answer(router, db, endpoints.revokeCardLink, async ({ params }, { coach: { academyId } }) => {

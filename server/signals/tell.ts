@@ -20,6 +20,18 @@ export interface AskAgain {
   everything: true;
 }
 
+/** That doors of somebody were closed: their live streams end at once, on whichever server process. */
+export interface ClosedDoors {
+  academy: Id;
+  closed: Id;
+}
+
+/** Ends somebody's live streams, once the transaction is committed. */
+export async function tellOfClosedDoors(tx: Db, academy: Id, coach: Id): Promise<void> {
+  const news: ClosedDoors = { academy, closed: coach };
+  await tx.execute(sql`select pg_notify(${factsChannel}, ${JSON.stringify(news)})`);
+}
+
 /** Tells all devices of an academy to ask again, once the transaction is committed. */
 export async function tellOfAll(tx: Db, academy: Id): Promise<void> {
   const news: AskAgain = { academy, everything: true };

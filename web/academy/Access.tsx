@@ -51,6 +51,12 @@ function ForHead({ me }: { me: string }) {
       await save(to);
       toast(to.open ? `${one.name}: ${to.role}` : `${one.name} can no longer sign in`, () => save(before));
     }, 'Nothing was changed.');
+  const [wayBack, setWayBack] = useState<(Invitation & { secret: string }) | null>(null);
+  const letBack = ({ id, name, role }: Access) =>
+    asking(async () => {
+      setWayBack(await ask(accessEndpoints.invite, { body: { role, name, coach: id } }));
+      await access.mutate();
+    }, 'No link was made.');
   const withdraw = (invitation: Invitation) =>
     asking(async () => {
       const told = await ask(accessEndpoints.withdrawInvitation, { params: { id: invitation.id } });
@@ -64,6 +70,17 @@ function ForHead({ me }: { me: string }) {
       </Head>
       <Invite made={() => void access.mutate()} />
       <Refused by={refusal} />
+      {wayBack && (
+        <Panel data-testid="way-back">
+          <LinkToScan
+            address={secretAddress('/join', wayBack.secret)}
+            title={`${wayBack.name}: a new password`}
+          >
+            Works once, until {dayOf(wayBack.expiresAt)}. It opens access again and signs all their devices
+            out. It is shown only now.
+          </LinkToScan>
+        </Panel>
+      )}
       <Loaded of={access} what="who may">
         {({ people, invitations }) => (
           <>
@@ -74,7 +91,8 @@ function ForHead({ me }: { me: string }) {
                   {invitations.map((one) => (
                     <li key={one.id}>
                       <span>
-                        {one.name}, {one.role}; until {dayOf(one.expiresAt)}
+                        {one.name}, {one.coach === null ? one.role : 'a new password'}; until{' '}
+                        {dayOf(one.expiresAt)}
                       </span>
                       <Button $quiet isDisabled={busy} onPress={() => void withdraw(one)}>
                         Revoke
@@ -119,13 +137,18 @@ function ForHead({ me }: { me: string }) {
                     head: '',
                     cell: (one) =>
                       one.id === me ? null : (
-                        <Button
-                          $quiet
-                          isDisabled={busy}
-                          onPress={() => void change(one, { role: one.role, open: one.closedAt !== null })}
-                        >
-                          {one.closedAt === null ? 'Block access' : 'Restore access'}
-                        </Button>
+                        <Row>
+                          <Button $quiet isDisabled={busy} onPress={() => void letBack(one)}>
+                            New password
+                          </Button>
+                          <Button
+                            $quiet
+                            isDisabled={busy}
+                            onPress={() => void change(one, { role: one.role, open: one.closedAt !== null })}
+                          >
+                            {one.closedAt === null ? 'Block access' : 'Restore access'}
+                          </Button>
+                        </Row>
                       ),
                   },
                 ]}
@@ -143,7 +166,7 @@ const nobody = '';
 /** Makes a link by which one more comes in. */
 function Invite({ made: onMade }: { made: () => void }) {
   const [made, setMade] = useState<(Invitation & { secret: string }) | null>(null);
-  const start = { role: 'assistant' as Role, name: '', student: null };
+  const start = { role: 'assistant' as Role, name: '', student: null, coach: null };
   const { control, values, put, submit, refusal, busy } = useAskingForm(
     accessEndpoints.invite.body,
     start,

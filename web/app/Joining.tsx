@@ -41,11 +41,13 @@ export default function Joining() {
     <Door>
       <DoorHead />
       <Panel>
-        <h2>Join {data.academy}</h2>
+        <h2>{data.email === null ? `Join ${data.academy}` : `${data.name}: a new password`}</h2>
         <Quiet style={{ marginBottom: '1rem' }}>
-          As {data.role}. Choose what you sign in with from now on.
+          {data.email === null
+            ? `As ${data.role}. Choose what you sign in with from now on.`
+            : `For ${data.academy}. All your devices are signed out.`}
         </Quiet>
-        <Fields secret={secret} name={data.name} />
+        <Fields secret={secret} name={data.name} known={data.email} />
       </Panel>
     </Door>
   );
@@ -57,10 +59,19 @@ const Written = (accessEndpoints.acceptInvitation.body as z.ZodObject).omit({ se
   password: z.ZodString;
 }>;
 
-function Fields({ secret, name }: { secret: string; name: string }) {
+function Fields({
+  secret,
+  name,
+  known,
+}: {
+  secret: string;
+  name: string;
+  /** The email of whom the link lets back in; null where it lets somebody new in. */
+  known: string | null;
+}) {
   const { control, submit, refusal, busy } = useAskingForm(
     Written,
-    { name, email: '', password: '' },
+    { name, email: known ?? '', password: '' },
     async (body) => {
       await keepSignedIn(await ask(accessEndpoints.acceptInvitation, { body: { ...body, secret } }));
       window.location.assign('/');
@@ -68,8 +79,15 @@ function Fields({ secret, name }: { secret: string; name: string }) {
   );
   return (
     <Form onSubmit={(event) => void submit(event)}>
-      <TextOf control={control} name="name" label="Your name" autoComplete="name" />
-      <TextOf control={control} name="email" label="Email" type="email" autoComplete="username" />
+      {known === null && <TextOf control={control} name="name" label="Your name" autoComplete="name" />}
+      <TextOf
+        control={control}
+        name="email"
+        label="Email"
+        type="email"
+        autoComplete="username"
+        isReadOnly={known !== null}
+      />
       <TextOf
         control={control}
         name="password"
@@ -79,7 +97,7 @@ function Fields({ secret, name }: { secret: string; name: string }) {
       />
       <Refused by={refusal} />
       <Button type="submit" isDisabled={busy} $tall>
-        Join
+        {known === null ? 'Join' : 'Save and sign in'}
       </Button>
     </Form>
   );

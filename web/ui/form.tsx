@@ -67,7 +67,7 @@ function useField<T extends FieldValues>({ control, name }: Bound<T>) {
 
 type Text = { label: string } & Pick<
   Parameters<typeof TextField>[0],
-  'type' | 'autoComplete' | 'autoFocus' | 'isRequired' | 'maxLength'
+  'type' | 'autoComplete' | 'autoFocus' | 'isRequired' | 'isReadOnly' | 'maxLength'
 >;
 
 /** A line of text. */
