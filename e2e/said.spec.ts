@@ -113,18 +113,18 @@ test('a reaction drill: the partner plays what is called, and one tap says that 
   await sheet(page).getByRole('button', { name: 'Done' }).click();
 
   // Until one is called nothing is played, and a plain tap is a whole rep.
-  await expect(played(page).getByRole('button')).toHaveText(['Call one']);
+  await expect(played(page).getByRole('button')).toHaveText(['Stacked', 'Call one']);
   await finish(page);
   await played(page).getByRole('button', { name: 'Call one' }).click();
   await expect(page.getByRole('status').filter({ hasText: /^Partner: Defence [12]\s*$/ })).toBeVisible();
-  const answer = played(page).getByRole('button').nth(1);
+  const answer = played(page).getByRole('button').nth(2);
   await answer.click();
   await expect(answer).toHaveText(/^✓ Defence [12]: /);
   // What was called and met is there again after a reload.
   await page.reload();
   await expect(answer).toHaveText(/^✓ Defence [12]: /);
   await finish(page);
-  await expect(played(page).getByRole('button')).toHaveText(['Call one']);
+  await expect(played(page).getByRole('button')).toHaveText(['Stacked', 'Call one']);
 
   // An answer that did not work ends the rep at a knot where the defence is open, and nowhere else.
   await played(page).getByRole('button', { name: 'Call one' }).click();

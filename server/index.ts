@@ -56,6 +56,8 @@ export function createServer(db: Db, settings: Settings): Express {
         // Nothing of who asks, nor of what was sent.
         serializers: {
           req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, url }),
+          // A header may set a cookie.
+          res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
         },
       }),
     );

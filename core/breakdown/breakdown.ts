@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Day, Id } from './ids';
+import { Day, EditionNumber, Id } from './ids';
 import { Proof, text, Tolerance } from './proof';
 import { Attire, RuleTag } from './technique';
 
@@ -193,7 +193,7 @@ export type FinishingWay = z.infer<typeof FinishingWay>;
 /** One numbered edition of a technique's anatomy. Text is written for a right lead side, with side tokens. */
 export const Draft = z.object({
   technique: Id,
-  edition: z.int().positive(),
+  edition: EditionNumber,
   author: text,
   date: Day,
   source: text,

@@ -14,3 +14,6 @@ export const Day = z.iso
 /** The lead side: the side of the attacker's body that a breakdown is written for. */
 export const Side = z.enum(['right', 'left']);
 export type Side = z.infer<typeof Side>;
+
+/** The number of an edition, as a store can hold it. */
+export const EditionNumber = z.int().positive().max(2_147_483_647);

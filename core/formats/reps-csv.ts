@@ -3,6 +3,7 @@ import type { Id } from '../breakdown';
 import { type Breakdown, measureWords, type Side } from '../breakdown';
 import { FactId, faultOf, oddMeasuresOf, Rep, Source } from '../rep';
 import { type CsvRecord, CsvParts } from './csv-parts';
+import { runs } from './table-csv';
 import { readCause, readCheckpoint, readMoment, readWhole } from './spreadsheet';
 
 /** The columns of a file of reps, in order. Documented in docs/formats.md. */
@@ -419,5 +420,5 @@ export const writeFaultsCsv = (faults: readonly RowFault[]): string =>
       fields: ['line', 'column', 'reason'],
       data: faults.map(({ line, column, reason }) => [line, column, reason]),
     },
-    { newline: '\r\n' },
+    { newline: '\r\n', escapeFormulae: runs },
   )}\r\n`;

@@ -10,6 +10,9 @@ export interface WeekEntry {
   how: string;
 }
 
+/** A name on one line: a line break in it would begin a line of the calendar. */
+const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
+
 const dayMs = 86_400_000;
 
 /** Days that a current correction fills in the calendar: until the next class or two. */
@@ -21,7 +24,7 @@ const inWorkDays = 7;
  */
 export function weeksIcs(name: string, entries: readonly WeekEntry[], now: string): string {
   const calendar = ical({
-    name: `${name}: what to work on`,
+    name: `${oneLine(name)}: what to work on`,
     prodId: { company: 'Ulkret', product: 'weeks' },
     method: ICalCalendarMethod.PUBLISH,
   });
@@ -38,7 +41,7 @@ export function weeksIcs(name: string, entries: readonly WeekEntry[], now: strin
       allDay: true,
       stamp: new Date(now),
       transparency: ICalEventTransparency.TRANSPARENT,
-      summary: work ? `Work on ${title}` : `Recheck: ${title}`,
+      summary: oneLine(work ? `Work on ${title}` : `Recheck: ${title}`),
       description: how,
     });
   }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id, Proof, Side } from '../breakdown';
+import { EditionNumber, Id, Proof, Side } from '../breakdown';
 import { Estimate } from '../math';
 import { FactId, Instant, Rung } from '../rep';
 
@@ -79,7 +79,7 @@ export const Step = z.object({
   observer: Id,
   student: Id,
   technique: Id,
-  edition: z.int().positive(),
+  edition: EditionNumber,
   does: z.discriminatedUnion('is', [accepted, edited, declined, ended, signed, undone]),
 });
 export type Step = z.infer<typeof Step>;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id, Side } from '../breakdown';
+import { EditionNumber, Id, Side } from '../breakdown';
 
 /** Resistance: 0 alone · 1 still partner · 2 moving partner with a scripted reaction · 3 positional sparring · 4 free sparring. */
 export const Rung = z.union([z.literal(0), z.literal(1), z.literal(2), z.literal(3), z.literal(4)]);
@@ -33,7 +33,7 @@ const told = {
   session: FactId.nullable(),
   at: Instant,
   technique: Id,
-  edition: z.int().positive(),
+  edition: EditionNumber,
   student: Id,
   /** Null where nobody partnered, or nobody wrote down who. */
   partner: Id.nullable(),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id, Side } from '../breakdown';
+import { EditionNumber, Id, Side } from '../breakdown';
 import { SignOffBy, Unsure } from '../prescription';
 import { FactId, Instant, Rung } from '../rep';
 import { groupChanges, Members } from './groups';
@@ -60,7 +60,7 @@ export type WatchedStudent = z.infer<typeof WatchedStudent>;
 export const Session = z.object({
   id: FactId,
   technique: Id,
-  edition: z.int().positive(),
+  edition: EditionNumber,
   startedAt: Instant,
   endedAt: Instant.nullable(),
   pairs: Pairs,

@@ -6,7 +6,7 @@ import { RateLimiterDrizzle, RateLimiterRes } from 'rate-limiter-flexible';
 import type { Db } from '../db/connect';
 import { rateLimits } from '../db/schema';
 import { Refused } from '../refused';
-import { hereHash } from './sign-in';
+import { coachOf, hereHash } from './sign-in';
 
 const minute = 60;
 const hour = 60 * minute;
@@ -130,12 +130,15 @@ export function limitsOf(db: Db) {
     code: <T>(work: () => Promise<T>): Promise<T> =>
       trying([[codes, 'all']], { wrong: 403, words: 'Too many wrong codes.' }, work),
     /** A link with a secret in it. */
-    link: <T>(request: Request, work: () => Promise<T>): Promise<T> =>
-      trying(
-        [[links, nameless(placeOf(request))]],
+    link: async <T>(request: Request, work: () => Promise<T>): Promise<T> => {
+      // Strangers of one address do not lock out whoever is signed in there.
+      const own = (await coachOf(db, request)) && hereHash(request);
+      return trying(
+        [[links, own ? nameless('signed in', own) : nameless(placeOf(request))]],
         { wrong: 404, words: 'Too many links that open nothing.' },
         work,
-      ),
+      );
+    },
   };
 }
 export type Limits = ReturnType<typeof limitsOf>;

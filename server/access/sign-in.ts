@@ -17,8 +17,13 @@ const cookieOptions = (request: Request): CookieOptions => ({
   maxAge: lastsMs,
 });
 
-const readCookie = (request: Request) =>
-  readSecret(String((request.cookies as Record<string, unknown>)[cookieName] ?? ''));
+/** A cookie as it was sent; one that says it is JSON is none of ours. */
+function cookieOf(request: Request, name: string): string {
+  const given = (request.cookies as Record<string, unknown>)[name];
+  return typeof given === 'string' ? given : '';
+}
+
+const readCookie = (request: Request) => readSecret(cookieOf(request, cookieName));
 
 /** The hash of the secret that a device signs in with; empty where it has none. */
 export const hereHash = (request: Request): string => readCookie(request)?.secretHash ?? '';
@@ -66,7 +71,7 @@ const knownMs = 365 * 86_400_000;
 const mostKnown = 6;
 
 const knownOn = (request: Request): string[] =>
-  String((request.cookies as Record<string, unknown>)[knownCookie] ?? '')
+  cookieOf(request, knownCookie)
     .split('.')
     .filter((one) => one !== '')
     .slice(0, mostKnown);

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { sql } from 'drizzle-orm';
 import { freshDatabase } from '../test/database';
-import { connect } from './connect';
+import { connect, migrateForward, NewerDatabase } from './connect';
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;
 beforeAll(async () => {
@@ -55,4 +55,18 @@ test('a refusal in a transaction keeps its connection', async () => {
   expect(await pidIn()).toBe(first);
   expect(pool.totalCount).toBe(1);
   await close();
+});
+
+test('a database that a newer release has used is refused, and stays as it is', async () => {
+  const forward = () => migrateForward(database.url, 'server/db/migrations');
+  await forward();
+  const { rows } = await database.pool.query<{ last: string }>(
+    'insert into drizzle.__drizzle_migrations (hash, created_at) select $1, max(created_at) + 1 from drizzle.__drizzle_migrations returning created_at::text as last',
+    ['of a release to come'],
+  );
+  await expect(forward()).rejects.toThrow(NewerDatabase);
+  await database.pool.query('delete from drizzle.__drizzle_migrations where created_at = $1', [
+    rows[0]!.last,
+  ]);
+  await forward();
 });

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { readMigrationFiles } from 'drizzle-orm/migrator';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
 import * as schema from './schema';
@@ -97,12 +98,42 @@ export async function sizeOf(db: Db): Promise<number> {
 
 const migrationLock = 7_165_538;
 
-/** Brings the schema forward. Two processes that start together take turns under one lock. */
+/** A database that a newer release has used: this one would read it as its own, and drop what it does not know. */
+export class NewerDatabase extends Error {
+  /** The commands print it as it is, without where it was thrown. */
+  override name = 'Trouble';
+  constructor() {
+    super(
+      'This data was last used by a newer release of Ulkret. Nothing was changed: start that release again, or restore a backup that this one has made.',
+    );
+  }
+}
+
+/** Throws where migrations have run that this release does not have. */
+async function refuseNewer(client: pg.Client, migrationsFolder: string): Promise<void> {
+  const { rows: there } = await client.query<{ known: string | null }>(
+    "select to_regclass('drizzle.__drizzle_migrations')::text as known",
+  );
+  if (!there[0]?.known) return;
+  const { rows } = await client.query<{ last: string | null }>(
+    'select max(created_at)::text as last from drizzle.__drizzle_migrations',
+  );
+  const newest = Math.max(
+    ...readMigrationFiles({ migrationsFolder }).map(({ folderMillis }) => folderMillis),
+  );
+  if (Number(rows[0]?.last ?? 0) > newest) throw new NewerDatabase();
+}
+
+/**
+ * Brings the schema forward; refuses a database that a newer release has used. Two processes that start together take turns under
+ * one lock.
+ */
 export async function migrateForward(url: string, migrationsFolder: string): Promise<void> {
   const client = new pg.Client({ connectionString: url });
   await client.connect();
   try {
     await client.query('select pg_advisory_lock($1)', [migrationLock]);
+    await refuseNewer(client, migrationsFolder);
     await migrate(drizzle(client), { migrationsFolder });
   } finally {
     await client.end();

@@ -217,16 +217,29 @@ describe('the outbox', () => {
     expect((await keptFacts(`academy-${made}`, session)).reps).toEqual([waits.fact]);
   });
 
-  test('finds the one that breaks the server among many, sets it aside with its reason, and sends all others', async () => {
+  test('finds the one that breaks the server among many, lets it wait, and sends all others; it goes when the server is well', async () => {
     const entries = Array.from({ length: 40 }, () => rep());
     server.breaks = entries[23]!.fact.id;
     for (const entry of entries) await outbox.record(session, entry);
     const state = await settled();
     expect(state).toMatchObject({
-      waiting: 0,
-      refused: [{ id: entries[23]!.fact.id, reason: 'Something broke.' }],
+      waiting: 1,
+      refused: [],
+      held: 'server trouble',
+      trouble: 'Something broke.',
     });
     expect(server.known.size).toBe(39);
+    // What comes after it is not held up.
+    await outbox.record(session, rep());
+    expect(await settled()).toMatchObject({ waiting: 1 });
+    expect(server.known.size).toBe(40);
+    server.breaks = '';
+    // It has rested: what a page that is opened again does not know, it tries at once.
+    close();
+    outbox = new Outbox(`academy-${made}`, 'coach');
+    close = outbox.open();
+    expect(await settled()).toMatchObject({ waiting: 0, refused: [] });
+    expect(server.known.size).toBe(41);
   });
 
   test('blames nobody where the server itself is broken: all of it waits', async () => {

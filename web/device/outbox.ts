@@ -18,6 +18,8 @@ const mostAlone = 3;
 /** What the server says when it would say the same again: it is not as it should be, it may not be, or it has met another. */
 const settled: ReadonlySet<number> = new Set([400, 403, 409]);
 const retryMs = 4000;
+/** What breaks the server on its own goes again after this long at most. */
+const longestRestMs = 600_000;
 /** What is entered goes so soon, and not more often than that: each sending costs the device more than a tap does. */
 const soonMs = 120;
 const spacedMs = 700;
@@ -48,6 +50,8 @@ export class Outbox {
   private mayHaveDocuments = true;
   /** May something have been refused? */
   private mayHaveRefused = true;
+  /** Entries that broke the server on their own: they wait, longer each time, and are never refused for it. */
+  private readonly resting = new Map<string, { until: number; times: number; words: string }>();
   /** When it was last sent, by this page's own clock. */
   private flushedAt = -spacedMs;
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -244,6 +248,7 @@ export class Outbox {
       await this.sendUnkept();
       await this.count(null);
       if (this.state.waiting > 0 && (await this.onlyOthersWait())) await this.count('another coach');
+      await this.tellOfResting();
     } catch (error) {
       const status = error instanceof ApiRefusal ? error.status : -1;
       const held = status === 0 ? 'no network' : status === 401 ? 'signed out' : 'server trouble';
@@ -252,6 +257,16 @@ export class Outbox {
       clearTimeout(this.timer);
       if (!this.closed) this.timer = setTimeout(() => void this.flush(), retryMs);
     }
+  }
+
+  /** What broke the server goes again by itself, when its rest is over. */
+  private async tellOfResting(): Promise<void> {
+    const [first] = [...this.resting.values()].sort((a, b) => a.until - b.until);
+    if (!first || this.state.waiting === 0) return;
+    await this.count('server trouble', first.words);
+    clearTimeout(this.timer);
+    const wait = Math.max(retryMs, first.until - performance.now());
+    if (!this.closed) this.timer = setTimeout(() => void this.flush(), wait);
   }
 
   private async onlyOthersWait(): Promise<boolean> {
@@ -315,20 +330,22 @@ export class Outbox {
   }
 
   /**
-   * Sends everything that waits. A batch that breaks the server is halved until the culprit is alone; it is refused,
-   * with the server's words, once another batch has gone through. If nothing goes through, the server is at fault.
+   * Sends everything that waits. A batch that breaks the server is halved until the culprit is alone; it rests and goes again
+   * later once another batch has gone through. If nothing goes through, the server is at fault, and all of it waits.
    */
   private async sendBatches(): Promise<void> {
     let most = mostInABatch;
     const alone = new Map<string, { row: KeptFact; error: ApiRefusal }>();
     for (;;) {
-      const found = await device.waitingOf(this.academy, this.observer, most + alone.size);
-      const rows = found.filter(({ id }) => !alone.has(id)).slice(0, most);
+      const set = alone.size + this.resting.size;
+      const found = await device.waitingOf(this.academy, this.observer, most + set);
+      const rests = (id: string) => (this.resting.get(id)?.until ?? 0) > performance.now();
+      const rows = found.filter(({ id }) => !alone.has(id) && !rests(id)).slice(0, most);
       if (rows.length === 0) break;
       try {
         if (!(await this.sendBatch(rows))) break;
         // What has come since then is sent for itself.
-        if (alone.size === 0 && found.length < most) break;
+        if (alone.size === 0 && found.length < most + this.resting.size) break;
       } catch (error) {
         if (!(error instanceof ApiRefusal) || error.status !== 500) throw error;
         if (rows.length > 1) most = Math.ceil(rows.length / 2);
@@ -336,16 +353,11 @@ export class Outbox {
         if (alone.size > mostAlone) throw error;
         continue;
       }
-      const broke = [...alone.values()];
-      this.mayHaveRefused ||= broke.length > 0;
-      await device.putFacts(
-        broke.map(({ row, error }): KeptFact => ({
-          ...row,
-          tried: true,
-          state: 'refused',
-          reason: error.message,
-        })),
-      );
+      for (const { row, error } of alone.values()) {
+        const times = (this.resting.get(row.id)?.times ?? 0) + 1;
+        const restMs = Math.min(longestRestMs, retryMs * 2 ** times);
+        this.resting.set(row.id, { until: performance.now() + restMs, times, words: error.message });
+      }
       alone.clear();
     }
     for (const { error } of alone.values()) throw error;
@@ -359,6 +371,7 @@ export class Outbox {
     await device.putFacts(
       rows.map((row): KeptFact => {
         const answer = answers.get(row.id);
+        if (answer) this.resting.delete(row.id);
         if (!answer) return { ...row, tried: true };
         return answer.answer === 'refused'
           ? { ...row, tried: true, state: 'refused', reason: answer.reason ?? 'no reason given' }
