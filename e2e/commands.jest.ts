@@ -34,7 +34,7 @@ test('what would be decided is told with its reason, and so is each rep that can
     sides: 'both',
     rung: 1,
     why: expect.stringMatching(
-      /7 of 7 reps that show it were lost because of 2 \(100 %\): 0 there and 7 later/,
+      /7 of 7 reps that show it were lost because of 4 \(100 %\): 0 there and 7 later/,
     ),
     refused: [
       { rep: 7, reason: expect.stringMatching(/rung/) },

@@ -77,7 +77,7 @@ async function everyDoorOf(role: Role) {
         .post('/api/invitations/open')
         .send({ secret: secretOf(made.body) });
       const seen = await supertest(app)
-        .post('/api/card')
+        .post('/api/cards')
         .send({ secret: secretOf(card.body) });
       return {
         here: (await as(cookie).get('/api/devices')).status === 200,
@@ -102,6 +102,7 @@ describe('every door is closed at once', () => {
     const one = await everyDoorOf(role);
     const before = await one.open();
     expect(before).toMatchObject({ here: true, there: true, invitation: role === 'head' });
+    expect(before.card).toBe(role === 'coach' || role === 'head');
     expect(before.streaming).toBe(['assistant', 'coach', 'head'].includes(role));
     await head.put(`/api/access/${one.id}`).send({ role, open: false }).expect(200);
     expect(await settled(one)).toEqual(shut);
