@@ -193,18 +193,6 @@ function WhatRow({ kit, live }: { kit: Kit; live: SetUpNow }) {
           onChange={(from) => set({ from })}
         />
       )}
-      {chosen.technique.attire === 'either' && (
-        <Choice
-          label="Worn tonight"
-          value={setUp.attire ?? 'any'}
-          options={[
-            { value: 'any', text: 'not recorded' },
-            { value: 'gi', text: 'gi' },
-            { value: 'no-gi', text: 'no-gi' },
-          ]}
-          onChange={(attire) => set({ attire: attire === 'any' ? null : attire })}
-        />
-      )}
       <Choice
         label={`Rung: ${rungNames[rung]}`}
         value={String(rung)}
@@ -221,7 +209,7 @@ function WhatRow({ kit, live }: { kit: Kit; live: SetUpNow }) {
 
 /** The dose, and the first attacker. */
 function DoseRow({ live }: { live: SetUpNow }) {
-  const { setUp, set } = live;
+  const { setUp, set, chosen } = live;
   return (
     <Row style={{ marginTop: '0.6rem' }}>
       <Choice
@@ -270,6 +258,18 @@ function DoseRow({ live }: { live: SetUpNow }) {
         ]}
         onChange={(attacks) => set({ attacks })}
       />
+      {chosen.technique.attire === 'either' && (
+        <Select
+          label="Worn"
+          value={setUp.attire ?? 'any'}
+          options={[
+            { value: 'any', text: 'not recorded' },
+            { value: 'gi', text: 'gi' },
+            { value: 'no-gi', text: 'no-gi' },
+          ]}
+          onChange={(attire) => set({ attire: attire === 'any' ? null : attire })}
+        />
+      )}
     </Row>
   );
 }
