@@ -236,7 +236,7 @@ export const accessEndpoints = {
         name: z.string(),
         role: Role,
         expiresAt: Instant,
-        /** Of whom it lets back in; null where it lets somebody new in. */
+        /** The email of a person it lets back in; null for somebody new. */
         email: z.string().nullable(),
       }),
   }),

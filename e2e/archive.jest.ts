@@ -173,7 +173,7 @@ describe('a whole academy', () => {
     const [theirs] = data.coaches;
     expect(coaches.find(({ id }) => id === theirs!.id)!.closedAt).not.toBeNull();
     await supertest(quay.app).post('/api/session').send({ email: theirs!.email, password }).expect(401);
-    // An email proves nothing: an invitation of somebody else does not make one of whoever types it.
+    // An email proves nothing: a link for somebody else does not make one of the person who types it.
     const other = await quay.head.post('/api/invitations').send({ role: 'assistant', name: 'Sly' });
     await supertest(quay.app)
       .post('/api/invitations/accept')

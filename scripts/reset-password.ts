@@ -9,7 +9,7 @@ const usage = `npm run reset-password -- EMAIL [--data DIR]
   EMAIL       of somebody who may sign in, or might once; prints a link by which they choose a new password, once
   --data DIR  the data folder (default .data); DATABASE_URL in the environment is used instead where it is set`;
 
-/** `npm run reset-password`: a way back in for whoever has lost theirs, from the machine that keeps the data. */
+/** `npm run reset-password`: a way back in for somebody who is locked out, from the machine that keeps the data. */
 export async function run(args: string[]): Promise<void> {
   let given;
   try {

@@ -44,7 +44,7 @@ export async function coachByEmail(db: Db, email: string) {
   return found ?? null;
 }
 
-/** Whoever has an email, closed or not: the machine that keeps the data may let them back in. */
+/** The person with an email, closed or not: the machine that keeps the data may let them back in. */
 export async function coachToLetBack(db: Db, email: string) {
   const [found] = await db
     .select({

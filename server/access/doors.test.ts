@@ -156,7 +156,7 @@ describe('a way back', () => {
     await head.post('/api/invitations').send({ role: 'coach', name: 'x', coach: 'c-nobody' }).expect(404);
   });
 
-  test('is not for whoever types the email of somebody who is here by name only', async () => {
+  test('is not for a person who types the email of somebody who is here by name only', async () => {
     await database.pool.query(
       `insert into coaches (academy_id, id, name, email, password_hash, role, closed_at)
        values ('harbour', 'c-old', 'Old', 'old@harbour.example', '', 'coach', now())`,
@@ -170,7 +170,7 @@ describe('a way back', () => {
   });
 });
 
-test('whoever is being shut out makes no new doors', async () => {
+test('somebody who is being shut out makes no new doors', async () => {
   const one = await everyDoorOf('head');
   const client = await database.pool.connect();
   try {
