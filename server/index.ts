@@ -4,6 +4,7 @@ import compression from 'compression';
 import cookieParser from 'cookie-parser';
 import express, { type Express, type RequestHandler } from 'express';
 import helmet from 'helmet';
+import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/connect';
 import { bodies } from './http/bodies';
@@ -21,6 +22,20 @@ import { readingRoutes } from './routes/readings';
 import { factRoutes } from './routes/facts';
 import { careRoutes } from './routes/care';
 import { classRoutes } from './routes/class';
+
+/** Logs each request: nothing of who asks, nor of what was sent. */
+const logging = (logger: Logger) =>
+  pinoHttp({
+    logger: logger,
+    quietReqLogger: true,
+    customLogLevel: levelOf,
+    // Nothing of who asks, nor of what was sent.
+    serializers: {
+      req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, url }),
+      // A header may set a cookie.
+      res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
+    },
+  });
 
 /** The whole HTTP application over one database. It keeps no state of its own, so any number may run in parallel. */
 export function createServer(db: Db, settings: Settings): Express {
@@ -46,21 +61,7 @@ export function createServer(db: Db, settings: Settings): Express {
     next();
   });
   app.use(compression());
-  if (settings.log)
-    app.use(
-      '/api',
-      pinoHttp({
-        logger: settings.log,
-        quietReqLogger: true,
-        customLogLevel: levelOf,
-        // Nothing of who asks, nor of what was sent.
-        serializers: {
-          req: ({ id, method, url }: { id: unknown; method: string; url: string }) => ({ id, method, url }),
-          // A header may set a cookie.
-          res: ({ statusCode }: { statusCode: number }) => ({ statusCode }),
-        },
-      }),
-    );
+  if (settings.log) app.use('/api', logging(settings.log));
   app.use('/api', fromHere, cookieParser(), bodies(db));
   app.use('/api', (_, response, next) => {
     // Devices set their clocks by it: what is logged without a network must not hang on a wrong one.

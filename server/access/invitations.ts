@@ -77,7 +77,7 @@ export async function invite(
   });
 }
 
-/** Adds an invitation, whoever asks for it. */
+/** Adds an invitation; the caller has checked that it may be made. */
 export async function addInvitation(
   tx: Db,
   academyId: Id,

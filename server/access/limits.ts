@@ -131,7 +131,7 @@ export function limitsOf(db: Db) {
       trying([[codes, 'all']], { wrong: 403, words: 'Too many wrong codes.' }, work),
     /** A link with a secret in it. */
     link: async <T>(request: Request, work: () => Promise<T>): Promise<T> => {
-      // Strangers of one address do not lock out whoever is signed in there.
+      // Strangers of one address do not lock out somebody who is signed in there.
       const own = (await coachOf(db, request)) && hereHash(request);
       return trying(
         [[links, own ? nameless('signed in', own) : nameless(placeOf(request))]],

@@ -103,61 +103,80 @@ function ForHead({ me }: { me: string }) {
               </Panel>
             )}
             <Panel>
-              <DataTable
-                label="who may"
-                rows={people}
-                keyOf={({ id }) => id}
-                wordsOf={({ name, email, role }) => `${name} ${email} ${role}`}
-                columns={[
-                  { head: 'Name', cell: ({ name }) => name, by: ({ name }) => name },
-                  { head: 'Email', cell: ({ email }) => email, by: ({ email }) => email },
-                  {
-                    head: 'May',
-                    cell: (one) =>
-                      one.role === 'student' ? (
-                        'student'
-                      ) : (
-                        <Select
-                          unlabelled
-                          label={`What ${one.name} may`}
-                          options={forGrown}
-                          value={one.role}
-                          onChange={(role) => void change(one, { role, open: one.closedAt === null })}
-                        />
-                      ),
-                    by: ({ role }) => roles.indexOf(role),
-                  },
-                  {
-                    head: 'Last seen',
-                    cell: ({ seenAt, closedAt }) =>
-                      closedAt ? `blocked ${dayOf(closedAt)}` : seenAt ? dayOf(seenAt) : 'not recently',
-                    by: ({ seenAt }) => seenAt,
-                  },
-                  {
-                    head: '',
-                    cell: (one) =>
-                      one.id === me ? null : (
-                        <Row>
-                          <Button $quiet isDisabled={busy} onPress={() => void letBack(one)}>
-                            New password
-                          </Button>
-                          <Button
-                            $quiet
-                            isDisabled={busy}
-                            onPress={() => void change(one, { role: one.role, open: one.closedAt !== null })}
-                          >
-                            {one.closedAt === null ? 'Block access' : 'Restore access'}
-                          </Button>
-                        </Row>
-                      ),
-                  },
-                ]}
-              />
+              <People {...{ people, me, busy, change, letBack }} />
             </Panel>
           </>
         )}
       </Loaded>
     </Page>
+  );
+}
+
+/** Everybody who may sign in, or might once. */
+function People({
+  people,
+  me,
+  busy,
+  change,
+  letBack,
+}: {
+  people: readonly Access[];
+  me: string;
+  busy: boolean;
+  change: (one: Access, to: { role: Role; open: boolean }) => Promise<unknown>;
+  letBack: (one: Access) => Promise<unknown>;
+}) {
+  return (
+    <DataTable
+      label="who may"
+      rows={people}
+      keyOf={({ id }) => id}
+      wordsOf={({ name, email, role }) => `${name} ${email} ${role}`}
+      columns={[
+        { head: 'Name', cell: ({ name }) => name, by: ({ name }) => name },
+        { head: 'Email', cell: ({ email }) => email, by: ({ email }) => email },
+        {
+          head: 'May',
+          cell: (one) =>
+            one.role === 'student' ? (
+              'student'
+            ) : (
+              <Select
+                unlabelled
+                label={`What ${one.name} may`}
+                options={forGrown}
+                value={one.role}
+                onChange={(role) => void change(one, { role, open: one.closedAt === null })}
+              />
+            ),
+          by: ({ role }) => roles.indexOf(role),
+        },
+        {
+          head: 'Last seen',
+          cell: ({ seenAt, closedAt }) =>
+            closedAt ? `blocked ${dayOf(closedAt)}` : seenAt ? dayOf(seenAt) : 'not recently',
+          by: ({ seenAt }) => seenAt,
+        },
+        {
+          head: '',
+          cell: (one) =>
+            one.id === me ? null : (
+              <Row>
+                <Button $quiet isDisabled={busy} onPress={() => void letBack(one)}>
+                  New password
+                </Button>
+                <Button
+                  $quiet
+                  isDisabled={busy}
+                  onPress={() => void change(one, { role: one.role, open: one.closedAt !== null })}
+                >
+                  {one.closedAt === null ? 'Block access' : 'Restore access'}
+                </Button>
+              </Row>
+            ),
+        },
+      ]}
+    />
   );
 }
 

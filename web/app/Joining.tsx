@@ -66,7 +66,7 @@ function Fields({
 }: {
   secret: string;
   name: string;
-  /** The email of whom the link lets back in; null where it lets somebody new in. */
+  /** The email of a person it lets back in; null for somebody new. */
   known: string | null;
 }) {
   const { control, submit, refusal, busy } = useAskingForm(

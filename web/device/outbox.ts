@@ -259,7 +259,7 @@ export class Outbox {
     }
   }
 
-  /** What broke the server goes again by itself, when its rest is over. */
+  /** What broke the server goes again on its own, when its rest is over. */
   private async tellOfResting(): Promise<void> {
     const [first] = [...this.resting.values()].sort((a, b) => a.until - b.until);
     if (!first || this.state.waiting === 0) return;
