@@ -4,6 +4,8 @@ export class Refused extends Error {
     readonly status: number,
     message: string,
     readonly todo: string,
+    /** Seconds after which to ask again, where that helps. */
+    readonly againAfter?: number,
   ) {
     super(message);
   }
@@ -12,7 +14,7 @@ export class Refused extends Error {
 /** More is asked than can be answered in time: the caller may ask again in a moment. */
 export class Busy extends Refused {
   constructor(message: string) {
-    super(503, message, 'Try again in a few seconds; nothing was changed.');
+    super(503, message, 'Try again in a few seconds; nothing was changed.', 3);
   }
 }
 

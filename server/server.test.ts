@@ -191,7 +191,8 @@ describe('when it cannot answer', () => {
     // What cannot be read is no try.
     for (let i = 0; i < 20; i++) await supertest(closed).post('/api/session').send({ email: 7 }).expect(400);
     for (let i = 0; i < 6; i++) await tryIn('coach@harbour.example', 'not it').expect(401);
-    const { body } = await tryIn(' Coach@Harbour.example', 'not it').expect(429);
+    const { body, headers } = await tryIn(' Coach@Harbour.example', 'not it').expect(429);
+    expect(Number(headers['retry-after'])).toBeGreaterThan(0);
     expect(body).toEqual({
       error: expect.stringMatching(/wrong sign-ins/),
       todo: expect.stringMatching(/Wait a minute/),

@@ -55,7 +55,12 @@ function tryingIn(db: Db) {
       } catch (full) {
         if (!(full instanceof RateLimiterRes)) throw full;
         await giveBack();
-        throw new Refused(429, words, `Wait ${waitWords(full.msBeforeNext)} and try again.`);
+        throw new Refused(
+          429,
+          words,
+          `Wait ${waitWords(full.msBeforeNext)} and try again.`,
+          Math.ceil(full.msBeforeNext / 1000),
+        );
       }
     try {
       const told = await work();

@@ -41,7 +41,7 @@ const noneFree = /timeout exceeded when trying to connect/;
 const full = new Set(['53000', '53100', '53200', '58030']);
 
 /** Seconds after which a retry makes sense. */
-const againAfter = '3';
+const againAfter = 3;
 
 /** Every error as one clear refusal; what is nobody's fault but ours is logged and not told. */
 export const refuse =
@@ -53,7 +53,8 @@ export const refuse =
     }
     const { status, refusal } = refusalOf(error, whatIsWrong);
     if (status >= 500) (request as { log?: { error(e: unknown): void } }).log?.error(withoutData(error));
-    if (status === 503) response.set('Retry-After', againAfter);
+    const again = error instanceof Refused ? error.againAfter : undefined;
+    if (status === 503 || status === 429) response.set('Retry-After', String(again ?? againAfter));
     // Also where a file was asked for.
     response.removeHeader('Content-Disposition');
     response.status(status).type('json').json(refusal);

@@ -1,5 +1,5 @@
 import { endpoints } from '@ulkret/contract';
-import type { Breakdown } from '@ulkret/core/breakdown';
+import { type Breakdown, numberOf } from '@ulkret/core/breakdown';
 import { prescriptionWords } from '@ulkret/core/prescription';
 import { Link } from 'react-router';
 import styled from 'styled-components';
@@ -107,7 +107,8 @@ function OfTechnique({ technique: id, shown }: { technique: string; shown: numbe
                           </span>
                           <strong>{words.what}</strong>
                           <Quiet as="span">
-                            Lost by it: {prescription.failed} of {many(prescription.reached, 'rep')}
+                            Lost because of {numberOf(breakdown, prescription.checkpoint)}:{' '}
+                            {prescription.failed} of {many(prescription.reached, 'rep')}
                           </Quiet>
                         </Due>
                       </li>
