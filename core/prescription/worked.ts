@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { Breakdown } from '../breakdown';
 import type { Drill, DrillKind } from '../drills';
 import { betaEstimate, type Estimate } from '../math';
-import { fewestReps, notedOfDose, type Trial, usualFall, versus } from '../reading';
+import { fewestReps, notedOfDose, trialsOf, usualFall, versus } from '../reading';
 import { later, type Rep } from '../rep';
 import type { Life } from './lifecycle';
 import { saidAtRoot } from './signoff';
@@ -36,23 +36,13 @@ export const Worked = z.object({
 });
 export type Worked = z.infer<typeof Worked>;
 
-type Said = readonly { rep: Rep; held: boolean }[];
+type Said = readonly { rep: Rep; well: boolean }[];
 
 function period(said: Said): z.infer<typeof Period> {
-  const failed = said.filter(({ held }) => !held).length;
+  const failed = said.filter(({ well }) => !well).length;
   const hazard: Estimate = betaEstimate({ a: 1 + failed, b: 1 + said.length - failed });
   return { seen: said.length, failed, hazard };
 }
-
-const trialsOf = (said: Said, of: 'a' | 'b'): Trial[] =>
-  said.map(({ rep: { student, rung, side }, held }) => ({
-    student,
-    of,
-    rung,
-    side,
-    held: Number(held),
-    n: 1,
-  }));
 
 /** Before and after of one prescription: eight weeks each, from the student's reps on the technique. */
 export function workedOf(
@@ -60,7 +50,10 @@ export function workedOf(
   { terms, since, stood }: Pick<Life, 'terms' | 'since' | 'stood'>,
   reps: readonly Rep[],
 ): Worked {
-  const said = [...saidAtRoot([...editions.values()], reps, terms)];
+  const said = [...saidAtRoot([...editions.values()], reps, terms)].map(({ rep, held }) => ({
+    rep,
+    well: held,
+  }));
   const [first, last] = [later(since, -comparedWeeks * weekMs), later(since, comparedWeeks * weekMs)];
   const earlier = said.filter(({ rep }) => first <= rep.at && rep.at <= since);
   const following = said.filter(({ rep }) => since < rep.at && rep.at <= last);

@@ -17,7 +17,7 @@ const prior: Beta = { a: 2, b: 2 };
 export const rate = (well: number, all: number): Estimate =>
   betaEstimate({ a: prior.a + well, b: prior.b + all - well });
 
-/** Reps on either way below which no comparison is told. */
+/** Fewer reps of either than this are not compared. */
 export const reachedForBetter = 5;
 const listed = 30;
 /** Adds one to a list in a map. */
@@ -40,7 +40,8 @@ export const byStudent = (behind: Behind) => {
   return counts;
 };
 
-const trialsOf = (behind: Behind, of: 'a' | 'b'): Trial[] =>
+/** Reps and whether each went well, as trials of one of the two that are compared. */
+export const trialsOf = (behind: readonly Behind[number][], of: 'a' | 'b'): Trial[] =>
   behind.map(({ rep: { student, rung, side }, well }) => ({
     student,
     of,

@@ -1,5 +1,5 @@
 export * from './agreement';
-export { type Better, chanceBetter, reachedForBetter } from './behind';
+export { type Better, chanceBetter, reachedForBetter, trialsOf } from './behind';
 export * from './belief';
 export * from './causes';
 export * from './choices';

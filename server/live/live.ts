@@ -7,7 +7,7 @@ import type { Db } from '../db/connect';
 import { factsById, factsNaming } from '../facts/read';
 import { type AskAgain, type ClosedDoors, factsChannel, type News } from '../signals/tell';
 
-/** Who listens, and what happens when their doors are closed: nothing is told them after that. */
+/** The listening coach, and what to do when their doors are closed: they hear nothing after that. */
 interface Listening {
   coach: Id;
   onClosed(): void;
