@@ -144,7 +144,8 @@ function answersIn(breakdown: Breakdown, reps: readonly Rep[]): AnswersReading[]
       if (rep.task?.includes(id)) asked++;
       const said = rep.met?.find((one) => one.defence === id);
       const stopped = rep.cause === id;
-      if (!said && !stopped) continue;
+      const became = rep.met?.some((one) => one.became === id);
+      if (!said && !stopped && !became) continue;
       met++;
       if (stopped) ended++;
       if (said) push(tried, said.answer, { rep, well: said.worked });

@@ -190,8 +190,9 @@ const metElsewhere: FaultRule = (asked) => {
     if (became !== undefined) {
       if (defence.becomes !== became) return fault(`"${id}" does not become "${became}" in ${edition}`);
       if (worked) return fault(`"${id}" was answered, so it did not become "${became}"`);
-      if (rep.cause !== became && !rep.met!.some((one) => one.defence === became))
-        return fault(`"${id}" became "${became}", but the rep did not meet that`);
+      const next = breakdown.defences.find((one) => one.id === became);
+      if (!next || !isOpenBetween(breakdown, next, first, meetsUpTo(asked)))
+        return fault(`"${id}" became "${became}", which is not open in what was seen of the rep`);
       continue;
     }
     if (worked) continue;
@@ -321,13 +322,10 @@ export function onlySeen(breakdown: Pick<Breakdown, 'checkpoints' | 'defences' |
     ways: ways?.filter(wasUsed),
     measured: measured?.filter(({ checkpoint }) => wasSeen(checkpoint)),
     timed: timed?.filter(({ checkpoint }) => wasSeen(checkpoint)),
-    met: met
-      ?.filter(({ defence }) => isOpen(defence, meetsUpTo(span)))
-      // What became of a defence that is not said any more cannot be said either.
-      .filter(
-        ({ became }, _, left) =>
-          became === undefined || rep.cause === became || left.some((one) => one.defence === became),
-      ),
+    met: met?.filter(
+      ({ defence, became }) =>
+        isOpen(defence, meetsUpTo(span)) && (became === undefined || isOpen(became, meetsUpTo(span))),
+    ),
     task: task?.filter((defence) => isOpen(defence, span.last)),
   };
   return {

@@ -193,8 +193,8 @@ describe('a rep that cannot be true is refused for a reason', () => {
       'met',
     ],
     [
-      'a defence that became one that was not met',
-      { met: [{ defence: 'd3', answer: null, worked: false, became: 'd4' }] },
+      'a defence that became one that the rep did not get to',
+      { stop: 'c3', met: [{ defence: 'd3', answer: null, worked: false, became: 'd4' }] },
       'met',
     ],
     ['a measure where there is none', { measured: [{ checkpoint: 'c3', value: 1 }] }, 'measured'],
@@ -241,6 +241,7 @@ describe('a rep that cannot be true is refused for a reason', () => {
     ];
     expect(said({ timed, rung: 0, partner: null })).toBeNull();
     const became = { defence: 'd3', answer: null, worked: false, became: 'd4' };
+    expect(said({ met: [became] })).toBeNull();
     expect(said({ met: [became, { defence: 'd4', answer: null, worked: true }] })).toBeNull();
     expect(said({ met: [became], stop: 'c4', cause: 'd4' })).toBeNull();
   });

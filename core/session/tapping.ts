@@ -156,9 +156,8 @@ export function tapped(begun: Begun, tap: Tap, pair: OpenPair): Tapped {
       if (!before || before.answer !== tap.answer) met.set(tap.defence, { answer: tap.answer, worked: true });
       else if (before.worked) met.set(tap.defence, { answer: tap.answer, worked: false });
       else if (before.became === undefined && becomes !== undefined) {
+        // What it became is met by now; what was done about that, its own tap says.
         met.set(tap.defence, { answer: tap.answer, worked: false, became: becomes });
-        // What it became is met by now; what was done about that is still open, and its own tap says it.
-        if (!met.has(becomes)) met.set(becomes, { answer: null, worked: true });
       } else met.delete(tap.defence);
       return still({ met });
     }

@@ -106,7 +106,11 @@ function Played({
 }: Pick<NextProps, 'breakdown' | 'side' | 'set' | 'begun' | 'onMeet'>) {
   const played = set ? (set.called ? (begun.called === null ? [] : [begun.called]) : set.task) : [];
   // What a defence became is met as well.
-  const shown = new Set([...played, ...begun.met.keys()]);
+  const shown = new Set([
+    ...played,
+    ...begun.met.keys(),
+    ...[...begun.met.values()].flatMap(({ became }) => became ?? []),
+  ]);
   const titleOf = (id: Id | undefined) => breakdown.defences.find((one) => one.id === id)?.title ?? '';
   return breakdown.defences
     .filter(({ id }) => shown.has(id))
