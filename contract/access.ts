@@ -22,6 +22,8 @@ export const SignedIn = z.object({
       weekBegins: Weekday.default('monday'),
     })
     .nullable(),
+  /** This device was signed out by somebody else, or by a new password: it forgets what it holds. */
+  closed: z.boolean().default(false),
   /** True on an instance without any coach: the first one is asked for instead of a sign-in. */
   firstCoachWanted: z.boolean(),
   /** A code printed by the start command is required: the caller is on another machine. */
@@ -47,6 +49,18 @@ export const Access = z.object({
   seenAt: Instant.nullable(),
 });
 export type Access = z.infer<typeof Access>;
+
+/** An entry of the access log. */
+const AccessEntry = z.object({
+  id: FactId,
+  at: Instant,
+  /** Their names. */
+  by: z.string(),
+  what: z.string(),
+  about: z.string().nullable(),
+  /** What changed, from what to what. */
+  words: z.string(),
+});
 
 /** A link that lets somebody in, once. */
 export const Invitation = z.object({
@@ -178,18 +192,18 @@ export const accessEndpoints = {
     query: () => z.object({ before: FactId.optional(), about: Id.optional() }),
     output: () =>
       z.object({
-        accesses: z.array(
-          z.object({
-            id: FactId,
-            at: Instant,
-            /** Their names. */
-            by: z.string(),
-            what: z.string(),
-            about: z.string().nullable(),
-          }),
-        ),
+        accesses: z.array(AccessEntry),
         more: z.boolean(),
+        /** Is every entry as it was written, and none missing in between? */
+        whole: z.boolean(),
       }),
+  }),
+  notableAccesses: define({
+    method: 'get',
+    path: '/api/accesses/notable',
+    who: 'head',
+    summary: 'What others took out, opened or closed in the last seven days, and who failed to sign in',
+    output: () => z.object({ accesses: z.array(AccessEntry) }),
   }),
   changeAccess: define({
     method: 'put',
@@ -197,7 +211,6 @@ export const accessEndpoints = {
     who: 'head',
     summary: 'Change somebody’s role, or block or restore their access; blocking signs them out everywhere',
     params: () => z.object({ id: Id }),
-    watched: { as: 'changed who may sign in' },
     body: () => z.object({ role: Role, open: z.boolean() }),
     output: () => whoMay,
   }),

@@ -38,8 +38,30 @@ export const accessKinds = [
   'took a note away about',
   'erased somebody',
   'changed who may sign in',
+  'invited',
+  'signed in',
+  'failed to sign in',
+  'set a new password',
+  'signed out other devices',
+  'changed the rules',
+  'forgot earlier entries',
 ] as const;
 export type AccessKind = (typeof accessKinds)[number];
+
+/** Of these a head coach hears without asking. */
+export const notableAccesses = [
+  'took out all about',
+  'took out the reps',
+  'took out every fact',
+  'took out the academy',
+  'brought an academy in',
+  'erased somebody',
+  'changed who may sign in',
+  'invited',
+  'failed to sign in',
+  'changed the rules',
+  'forgot earlier entries',
+] as const satisfies readonly AccessKind[];
 
 /** The value of the Prefer header (RFC 7240) by which a client asks for interim statuses while its file is read. */
 export const interimStatus = 'interim-status';

@@ -10,3 +10,4 @@ export * from './people';
 export * from './prescriptions';
 export * from './readings';
 export * from './rules';
+export * from './zone';

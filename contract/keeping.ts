@@ -2,7 +2,13 @@ import { Instant } from '@ulkret/core/rep';
 import { z } from 'zod';
 import { define } from './define';
 
-export const KeptBackup = z.object({ name: z.string(), madeAt: Instant, bytes: z.int().min(0) });
+export const KeptBackup = z.object({
+  name: z.string(),
+  madeAt: Instant,
+  bytes: z.int().min(0),
+  /** When it was last restored and compared. */
+  triedAt: Instant.nullable().default(null),
+});
 export type KeptBackup = z.infer<typeof KeptBackup>;
 
 /** The state of this server, for its admin; nothing about people. */

@@ -48,7 +48,7 @@ export type SavedDraft = z.infer<typeof SavedDraft>;
 /** A value to be put at a path of a draft; without a value the field is taken away. */
 const DraftEdit = z.object({
   path: z
-    .array(z.union([z.string().max(80), z.int().min(0)]))
+    .array(z.union([z.string().max(80), z.int().min(0).max(10_000)]))
     .max(12)
     .readonly(),
   value: z.unknown().optional(),

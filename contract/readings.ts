@@ -52,16 +52,33 @@ const reads = {
 
 const StudentReading = z.object({ reading: Reading, prescription: Prescription.optional() });
 
+/** Reps that are told at once. */
+export const evidenceAtOnce = 200;
+
 export const readingsEndpoints = {
   evidence: define({
     method: 'get',
     path: '/api/reps',
     who: 'assistant',
-    summary: 'The reps that reached a checkpoint and what each says about it, latest first',
-    query: () => z.object({ technique: Id, checkpoint: Id, student: Id.optional(), ...period, ...slice }),
+    summary: `The reps that reached a checkpoint and what each says about it, latest first, ${evidenceAtOnce} at a time`,
+    query: () =>
+      z.object({
+        technique: Id,
+        checkpoint: Id,
+        student: Id.optional(),
+        /** How many later ones have been told. */
+        skip: number(0, 1_000_000).optional(),
+        ...period,
+        ...slice,
+      }),
     output: () =>
       z.object({
-        reps: z.array(z.object({ rep: Rep, observation: z.enum(['held', 'soft', 'failed']) })),
+        reps: z
+          .array(z.object({ rep: Rep, observation: z.enum(['held', 'soft', 'failed']) }))
+          .max(evidenceAtOnce),
+        /** How many reached it in all, and how many of them ended there. */
+        reached: z.int().min(0),
+        failed: z.int().min(0),
       }),
   }),
   choices: define({

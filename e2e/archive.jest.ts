@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { demoAcademy, demoSignIn } from '@ulkret/demo';
 import { neutralRules } from '@ulkret/core/care';
@@ -8,15 +9,17 @@ import type { Express } from 'express';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
+import { buffer } from 'node:stream/consumers';
 import { promisify } from 'node:util';
 import supertest from 'supertest';
 import yauzl from 'yauzl';
+import yazl from 'yazl';
 import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { password, settingsOf } from '@ulkret/server/test/academy';
 import { freshDatabase } from '@ulkret/server/test/database';
 import { createServer } from '@ulkret/server';
-import type { ArchivedCoach, ArchiveManifest } from '@ulkret/server/archive/sections';
+import type { ArchivedCoach, ArchiveManifest } from '@ulkret/server/transfers/archive';
 
 type Agent = ReturnType<typeof supertest.agent>;
 interface House {
@@ -100,6 +103,22 @@ async function textsIn(archive: Buffer): Promise<Map<string, string>> {
     );
   });
   return texts;
+}
+/** An archive of these texts, whose manifest is right whatever they say. */
+async function zipOf(texts: Map<string, string>): Promise<Buffer> {
+  const manifest = manifestOf(texts);
+  for (const name of Object.keys(manifest.files)) {
+    const text = texts.get(name)!;
+    manifest.files[name] = {
+      items: Math.max(0, text.split('\n').length - 3),
+      sha256: createHash('sha256').update(text).digest('hex'),
+    };
+  }
+  const zip = new yazl.ZipFile();
+  for (const [name, text] of texts)
+    zip.addBuffer(Buffer.from(name === 'manifest.json' ? JSON.stringify(manifest) : text), name);
+  zip.end();
+  return buffer(zip.outputStream);
 }
 const manifestOf = (texts: Map<string, string>) => JSON.parse(texts.get('manifest.json')!) as ArchiveManifest;
 
@@ -222,6 +241,29 @@ describe('a whole academy', () => {
     const middle = Buffer.from(out);
     middle.fill(7, out.length >> 1, (out.length >> 1) + 64);
     expect(await refused(middle)).toMatch(/not an archive|damaged/);
+    const texts = await textsIn(out);
+    const withText = async (name: string, change: (text: string) => string) =>
+      refused(await zipOf(new Map(texts).set(name, change(texts.get(name)!))));
+    // A form could not say any of this, so an archive cannot either: each is told with its line.
+    expect(
+      await withText('academy.json', (text) => text.replace(/"zone":"[^"]*"/, '"zone":"Nowhere/Bad"')),
+    ).toMatch(/^academy.json, line 2, .*zone/);
+    expect(await withText('people.json', (text) => text.replace('"Bastian"', '"Bas\\u0000tian"'))).toMatch(
+      /^people.json, line 3, .*NUL/,
+    );
+    const twice = (text: string) => text.replace(/\n(.*),\n/, '\n$1,\n$1,\n');
+    expect(await withText('people.json', twice)).toMatch(/^It is damaged: people.json has “amara” twice/);
+    expect(await withText('facts/reps.json', twice)).toMatch(/facts\/reps.json has an id twice/);
+    expect(await withText('techniques.json', () => '[\n\n]\n')).toMatch(
+      /^It is damaged: editions.json names the technique “[^”]+”, which is not in it/,
+    );
+    const bomb = `[\n${'x'.repeat(20_000_000)}`;
+    expect(await withText('drills.json', () => bomb)).toBe(
+      'drills.json, line 2, is longer than anything that an academy has.',
+    );
+    expect(await withText('drills.json', () => `[\n${'['.repeat(5000)}\n]`)).toMatch(
+      /line 2, .*deeper than 1000/,
+    );
     expect((await quay.head.get('/api/students').expect(200)).body).toEqual({ students: [] });
     expect((await bring(quay, before).expect(200)).body).toMatchObject({
       items: { people: data.students.length },

@@ -10,7 +10,7 @@ import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { connect, migrateForward } from '@ulkret/server/db/connect';
 import { listenForFacts } from '@ulkret/server/live/live';
-import { readInThread } from '@ulkret/server/readings/desk';
+import { readInThread, transferInThread } from '@ulkret/server/threads/desk';
 import pg from 'pg';
 import { searchTimes, typingTasks } from './bench-library';
 import { coldOfflineStart, crowd, fullSession, seenElsewhere, tapToPaint } from './bench-mat';
@@ -122,6 +122,7 @@ export async function run(args: string[]): Promise<void> {
   const webRoot = await buildWeb();
   const live = listenForFacts(database, db);
   const readings = readInThread(database);
+  const transfers = transferInThread(database);
   const http = createHttpServer(
     createServer(db, {
       version: 'bench',
@@ -131,6 +132,7 @@ export async function run(args: string[]): Promise<void> {
       log: null,
       live,
       readings,
+      transfers,
       keeper: null,
       firstCode: null,
       trustProxy: false,
@@ -310,6 +312,7 @@ export async function run(args: string[]): Promise<void> {
     http.close();
     http.closeAllConnections();
     await readings.close();
+    await transfers.close();
     await live.close();
     await close();
     cluster.stop();

@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node
 import path from 'node:path';
 import pg from 'pg';
 import { newestPrograms, reachable, startCluster } from './postgres';
-import { isRunning } from './running';
+import { identityOf, isRunning } from './running';
 import { Trouble } from './trouble';
 
 export const migrationsFolder = path.resolve('server/db/migrations');
@@ -25,16 +25,18 @@ export function defaultData(): string {
   return path.join('/var/lib/ulkret', path.resolve('.').replaceAll(path.sep, '-').slice(1));
 }
 
-/** One process per data folder. A lock left by a process that is gone is taken over. */
+/** One process per data folder. A lock left by a process that is gone is taken over, also where its number is another one's now. */
 export function takeLock(folder: string): () => void {
   const file = path.join(folder, 'ulkret.pid');
   mkdirSync(folder, { recursive: true });
-  const other = existsSync(file) ? Number(readFileSync(file, 'utf8')) : 0;
-  if (other !== process.pid && isRunning(other, 'run.mjs', 'start'))
+  const [number, identity] = existsSync(file) ? readFileSync(file, 'utf8').split(' ') : [];
+  const other = Number(number);
+  const isThere = identity ? identityOf(other) === identity : isRunning(other, 'run.mjs', 'start');
+  if (other !== process.pid && isThere)
     throw new Trouble(
       `Another Ulkret (process ${other}) uses ${folder}: stop it, or choose another folder with --data.`,
     );
-  writeFileSync(file, String(process.pid));
+  writeFileSync(file, `${process.pid} ${identityOf(process.pid) ?? ''}`);
   return () => rmSync(file, { force: true });
 }
 

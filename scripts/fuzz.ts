@@ -2,7 +2,7 @@ import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { Role, roles } from '@ulkret/contract';
 import { connect, migrateForward } from '@ulkret/server/db/connect';
-import { readInThread } from '@ulkret/server/readings/desk';
+import { readInThread } from '@ulkret/server/threads/desk';
 import { settingsOf } from '@ulkret/server/test/academy';
 import { type Asking, fuzz } from '@ulkret/server/test/fuzz';
 import { startThrowawayCluster } from './postgres';

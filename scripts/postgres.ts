@@ -17,7 +17,7 @@ import os from 'node:os';
 import path from 'node:path';
 import pg from 'pg';
 import { installPackages } from './debian';
-import { isRunning } from './running';
+import { isRunning, worksIn } from './running';
 import { Trouble } from './trouble';
 import { processorSeconds } from './processor-time';
 
@@ -27,6 +27,8 @@ const lookMs = 2000;
 /** With less room than this it cannot write for long. */
 const leastFreeBytes = 20_000_000;
 const stopped = 'The database has stopped';
+/** How long it may take to end what it does. */
+const stopSeconds = 5;
 const superuser = 'ulkret';
 
 /** A private PostgreSQL that listens on a loopback port only. */
@@ -129,12 +131,13 @@ export async function freePort(): Promise<number> {
   throw new Trouble(`No port between ${ports.low} and ${ports.high} is free.`);
 }
 
-/** The port of the cluster that runs in a folder, or null where none does. */
-function runningPort(folder: string): number | null {
+/** The process and port of the cluster that runs in a folder, or null where none does. */
+function runningIn(folder: string): { pid: number; port: number } | null {
   const file = path.join(folder, 'postmaster.pid');
   if (!existsSync(file)) return null;
-  const [pid, , , port] = readFileSync(file, 'utf8').split('\n');
-  if (isRunning(Number(pid), 'postgres')) return Number(port) || null;
+  const [pid, , , port] = readFileSync(file, 'utf8').split('\n').map(Number);
+  // A cluster works in its own folder: another one may have got the number since.
+  if (isRunning(pid!, 'postgres') && worksIn(pid!, folder) !== false) return { pid: pid!, port: port! };
   // Left by a power cut: its number may belong to another process by now, and PostgreSQL would refuse to start.
   rmSync(file, { force: true });
   return null;
@@ -188,9 +191,9 @@ export async function startCluster(dataFolder: string, more: readonly string[] =
     renameSync(half, folder);
   }
 
-  const running = runningPort(folder);
+  const running = runningIn(folder);
   const ran = running !== null;
-  const port = running ?? (await freePort());
+  const port = running?.port || (await freePort());
   const logFile = path.join(dataFolder, 'postgres.log');
   // What broke is logged, and nothing of what was written: there are people's data in it.
   const discreet = [
@@ -248,7 +251,14 @@ export async function startCluster(dataFolder: string, more: readonly string[] =
       );
       if (status !== 0) throw new Trouble(`PostgreSQL did not come up again: see ${dataFolder}.`);
     },
-    stop: () => void call('pg_ctl', 'stop', '-w', '-s', '-m', 'fast', '-D', folder),
+    stop: () => {
+      const stopIn = (seconds: number, how: string) =>
+        call('pg_ctl', 'stop', '-w', '-s', '-t', `${seconds}`, '-m', how, '-D', folder);
+      if (!runningIn(folder) || stopIn(stopSeconds, 'fast').status === 0) return;
+      // It is frozen, or too busy to end: what was committed is in its log, and read again at the next start.
+      const left = runningIn(folder);
+      if (left) process.kill(left.pid, 'SIGKILL');
+    },
     keepUp: (told) => {
       let wrong: string | null = null;
       const say = (now: string | null) => {
@@ -261,7 +271,7 @@ export async function startCluster(dataFolder: string, more: readonly string[] =
           child.once('close', (code) => resolve(code === 0));
         });
       const look = async (): Promise<void> => {
-        if (runningPort(folder) !== null) {
+        if (runningIn(folder)) {
           const { bavail, bsize } = await statfs(folder);
           return say(
             bavail * bsize < leastFreeBytes ? 'The database’s disk is full: free some space.' : null,

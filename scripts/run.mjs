@@ -42,12 +42,19 @@ const [, , command, ...options] = process.argv;
 if (!command || !existsSync(path.join(root, 'scripts', `${command}.ts`)))
   giveUp(`There is no command "${command ?? ''}"; there are start, test, bench and dev.`);
 process.chdir(root);
-const { register } = await import('tsx/esm/api');
-register();
-const { run } = await import(`./${command}.ts`);
-try {
-  await run(options);
-} catch (error) {
-  if (error instanceof Error && error.name === 'Trouble') giveUp(error.message);
-  throw error;
+const { keepUp, keptUp } = await import('./keep-up.mjs');
+if (command === 'start' && !process.env[keptUp])
+  keepUp(fileURLToPath(import.meta.url), [command, ...options]);
+else await runHere();
+
+async function runHere() {
+  const { register } = await import('tsx/esm/api');
+  register();
+  const { run } = await import(`./${command}.ts`);
+  try {
+    await run(options);
+  } catch (error) {
+    if (error instanceof Error && error.name === 'Trouble') giveUp(error.message);
+    throw error;
+  }
 }

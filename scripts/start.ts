@@ -3,6 +3,7 @@ import { createServer as createHttpServer, type RequestListener } from 'node:htt
 import { createServer as createHttpsServer } from 'node:https';
 import { randomInt } from 'node:crypto';
 import path from 'node:path';
+import { setTimeout as rest } from 'node:timers/promises';
 import { parseArgs } from 'node:util';
 import { demoAcademy, demoSignIn, library } from '@ulkret/demo';
 import { createServer } from '@ulkret/server';
@@ -10,9 +11,11 @@ import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { anyCoach } from '@ulkret/server/access/coaches';
 import { connect, openAll, type Db, migrateForward } from '@ulkret/server/db/connect';
+import { watch } from '@ulkret/server/db/watch';
 import { listenForFacts } from '@ulkret/server/live/live';
 import { Keeper } from '@ulkret/server/keeping/keeper';
-import { readInThread } from '@ulkret/server/readings/desk';
+import { keepErased } from '@ulkret/server/keeping/tombstones';
+import { readInThread, transferInThread } from '@ulkret/server/threads/desk';
 import { pino } from 'pino';
 import { buildWeb } from './build';
 import {
@@ -23,6 +26,7 @@ import {
   takeLock,
   versionHere,
 } from './data-folder';
+import { houseIn } from './house-key';
 import { type Cluster, newestPrograms, startCluster } from './postgres';
 import { Trouble } from './trouble';
 
@@ -83,6 +87,9 @@ function readTls(cert: string | undefined, key: string | undefined) {
  */
 const keepAliveMs = 75_000;
 
+/** A stop ends in ten seconds: the database has five of them (`stopSeconds`), all else the others. */
+const stopMs = 4000;
+
 /** Takes the port before anything else is made, so that a taken one costs nothing. */
 function listen(port: number, host: string, tls: ReturnType<typeof readTls>) {
   const wait: RequestListener = (_, response) => {
@@ -133,18 +140,26 @@ export async function run(args: string[]): Promise<void> {
     (stopping ??= (async () => {
       http.close();
       http.closeAllConnections();
-      for (const one of undo.reverse()) await one();
+      const until = Date.now() + stopMs;
+      // What does not end in time is left where it is: the process goes, and what was committed is there.
+      for (const one of undo.reverse())
+        await Promise.race([one(), rest(Math.max(0, until - Date.now()), undefined, { ref: false })]);
     })());
-  for (const signal of ['SIGINT', 'SIGTERM'] as const)
-    process.once(signal, () => {
-      console.log('\nStopping …');
-      void stop().then(() => process.exit(0));
-    });
+  const end = () => {
+    if (stopping) return;
+    console.log('\nStopping …');
+    void stop().then(() => process.exit(0));
+  };
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, end);
+  process.on('message', (said) => said === 'stop' && end());
+  // The process that keeps it up is gone, as by a power cut.
+  process.on('disconnect', () => process.exit(1));
 
   try {
     let url = external;
     let bin: string | null = null;
     let whatIsWrong: string | null = null;
+    let noAnswer: string | null = null;
     let backups = options.backups ? path.resolve(options.backups) : null;
     if (!url) {
       const folder = options.data ? path.resolve(options.data) : defaultData();
@@ -165,8 +180,26 @@ export async function run(args: string[]): Promise<void> {
       backups ??= path.join(folder, 'backups');
     } else await checkReachable(url);
     await migrateForward(url, migrationsFolder);
-    const { db, pool, close } = connect(url);
+    const { db, pool, close, breakOff } = connect(url);
     undo.push(close);
+    undo.push(
+      watch(
+        url,
+        { pool, breakOff },
+        (wrong) => {
+          if (wrong) console.error(wrong);
+          else console.log('The database answers again.');
+          noAnswer = wrong;
+        },
+        (reason) => {
+          console.error(reason);
+          process.exit(1);
+        },
+      ),
+    );
+    const house = await houseIn(options.data ? path.resolve(options.data) : defaultData());
+    // Somebody who was erased does not come back with an older database.
+    await keepErased(db, house.erased, house.erased);
     if (!options.empty && !(await anyCoach(db))) await loadDemo(db);
     const webRoot = await buildWeb();
     const log = pino({ level: 'warn' });
@@ -174,6 +207,8 @@ export async function run(args: string[]): Promise<void> {
     undo.push(() => live.close());
     const readings = readInThread(url);
     undo.push(() => readings.close());
+    const transfers = transferInThread(url);
+    undo.push(() => transfers.close());
     // Forty bits, in letters and figures that are not mistaken for each other.
     const alphabet = 'ABCDEFGHJKLMNPQRSTUVWXYZ23456789';
     const firstCode = (await anyCoach(db))
@@ -183,7 +218,14 @@ export async function run(args: string[]): Promise<void> {
     const keeper =
       backups === null
         ? null
-        : new Keeper({ url, bin: bin ?? newestPrograms() }, backups, version, migrationsHere(), log);
+        : new Keeper(
+            { url, bin: bin ?? newestPrograms() },
+            backups,
+            version,
+            migrationsHere(),
+            log,
+            house.key,
+          );
     if (keeper) undo.push(() => keeper.close());
     const app = createServer(db, {
       version,
@@ -193,10 +235,11 @@ export async function run(args: string[]): Promise<void> {
       log,
       live,
       readings,
+      transfers,
       keeper,
       firstCode,
       trustProxy: options['trust-proxy'],
-      whatIsWrong: () => whatIsWrong,
+      whatIsWrong: () => whatIsWrong ?? noAnswer,
     });
     await openAll(pool);
     http.removeAllListeners('request');
@@ -212,6 +255,7 @@ export async function run(args: string[]): Promise<void> {
     else if (!options.empty)
       console.log(`Demo sign-in: ${demoSignIn.email} with the password ${demoSignIn.password}`);
     console.log('Ctrl-C stops all of it.');
+    process.send?.('up');
   } catch (error) {
     await stop();
     throw error;

@@ -28,7 +28,8 @@ const call = (program: string, args: string[], env: Record<string, string> = {})
   new Promise((resolve) => {
     const child = spawn(program, args, {
       stdio: ['ignore', 'inherit', 'inherit'],
-      env: { ...process.env, ...env },
+      // Keys of houses that are only for a test stay among the tests.
+      env: { ...process.env, XDG_DATA_HOME: path.join(report, 'own'), ...env },
     });
     child.once('error', () => resolve(1));
     child.once('close', (code) => resolve(code ?? 1));

@@ -1,7 +1,9 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { type FileHandle, mkdtemp, open, rm, unlink } from 'node:fs/promises';
+import os from 'node:os';
 import path from 'node:path';
+import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import yauzl from 'yauzl';
 
@@ -21,6 +23,18 @@ export async function inFolder<T>(prefix: string, make: (folder: string) => Prom
     await rm(folder, { recursive: true, force: true });
   }
 }
+
+/** An open file without a name: nobody else can open it, and it is gone once it is closed, or with this process. */
+export async function nameless(): Promise<FileHandle> {
+  const name = path.join(os.tmpdir(), `ulkret-${randomUUID()}`);
+  const file = await open(name, 'wx+', 0o600);
+  await unlink(name);
+  return file;
+}
+
+/** Writes to an open file, or reads it from its beginning; who has opened it closes it. */
+export const writerOf = (fd: number) => createWriteStream('', { fd, autoClose: false });
+export const readerOf = (fd: number) => createReadStream('', { fd, start: 0, autoClose: false });
 
 /** Where a file of a zip lies once it is unpacked: next to all others. */
 export const unpackedAs = (folder: string, name: string): string => path.join(folder, name.replace('/', '-'));
@@ -81,3 +95,38 @@ export const unpack = (
       zip.readEntry();
     });
   });
+
+/** A zip in an open file: the wanted files in it, each of which can be read as often as one likes. */
+export interface OpenZip {
+  has(name: string): boolean;
+  read(name: string): Promise<Readable>;
+}
+
+/** Opens a zip whose wanted files unpack to at most `mostBytes` in all. Throws a `ZipFault`. */
+export async function openZip(fd: number, wanted: Iterable<string>, mostBytes: number): Promise<OpenZip> {
+  const broken = () => {
+    throw new ZipFault('broken');
+  };
+  // What it says of its sizes is checked as it is read.
+  const zip = await yauzl.fromFdPromise(fd, { lazyEntries: true, autoClose: false }).catch(broken);
+  const left = new Set(wanted);
+  const entries = new Map<string, yauzl.Entry>();
+  let bytes = 0;
+  await new Promise<void>((resolve, reject) => {
+    zip.on('error', () => reject(new ZipFault('broken')));
+    zip.on('end', () => resolve());
+    zip.on('entry', (entry: yauzl.Entry) => {
+      if (left.delete(entry.fileName)) {
+        entries.set(entry.fileName, entry);
+        bytes += entry.uncompressedSize;
+      }
+      if (bytes > mostBytes) reject(new ZipFault('too large'));
+      else zip.readEntry();
+    });
+    zip.readEntry();
+  });
+  return {
+    has: (name) => entries.has(name),
+    read: (name) => zip.openReadStreamPromise(entries.get(name)!).catch(broken),
+  };
+}

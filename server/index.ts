@@ -76,7 +76,7 @@ export function createServer(db: Db, settings: Settings): Express {
   peopleRoutes(api, db, settings);
   classRoutes(api, db);
   careRoutes(api, db);
-  factRoutes(api, db);
+  factRoutes(api, db, settings.transfers);
   readingRoutes(api, db, settings.readings);
   prescriptionRoutes(api, db, limits);
   if (settings.live) liveRoutes(api, db, settings.live);

@@ -10,7 +10,8 @@ import { aRep } from '../core/test';
 import { connect } from './db/connect';
 import { Busy } from './refused';
 import type { Live } from './live/live';
-import { Desk } from './readings/desk';
+import { questions, type Readings } from './readings/read';
+import { Desk } from './threads/desk';
 import { anAcademy, settingsOf, signedIn, signInCookie } from './test/academy';
 import { freshDatabase } from './test/database';
 import { createServer } from '.';
@@ -59,7 +60,7 @@ describe('more readings than can be made in time', () => {
     const app = createServer(
       database.db,
       settingsOf(database.db, {
-        readings: { read: busy, rates: busy, decide: busy, choices: busy, agreement: busy },
+        readings: Object.fromEntries(questions.map((one) => [one, busy])) as unknown as Readings,
       }),
     );
     const hill = await signedIn(app, 'hill');
@@ -71,7 +72,7 @@ describe('more readings than can be made in time', () => {
 
 describe('the desk where readings are asked for', () => {
   test('answers this many at once, shares waiting questions but not running ones, and turns the rest away', async () => {
-    const desk = new Desk(2, 3, 60_000);
+    const desk = new Desk(2, 3, 60_000, 'Too many readings at once.');
     const open: (() => void)[] = [];
     const begun: string[] = [];
     const ask = (question: string) =>
@@ -99,7 +100,7 @@ describe('the desk where readings are asked for', () => {
 
   test('whose turn comes when nobody waits for them any more are not answered', async () => {
     let now = 0;
-    const desk = new Desk(1, 3, 1000, () => now);
+    const desk = new Desk(1, 3, 1000, 'Too many readings at once.', () => now);
     let begun = 0;
     const ask = (question: string, takesMs: number) =>
       desk.ask(question, () => {

@@ -68,6 +68,7 @@ describe('access', () => {
     expect(body).toEqual({
       coach: null,
       academy: null,
+      closed: false,
       firstCoachWanted: false,
       codeWanted: false,
       demoSignIn: null,

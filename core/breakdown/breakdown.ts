@@ -56,12 +56,12 @@ export const Variant = z.object({
   name: text,
   when: When,
   criterion: text.optional(),
-  proofs: z.array(Proof).optional(),
+  proofs: z.array(Proof).max(40).optional(),
   tolerance: Tolerance.optional(),
   /** A warning that belongs to this way alone. */
   caution: text.optional(),
   /** Rule tags that this way has and the technique has not. */
-  ruleTags: z.array(RuleTag).optional(),
+  ruleTags: z.array(RuleTag).max(100).optional(),
 });
 export type Variant = z.infer<typeof Variant>;
 
@@ -72,10 +72,10 @@ export const Checkpoint = z.object({
   title,
   /** One statement that is true or false. */
   criterion: text,
-  proofs: z.array(Proof),
+  proofs: z.array(Proof).max(40),
   tolerance: Tolerance.optional(),
   /** Checkpoints that must hold before this one. */
-  after: z.array(Id),
+  after: z.array(Id).max(60),
   /** Another checkpoint that becomes true at the same moment. */
   together: Id.optional(),
   /** Seconds from the one before within which it must become true. */
@@ -91,7 +91,7 @@ export const Checkpoint = z.object({
       price: text.optional(),
     })
     .nullable(),
-  variants: z.array(Variant),
+  variants: z.array(Variant).max(60),
   /** A warning that belongs to this moment. */
   caution: text.optional(),
   /** The piece of the library that it is a case of. */
@@ -109,9 +109,9 @@ export const Mistake = z.object({
   believes: text,
   breaks: text,
   cue: text,
-  drills: z.array(text),
+  drills: z.array(text).max(100),
   /** How often it is the cause at its checkpoint, relative to the others there. */
-  priorShare: z.number().positive().default(1),
+  priorShare: z.number().positive().max(1_000_000).default(1),
 });
 export type Mistake = z.infer<typeof Mistake>;
 
@@ -157,10 +157,10 @@ export const Defence = z.object({
   /** The defence that this one turns into when it is continued, such as a prevention that becomes a counter. */
   becomes: Id.optional(),
   leaves: Left,
-  answers: z.array(Answer),
+  answers: z.array(Answer).max(60),
   /** The task for a partner who plays it on purpose: what to do, at which signal, how hard. */
   task: text.optional(),
-  priorShare: z.number().positive().default(1),
+  priorShare: z.number().positive().max(1_000_000).default(1),
 });
 export type Defence = z.infer<typeof Defence>;
 

@@ -68,18 +68,18 @@ export const LoadSpeed = z.enum(['slow', 'fast']);
 export const Technique = z.object({
   id: Id,
   name: z.string().min(1).max(80),
-  aliases: z.array(z.string().min(1).max(80)),
+  aliases: z.array(z.string().min(1).max(80)).max(200),
   kind: TechniqueKind,
   attire: Attire,
   startPosition: z.string().min(1).max(80),
   mechanism: Mechanism,
   /** The body parts that it can hurt. */
-  regions: z.array(Region),
+  regions: z.array(Region).max(Region.options.length),
   /** If it is left out, a submission loads the partner at its regions, a defence its own student, a control nobody. */
   loads: z.array(Load).max(20).optional(),
   /** The parts of a reach; left out if no limb closes around anybody. */
   reach: Closing.optional(),
-  ruleTags: z.array(RuleTag),
+  ruleTags: z.array(RuleTag).max(100),
   loadSpeed: LoadSpeed,
   safetyNote: z.string().max(600),
 });

@@ -11,8 +11,8 @@ const grade = z.int().min(0).max(20).nullable();
 /** What a group of techniques asks of who does them. */
 export const Restriction = z.object({
   /** It holds for a technique with one of these tags, or that loads one of these regions. */
-  tags: z.array(RuleTag),
-  regions: z.array(Region),
+  tags: z.array(RuleTag).max(100),
+  regions: z.array(Region).max(Region.options.length),
   /** As it is said in a reason: “twisting leg locks”. */
   name: z.string().min(1).max(80),
   /** Months on the mat before each activity is allowed; null is never. */

@@ -1,5 +1,5 @@
 import { CareNote } from '../care';
-import { factKind, momentOf, renamedIn, stranger } from './kind';
+import { factKind, momentOf, othersOwn, renamedIn, stranger } from './kind';
 
 export const notes = factKind({
   is: 'note',
@@ -25,7 +25,8 @@ export const notes = factKind({
   faultOf(note, known) {
     const unknown = stranger(known, [note.person]);
     if (unknown) return `person: ${unknown}`;
-    if (note.why !== 'cleared') return null;
+    const replaced = note.replaces === null ? undefined : known.noteOf.get(note.replaces);
+    if (note.why !== 'cleared') return othersOwn(known, replaced);
     if (known.sender && !known.sender.decides)
       return 'observer: only a coach records a clinician’s clearance';
     if (note.replaces === null) return 'replaces: name the note it lifts';

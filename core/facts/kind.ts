@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import type { Breakdown, Id } from '../breakdown';
+import type { CareNote } from '../care';
 import type { Student } from '../people';
 import type { Rep } from '../rep';
 import type { Session } from '../session';
@@ -43,6 +44,8 @@ export interface AcademyKnown {
   editions: ReadonlyMap<Id, ReadonlyMap<number, Breakdown>>;
   /** The reps that other facts name, as far as they are here: a void, tag or look may come before its rep. */
   repOf: ReadonlyMap<string, Rep>;
+  /** The care notes that others replace, as far as they are here. */
+  noteOf: ReadonlyMap<string, CareNote>;
 }
 
 /**
@@ -107,6 +110,13 @@ export const erasedWords = 'erased with the person';
 
 /** `2026-11-28 18:30` in UTC. */
 export const momentOf = ({ at }: Fact): string => at.slice(0, 16).replace('T', ' ');
+
+/** Why somebody who only logs may not change what this one says: it is another one's; null where they may, or it is not here yet. */
+export function othersOwn({ sender }: AcademyKnown, said: Fact | undefined): string | null {
+  return sender && !sender.decides && said && said.observer !== sender.id
+    ? `observer: it is of "${said.observer}": only they or a coach change it`
+    : null;
+}
 
 /** The edition that a rep was logged against, where both are known. */
 export const editionOf = ({ editions }: AcademyKnown, rep: Rep | undefined): Breakdown | undefined =>

@@ -10,7 +10,12 @@ export const changes = factKind({
   under: 'session',
   people: ({ set }) => peopleIn(set),
   renamed: (change, from, to) => ({ ...change, set: renamedSetting(change.set, from, to) }),
-  erased: (change, person) => (change.set.is === 'words' && change.set.about === person ? null : change),
+  erased(change, person) {
+    const { set } = change;
+    if (!('about' in set) || set.about !== person) return change;
+    if (set.is === 'words') return null;
+    return set.is === 'works' && set.on ? { ...change, set: { ...set, on: { ...set.on, cue: '' } } } : change;
+  },
   tells: {
     title: 'Words after a class',
     columns: ['When', 'By', 'Words'],

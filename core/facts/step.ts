@@ -13,7 +13,12 @@ export const steps = factKind({
   renamed: (step, from, to) => renamedIn(step, ['student'], from, to),
   erased: ({ does, ...step }) => ({
     ...step,
-    does: 'reason' in does ? { ...does, reason: erasedWords } : does,
+    does:
+      'reason' in does
+        ? { ...does, reason: erasedWords }
+        : 'terms' in does
+          ? { ...does, terms: { ...does.terms, cue: '' } }
+          : does,
   }),
   edition: ({ technique, edition }) => ({ technique, edition }),
   tells: {

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { Id } from '../breakdown';
 import { FactId, Instant } from '../rep';
-import { factKind, momentOf } from './kind';
+import { factKind, momentOf, othersOwn } from './kind';
 
 /**
  * Undoes a rep, or restores one that was undone. It is about exactly that rep, whichever of the two arrives first. Where the
@@ -39,5 +39,5 @@ export const voids = factKind({
     ],
   },
   recounts: true,
-  faultOf: () => null,
+  faultOf: (undo, known) => othersOwn(known, known.repOf.get(undo.rep)),
 });

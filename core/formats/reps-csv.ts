@@ -84,54 +84,58 @@ const stopCell = (rep: Rep): string => {
   }
 };
 
-/** Reps as CSV (RFC 4180: comma, CRLF, quotes doubled), in the order given. `readRepsCsv` reads it back exactly. */
-export const writeRepsCsv = (reps: readonly Rep[]): string =>
-  `${Papa.unparse(
-    {
-      fields: [...repColumns],
-      data: reps.map((rep) => {
-        const cells: Record<RepColumn, string | number> = {
-          id: rep.id,
-          session: rep.session ?? '',
-          at: rep.at,
-          technique: rep.technique,
-          edition: rep.edition,
-          student: rep.student,
-          partner: rep.partner ?? '',
-          side: rep.side,
-          rung: rep.rung,
-          from: rep.from ?? '',
-          to: rep.to ?? '',
-          outcome: rep.outcome,
-          stop: stopCell(rep),
-          soft: rep.soft.join(';'),
-          cause: rep.cause ?? '',
-          observer: rep.observer,
-          source: rep.source,
-          note: guard(rep.note),
-          ways: (rep.ways ?? []).join(';'),
-          task: (rep.task ?? []).join(';'),
-          met: (rep.met ?? [])
-            .map(
-              ({ defence, answer, worked, became }) =>
-                `${defence}:${answer ?? ''}:${worked ? 'worked' : 'failed'}${became ? `:${became}` : ''}`,
-            )
-            .join(';'),
-          measured: (rep.measured ?? []).map(({ checkpoint, value }) => `${checkpoint}:${value}`).join(';'),
-          timed: (rep.timed ?? []).map(({ checkpoint, seconds }) => `${checkpoint}:${seconds}`).join(';'),
-          entry: rep.entry ?? '',
-          finish: rep.finish ?? '',
-          by: rep.outcome === 'left' ? (rep.by ?? '') : '',
-          follows: rep.follows
-            ? [rep.follows.rep, ...(rep.follows.by ? [rep.follows.by] : [])].join(':')
-            : '',
-          device: guard(rep.device ?? ''),
-        };
-        return repColumns.map((column) => cells[column]);
-      }),
-    },
-    { newline: '\r\n' },
-  )}\r\n`;
+/** Reps as CSV (RFC 4180: comma, CRLF, quotes doubled), in the order given, with their header or to be put after others. `readRepsCsv` reads it back exactly. */
+export const writeRepsCsv = (reps: readonly Rep[], header = true): string =>
+  reps.length === 0 && !header
+    ? ''
+    : `${Papa.unparse(
+        {
+          fields: [...repColumns],
+          data: reps.map((rep) => {
+            const cells: Record<RepColumn, string | number> = {
+              id: rep.id,
+              session: rep.session ?? '',
+              at: rep.at,
+              technique: rep.technique,
+              edition: rep.edition,
+              student: rep.student,
+              partner: rep.partner ?? '',
+              side: rep.side,
+              rung: rep.rung,
+              from: rep.from ?? '',
+              to: rep.to ?? '',
+              outcome: rep.outcome,
+              stop: stopCell(rep),
+              soft: rep.soft.join(';'),
+              cause: rep.cause ?? '',
+              observer: rep.observer,
+              source: rep.source,
+              note: guard(rep.note),
+              ways: (rep.ways ?? []).join(';'),
+              task: (rep.task ?? []).join(';'),
+              met: (rep.met ?? [])
+                .map(
+                  ({ defence, answer, worked, became }) =>
+                    `${defence}:${answer ?? ''}:${worked ? 'worked' : 'failed'}${became ? `:${became}` : ''}`,
+                )
+                .join(';'),
+              measured: (rep.measured ?? [])
+                .map(({ checkpoint, value }) => `${checkpoint}:${value}`)
+                .join(';'),
+              timed: (rep.timed ?? []).map(({ checkpoint, seconds }) => `${checkpoint}:${seconds}`).join(';'),
+              entry: rep.entry ?? '',
+              finish: rep.finish ?? '',
+              by: rep.outcome === 'left' ? (rep.by ?? '') : '',
+              follows: rep.follows
+                ? [rep.follows.rep, ...(rep.follows.by ? [rep.follows.by] : [])].join(':')
+                : '',
+              device: guard(rep.device ?? ''),
+            };
+            return repColumns.map((column) => cells[column]);
+          }),
+        },
+        { newline: '\r\n', header },
+      )}\r\n`;
 
 /** What else a header may be separated by, where it was read as one column. */
 const separated = (header: string): string => {

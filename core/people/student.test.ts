@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { isMinor, openInjuries, Student } from '.';
+import fc from 'fast-check';
+import { forLogging, isMinor, isYounger, newStudent, openInjuries, Student } from '.';
 
 const somebody = {
   id: 'ada',
@@ -49,5 +50,34 @@ describe('a student', () => {
 
   test('needs nothing but a name to start: body facts may be unknown', () => {
     expect(Student.parse({ ...somebody, statureCm: null, massKg: null, born: null }).name).toBe('Ada');
+  });
+});
+
+describe('a person as somebody sees them who only logs', () => {
+  test('has no guardian, and a day of birth that says to every rule today what the true one says, and never less', () => {
+    fc.assert(
+      fc.property(
+        fc.date({ min: new Date('1940-01-01'), max: new Date('2024-12-31'), noInvalidDate: true }),
+        fc.date({ min: new Date('2025-01-01'), max: new Date('2035-12-31'), noInvalidDate: true }),
+        fc.integer({ min: 1, max: 25 }),
+        fc.integer({ min: 0, max: 400 }),
+        (birth, now, years, later) => {
+          const [born, today] = [birth, now].map((date) => date.toISOString().slice(0, 10)) as [
+            string,
+            string,
+          ];
+          const seen = forLogging(
+            newStudent({ id: 'a', name: 'A', born, guardian: { name: 'G', contact: '' } }),
+            today,
+          );
+          expect(seen.guardian).toBeNull();
+          expect(isYounger(seen, years, today)).toBe(isYounger({ born }, years, today));
+          // What a device has kept for a while says young for longer, and never for shorter.
+          const then = new Date(now.getTime() + later * 86_400_000).toISOString().slice(0, 10);
+          if (isYounger({ born }, years, then)) expect(isYounger(seen, years, then)).toBe(true);
+        },
+      ),
+    );
+    expect(forLogging(newStudent({ id: 'a', name: 'A' }), '2026-03-05').born).toBeNull();
   });
 });

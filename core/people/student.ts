@@ -71,7 +71,7 @@ export const Student = z.object({
   measured: z.partialRecord(z.enum(measuredFacts), Measurement).default({}),
   injuries: z.array(Injury).max(30),
   /** Restricted kinds of technique that this person has agreed to take part in. */
-  consents: z.array(RuleTag).default([]),
+  consents: z.array(RuleTag).max(100).default([]),
   /** Here for a class or two, and not a member. */
   guest: z.boolean().default(false),
   guardian: Guardian.nullable().default(null),
@@ -138,6 +138,21 @@ export function isYounger(student: Pick<Student, 'born'>, years: number, today: 
 /** Under eighteen on the given day. */
 export const isMinor = (student: Pick<Student, 'born'>, today: string): boolean =>
   isYounger(student, 18, today);
+
+/** Of somebody older no rule asks how much. */
+const mostYears = 30;
+
+/**
+ * A person as somebody sees them who only logs: no guardian, and in place of the day of birth one that says to the rules today what
+ * the true one says, and no more.
+ */
+export function forLogging(student: Student, today: string): Student {
+  const day = today.slice(5, 10) === '02-29' ? '02-28' : today.slice(5, 10);
+  let years = mostYears;
+  while (years > 0 && isYounger(student, years, today)) years--;
+  const born = student.born && `${Number(today.slice(0, 4)) - years}-${day}`;
+  return { ...student, born, guardian: null };
+}
 
 /** The injuries still open on the given day (ISO date). */
 export const openInjuries = (student: Pick<Student, 'injuries'>, today: string) =>

@@ -24,6 +24,12 @@ export function renamedSetting(set: Setting, from: Id, to: Id): Setting {
   return 'pair' in set ? ({ ...set, pair: set.pair && set.pair.map(one) } as Setting) : set;
 }
 
+/** A class, as it was set up, without what was written for one person: they are erased. */
+export const withoutWordsFor = (session: Session, person: Id): Session => ({
+  ...session,
+  prescribed: session.prescribed.map((work) => (work.student === person ? { ...work, cue: '' } : work)),
+});
+
 /** A class, as it was set up, with another id in the place of a person's. */
 export function renamedInSession(session: Session, from: Id, to: Id): Session {
   const one = (id: Id): Id => (id === from ? to : id);

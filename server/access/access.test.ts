@@ -425,7 +425,13 @@ describe('notes about a person', () => {
 
 describe('the access log is personal', () => {
   test('is written down for the head coach: once for a page that stays open, and each time for what is deleted', async () => {
-    await database.pool.query('delete from accesses');
+    const clear = () =>
+      database.pool.query(`begin; set local ulkret.forgets = 'on'; delete from accesses; commit`);
+    await clear();
+    // What is older than the house keeps is forgotten when somebody looks, and an entry says so.
+    await database.pool.query(
+      `insert into accesses (academy_id, by, what, at) select 'harbour', 'coach', 'took out every fact', now() - interval '13 months' from generate_series(1, 3)`,
+    );
     const coach = by.get('coach')!;
     for (let i = 0; i < 3; i++) await coach.get('/api/students/ben/attendance').expect(200);
     for (let i = 0; i < 2; i++) await coach.get('/api/students/ben/everything').expect(200);
@@ -435,14 +441,20 @@ describe('the access log is personal', () => {
     await by.get('operator')!.get('/api/students/ben/attendance').expect(403);
     const { body } = await head.get('/api/accesses').expect(200);
     expect(
-      body.accesses.map(({ by: who, what, about }: Record<string, string>) => [who, what, about]),
+      body.accesses.map(({ by: who, what, about, words }: Record<string, string>) => [
+        who,
+        what,
+        about,
+        words,
+      ]),
     ).toEqual([
-      ['Some coach', 'took out the reps', 'Ada'],
-      ['Some coach', 'took out all about', 'Ben'],
-      ['Some coach', 'took out all about', 'Ben'],
-      ['Some coach', 'looked at', 'Ben'],
+      ['the rules', 'forgot earlier entries', null, 'up to 3'],
+      ['Some coach', 'took out the reps', 'Ada', ''],
+      ['Some coach', 'took out all about', 'Ben', ''],
+      ['Some coach', 'took out all about', 'Ben', ''],
+      ['Some coach', 'looked at', 'Ben', ''],
     ]);
-    expect(body.more).toBe(false);
+    expect([body.more, body.whole]).toEqual([false, true]);
     const of = (await head.get('/api/accesses?about=ada').expect(200)).body.accesses;
     expect(of).toHaveLength(1);
     // A page goes on after its last one, also where many were at the same moment.
@@ -456,15 +468,71 @@ describe('the access log is personal', () => {
       ({ more } = page);
       before = page.accesses.at(-1).id;
     }
-    expect(seen.size).toBe(254);
-    await database.pool.query(`delete from accesses where what = 'took out every fact'`);
-    // It is forgotten when the house's rules say so.
-    await database.pool.query(`update accesses set at = at - interval '13 months' where about = 'ben'`);
-    expect((await head.get('/api/accesses')).body.accesses).toHaveLength(1);
+    expect(seen.size).toBe(255);
     await coach.get('/api/accesses').expect(403);
     expect((await elsewhere.get('/api/accesses').expect(200)).body.accesses).not.toContainEqual(
       expect.objectContaining({ by: 'Some coach' }),
     );
+  });
+});
+
+describe('the access log is only added to', () => {
+  const log = async () =>
+    (await head.get('/api/accesses').expect(200)).body as {
+      accesses: { by: string; what: string; about: string | null; words: string }[];
+      whole: boolean;
+    };
+
+  test('it holds who came in and who failed to, and each role with what it was before', async () => {
+    const post = (password: string) =>
+      supertest(app).post('/api/session').send({ email: 'some-assistant@harbour.example', password });
+    await post('not this one').expect(401);
+    await post('nor this one').expect(401);
+    const id = ids.get('assistant')!;
+    const change = (role: string, open: boolean) =>
+      head.put(`/api/access/${id}`).send({ role, open }).expect(200);
+    await change('coach', true);
+    await change('assistant', true);
+    const { accesses } = await log();
+    expect(accesses.slice(0, 3).map(({ what, words }) => [what, words])).toEqual([
+      ['changed who may sign in', 'coach, open → assistant, open'],
+      ['changed who may sign in', 'assistant, open → coach, open'],
+      // Wrong passwords come in bursts: a minute of them is one entry.
+      ['failed to sign in', ''],
+    ]);
+    const told = (await head.get('/api/accesses/notable').expect(200)).body.accesses as { what: string }[];
+    expect(told.map(({ what }) => what)).toContain('failed to sign in');
+    expect(told.map(({ what }) => what)).not.toContain('changed who may sign in');
+  });
+
+  test('nobody changes, deletes or empties it, and where it is done around the table the chain tells', async () => {
+    const { pool } = database;
+    for (const sql of [
+      `update accesses set what = 'looked at'`,
+      `update accesses set by = 'nobody', about = 'x-1'`,
+      'delete from accesses',
+      'truncate accesses',
+    ])
+      await expect(pool.query(sql)).rejects.toThrow('only added to');
+    expect((await log()).whole).toBe(true);
+    // Who is erased leaves it, and it stays whole.
+    await by.get('coach')!.get('/api/students/cleo/attendance').expect(200);
+    await head.delete('/api/students/cleo').expect(200);
+    const after = await log();
+    expect(JSON.stringify(after.accesses)).not.toContain('cleo');
+    expect(after.whole).toBe(true);
+    const around = (sql: string) =>
+      pool.query(`begin; set local session_replication_role = 'replica'; ${sql}; commit`);
+    const last = `(select max(seq) from accesses where academy_id = 'harbour')`;
+    for (const forged of [
+      `update accesses set words = 'nothing' where academy_id = 'harbour' and seq = ${last} - 1`,
+      `delete from accesses where academy_id = 'harbour' and seq = ${last} - 2`,
+    ]) {
+      await around(`create table kept as select * from accesses; ${forged}`);
+      expect((await log()).whole).toBe(false);
+      await around('delete from accesses; insert into accesses select * from kept; drop table kept');
+      expect((await log()).whole).toBe(true);
+    }
   });
 });
 

@@ -2,9 +2,10 @@ import { randomUUID } from 'node:crypto';
 import { type Access, type Invitation, invitationDays, type Role, roles } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import { later } from '@ulkret/core/rep';
-import { and, eq, gt, isNull, lte, max, sql } from 'drizzle-orm';
+import { and, eq, gt, isNull, lte, max, ne, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { academies, coaches, invitations, signIns } from '../db/schema';
+import { writeDown } from '../trail/accesses';
 import { closeDoors } from './doors';
 import { handedOut, hashSecret, newSecret, readSecret } from './secrets';
 
@@ -122,8 +123,27 @@ export async function invitedBy(db: Db, given: string, now: string) {
     .innerJoin(academies, eq(academies.academyId, invitations.academyId))
     .leftJoin(coaches, and(eq(coaches.academyId, invitations.academyId), eq(coaches.id, invitations.coachId)))
     .where(openBy(secret.academyId, secret.secretHash, now));
-  return found ?? null;
+  return found ? { ...found, email: found.email?.endsWith(nowhere) ? null : found.email } : null;
 }
+
+/** The end of an email that is nobody's: of somebody whom an archive has brought, and who has none here. */
+export const nowhere = '.invalid';
+
+/**
+ * An email that an archive has brought with somebody into another academy is theirs until it is used: who comes in with it takes it,
+ * because who brings an archive proves nothing.
+ */
+const takeUnused = (tx: Db, academyId: Id, email: string) =>
+  tx
+    .update(coaches)
+    .set({ email: sql`${coaches.id} || '@' || ${coaches.academyId} || ${nowhere}::text` })
+    .where(
+      and(
+        ne(coaches.academyId, academyId),
+        sql`lower(${coaches.email}) = lower(${email})`,
+        eq(coaches.passwordHash, ''),
+      ),
+    );
 
 /** Lets somebody in by an invitation, which is used up by it; null where there is none, and 'email' where that email signs in already. */
 export async function comeIn(
@@ -150,15 +170,26 @@ export async function comeIn(
       const { coachId, ...as } = used;
       // Who somebody is, the head coach has said, and not who types an email: that is nobody's proof.
       if (coachId !== null) {
+        const own = and(eq(coaches.academyId, academyId), eq(coaches.id, coachId));
         const [known] = await tx
           .update(coaches)
           .set({ passwordHash, closedAt: null })
-          .where(and(eq(coaches.academyId, academyId), eq(coaches.id, coachId)))
-          .returning({ id: coaches.id });
+          .where(own)
+          .returning({ email: coaches.email });
         if (!known) return null;
+        if (known.email.endsWith(nowhere)) {
+          await takeUnused(tx, academyId, email);
+          const taken = await tx
+            .select({ id: coaches.id })
+            .from(coaches)
+            .where(sql`lower(${coaches.email}) = lower(${email})`);
+          if (taken.length > 0) throw new EmailTaken();
+          await tx.update(coaches).set({ email }).where(own);
+        }
         await closeDoors(tx, academyId, coachId);
         return { academyId, id: coachId };
       }
+      await takeUnused(tx, academyId, email);
       const id = `c-${randomUUID()}`;
       const made = await tx
         .insert(coaches)
@@ -182,7 +213,7 @@ export const changeAccess = (
   db: Db,
   academyId: Id,
   id: Id,
-  { role, open }: { role: Role; open: boolean },
+  { role, open, by }: { role: Role; open: boolean; by: Id },
   now: string,
 ): Promise<'done' | 'nobody' | 'last head'> =>
   db.transaction(async (tx) => {
@@ -202,5 +233,8 @@ export const changeAccess = (
       .where(and(eq(coaches.academyId, academyId), eq(coaches.id, id)));
     const before = everybody.find((one) => one.id === id)!;
     if (!open || roles.indexOf(role) < roles.indexOf(before.role)) await closeDoors(tx, academyId, id);
+    const as = (of: string, isOpen: boolean) => `${of}, ${isOpen ? 'open' : 'blocked'}`;
+    const words = `${as(before.role, before.closedAt === null)} → ${as(role, open)}`;
+    await writeDown(tx, { academyId, id: by }, 'changed who may sign in', id, words);
     return 'done';
   });

@@ -2,6 +2,7 @@ import type { HouseRules } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import { neutralRules, RuleSet, rulesChanged } from '@ulkret/core/care';
 import { and, desc, eq, sql } from 'drizzle-orm';
+import { writeDown } from '../trail/accesses';
 import type { Db } from '../db/connect';
 import { coaches, houseRules } from '../db/schema';
 import { tellOfAll } from '../signals/tell';
@@ -56,19 +57,27 @@ export const saveRules = (
   by: Id,
 ): Promise<boolean> =>
   db.transaction(async (tx) => {
-    const [latest] = await tx
-      .select({ revision: houseRules.revision })
+    const [before] = await tx
+      .select({ revision: houseRules.revision, rules: houseRules.rules })
       .from(houseRules)
       .where(eq(houseRules.academyId, academyId))
       .orderBy(desc(houseRules.revision))
       .limit(1);
-    if ((latest?.revision ?? 0) !== revision) return false;
+    if ((before?.revision ?? 0) !== revision) return false;
     const added = await tx
       .insert(houseRules)
       .values({ academyId, revision: revision + 1, rules, by, at: new Date().toISOString() })
       .onConflictDoNothing()
       .returning({ revision: houseRules.revision });
     if (added.length === 0) return false;
+    const said = before ? RuleSet.parse(before.rules) : neutralRules;
+    await writeDown(
+      tx,
+      { academyId, id: by },
+      'changed the rules',
+      null,
+      rulesChanged(said, rules).join('; ').slice(0, 500),
+    );
     await tellOfAll(tx, academyId);
     return true;
   });

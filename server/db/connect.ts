@@ -1,3 +1,4 @@
+import type { Socket } from 'node:net';
 import { sql } from 'drizzle-orm';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { readMigrationFiles } from 'drizzle-orm/migrator';
@@ -21,12 +22,18 @@ const limits = {
 /** Longest wait for a free connection. */
 const connectionTimeoutMillis = 5000;
 
+/** A pool, and what breaks every connection that it has off, so that nobody waits for a database that does not answer. */
+export interface Watched {
+  pool: pg.Pool;
+  breakOff(): void;
+}
+
 /** Opens a pool on a PostgreSQL URL. `close` ends it. */
 export function connect(
   url: string,
   most = 10,
   waitMs = connectionTimeoutMillis,
-): { db: Db; pool: pg.Pool; close: () => Promise<void> } {
+): Watched & { db: Db; close: () => Promise<void> } {
   const pool = new pg.Pool({
     connectionString: url,
     max: most,
@@ -37,8 +44,18 @@ export function connect(
   // A connection that breaks while idle is replaced by the pool; the next query tells of a database that is gone.
   pool.on('error', () => undefined);
   // One that breaks while it is used fails its query; without a listener it would end the whole process as well.
-  pool.on('connect', (client) => client.on('error', () => undefined));
-  return { db: withoutLeaks(pool), pool, close: () => pool.end() };
+  const open = new Set<pg.PoolClient>();
+  pool.on('connect', (client) => {
+    client.on('error', () => undefined);
+    open.add(client);
+  });
+  pool.on('remove', (client) => open.delete(client));
+  // Its own end would say good-bye first, and wait for a server that does not listen.
+  const breakOff = () => {
+    for (const client of open)
+      (client as unknown as { connection: { stream: Socket } }).connection.stream.destroy();
+  };
+  return { db: withoutLeaks(pool), pool, breakOff, close: () => pool.end() };
 }
 
 /**

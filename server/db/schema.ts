@@ -143,11 +143,41 @@ export const accesses = pgTable(
     what: text('what').notNull(),
     /** The person it was about; null where it was about everybody or nobody. */
     about: text('about'),
+    /** What changed, from what to what. */
+    words: text('words').notNull().default(''),
+    // The rest is filled in by the table itself, which is only added to: see the migration.
+    seq: integer('seq').notNull().default(0),
+    /** A digest of `salt` and `about`: who is erased takes both along, and leaves the chain whole. */
+    aboutMark: text('about_mark').notNull().default(''),
+    salt: uuid('salt'),
+    /** The hash of the entry before, and of this one with it. */
+    prev: text('prev').notNull().default(''),
+    hash: text('hash').notNull().default(''),
   },
   (table) => [
     primaryKey({ columns: [table.academyId, table.id] }),
     index('accesses_by_time').on(table.academyId, table.at),
+    index('accesses_in_order').on(table.academyId, table.seq),
   ],
+);
+
+/** Who was erased, by a digest that says nothing of them: nobody brings them back, and every backup is made again. */
+export const erasures = pgTable(
+  'erasures',
+  {
+    academyId: academyId().references(() => academies.academyId),
+    id: uuid('id').notNull().defaultRandom(),
+    /** SHA-256 of `salt` and the id that they had. */
+    salt: uuid('salt').notNull().defaultRandom(),
+    mark: text('mark').notNull(),
+    reps: integer('reps').notNull(),
+    at: instant('at')
+      .notNull()
+      .default(sql`now()`),
+    /** When the last backup that held them was gone; null while it is still tried. */
+    remadeAt: instant('remade_at'),
+  },
+  (table) => [primaryKey({ columns: [table.academyId, table.id] })],
 );
 
 /** What coaches write down about a person, for themselves or for others to see. */

@@ -19,6 +19,9 @@ import { careNotes, reps, secondOpinions, steps, voids } from '../db/schema';
 import { factsAmong } from './rows';
 import { factTables } from './tables';
 
+/** Rows that are read at once, where all are. */
+const atOnce = 2000;
+
 /** Which facts are asked for; what is left out is not asked. */
 export interface RepFilter {
   technique?: Id;
@@ -73,24 +76,32 @@ export const factsNaming = async <K extends FactList>(
     ? []
     : factsIn(db, academyId, list, sql`${factTables[list].rep} = ${anyOf(repIds)}`);
 
-/** The facts that fit a filter: reps in no order, with every void and tag that names one of them. */
-export const factsOf = (
-  db: Db,
-  academyId: Id,
-  { technique, student, session, sessions, since, until }: RepFilter,
-): Promise<RepFacts> =>
-  factsWhere(
-    db,
-    academyId,
-    and(
-      technique === undefined ? undefined : eq(reps.technique, technique),
-      student === undefined ? undefined : eq(reps.student, student),
-      session === undefined ? undefined : eq(reps.session, session),
-      sessions === undefined ? undefined : sql`${reps.session} = ${anyOf(sessions)}`,
-      since === undefined ? undefined : gte(reps.at, since),
-      until === undefined ? undefined : lt(reps.at, until),
-    ),
+const fitting = ({ technique, student, session, sessions, since, until }: RepFilter): SQL | undefined =>
+  and(
+    technique === undefined ? undefined : eq(reps.technique, technique),
+    student === undefined ? undefined : eq(reps.student, student),
+    session === undefined ? undefined : eq(reps.session, session),
+    sessions === undefined ? undefined : sql`${reps.session} = ${anyOf(sessions)}`,
+    since === undefined ? undefined : gte(reps.at, since),
+    until === undefined ? undefined : lt(reps.at, until),
   );
+
+/** The facts that fit a filter: reps in no order, with every void and tag that names one of them. */
+export const factsOf = (db: Db, academyId: Id, which: RepFilter): Promise<RepFacts> =>
+  factsWhere(db, academyId, fitting(which));
+
+/** The same in pages, each later than the one before. */
+export async function* pagesOf(db: Db, academyId: Id, which: RepFilter): AsyncGenerator<RepFacts> {
+  const found = await db
+    .select({ id: reps.id })
+    .from(reps)
+    .where(and(eq(reps.academyId, academyId), fitting(which)))
+    .orderBy(asc(reps.at), asc(reps.id));
+  for (let from = 0; from < found.length; from += atOnce) {
+    const ids = found.slice(from, from + atOnce).map(({ id }) => id);
+    yield await factsWhere(db, academyId, sql`${reps.id} = ${anyOf(ids)}`);
+  }
+}
 
 /** The facts of an academy whose reps fit a condition. */
 export async function factsWhere(db: Db, academyId: Id, which: SQL | undefined): Promise<RepFacts> {
@@ -179,8 +190,6 @@ export const careNotesFrom = (db: Db, academyId: Id, day: string): Promise<CareN
       inArray(careNotes.why, [...untilCleared, 'cleared']),
     ),
   );
-
-const atOnce = 2000;
 
 /** All rows of one kind of fact of an academy, by their ids, some at a time. */
 export async function* allRows(

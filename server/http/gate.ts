@@ -2,13 +2,14 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { type Endpoint, type InputOf, mayAsk, type OutputOf } from '@ulkret/contract';
 import type { Request, Response, Router } from 'express';
+import pLimit, { type LimitFunction } from 'p-limit';
 import { z } from 'zod';
 import type { Id } from '@ulkret/core/breakdown';
-import { writeDown } from '../access/accesses';
+import { writeDown } from '../trail/accesses';
 import { coachOf } from '../access/sign-in';
 import type { SignedInCoach } from '../access/coaches';
 import { partsOf } from './file-parts';
-import { nobodyHere, Refused } from '../refused';
+import { Busy, nobodyHere, Refused } from '../refused';
 import type { Db } from '../db/connect';
 
 /** A route's arguments besides its input. */
@@ -21,6 +22,18 @@ export interface Context<Who> {
 
 /** Everybody but a stranger is somebody. */
 type CallerOf<E> = E extends { who: 'anyone' } ? null : SignedInCoach;
+
+/** Requests that only look share these connections, and leave the others of the pool to taps; at most this many wait. */
+const [lookingAtOnce, mostLooking] = [5, 300];
+const lookers = new WeakMap<Db, LimitFunction>();
+
+/** Looks when it is its turn. */
+function inTurn(db: Db, look: () => Promise<void>): Promise<void> {
+  const turns = lookers.get(db) ?? pLimit(lookingAtOnce);
+  lookers.set(db, turns);
+  if (turns.pendingCount >= mostLooking) throw new Busy('Too many people look at once.');
+  return turns(look);
+}
 
 /** The one gate: who asks, where they may ask this; null where anyone may. Throws a refusal. */
 export async function admitted<E extends Endpoint>(
@@ -50,7 +63,7 @@ export function answer<E extends Endpoint>(
     context: Context<CallerOf<E>>,
   ) => Promise<OutputOf<E>> | AsyncIterable<string | Uint8Array>,
 ): void {
-  router[endpoint.method](endpoint.path, async (request, response) => {
+  const answered = async (request: Request, response: Response): Promise<void> => {
     const coach = await admitted(db, endpoint, request);
     const given = (value: unknown) => value !== '';
     const query = Object.fromEntries(Object.entries(request.query).filter(([, value]) => given(value)));
@@ -71,16 +84,32 @@ export function answer<E extends Endpoint>(
     };
     if (endpoint.outputType) response.type(endpoint.outputType);
     if (Symbol.asyncIterator in told) {
-      // Before the first part, because nothing can be refused after it.
+      const parts = told[Symbol.asyncIterator]();
+      // Nothing can be refused once the first part is sent.
+      const first = await parts.next();
       await wrote();
-      await pipeline(Readable.from(told), response);
+      await pipeline(Readable.from(from(first, parts)), response);
       return;
     }
-    const answered = await told;
+    const said = await told;
     await wrote();
-    if (endpoint.outputType) response.send(answered);
-    else response.json(answered);
-  });
+    if (endpoint.outputType) response.send(said);
+    else response.json(said);
+  };
+  // A file is made elsewhere, and sent as slowly as it is taken.
+  const looks = endpoint.method === 'get' && !endpoint.outputType;
+  router[endpoint.method](endpoint.path, (request, response) =>
+    looks ? inTurn(db, () => answered(request, response)) : answered(request, response),
+  );
+}
+
+/** The first of many, and the rest of them. */
+async function* from<T>(first: IteratorResult<T>, rest: AsyncIterator<T>): AsyncGenerator<T> {
+  try {
+    for (let one = first; !one.done; one = await rest.next()) yield one.value;
+  } finally {
+    await rest.return?.();
+  }
 }
 
 /** What an address names. What is only looked at is simply not there by an address that cannot be one: a link was cut off. */

@@ -7,7 +7,7 @@ import { editionsOf } from '../library/techniques';
 import { roster } from '../people/roster';
 
 /** What of an academy facts are checked against; the reps that they name are looked up batch by batch. */
-type AcademyFacts = Omit<AcademyKnown, 'repOf' | 'sessionOf' | 'now' | 'sender'>;
+type AcademyFacts = Omit<AcademyKnown, 'repOf' | 'noteOf' | 'sessionOf' | 'now' | 'sender'>;
 interface Remembered extends AcademyFacts {
   editions: Map<Id, AcademyFacts['editions'] extends ReadonlyMap<Id, infer E> ? E : never>;
 }

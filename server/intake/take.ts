@@ -1,4 +1,5 @@
 import type { Id } from '@ulkret/core/breakdown';
+import type { CareNote } from '@ulkret/core/care';
 import {
   type AcademyKnown,
   eachList,
@@ -98,6 +99,17 @@ export function isOfTheData(error: unknown): boolean {
   return ['22', '23', '54'].includes((code ?? cause?.code ?? '').slice(0, 2));
 }
 
+/** Care notes, and those that they replace, by id. */
+async function notesNamedBy(
+  tx: Db,
+  academyId: Id,
+  notes: readonly CareNote[],
+): Promise<ReadonlyMap<string, CareNote>> {
+  const replaced = notes.flatMap(({ replaces }) => replaces ?? []);
+  const before = await factsById(tx, academyId, 'notes', replaced);
+  return new Map([...before, ...notes].map((note) => [note.id, note]));
+}
+
 /**
  * Takes a batch of facts into an academy. Each item is accepted, already known, or refused with a reason; a bad item
  * never costs another, and sending the same batch again changes nothing.
@@ -111,14 +123,12 @@ export async function takeFacts(
   const sender = forOthers ? null : { id: sentBy, decides };
   const items = eachList((list) => (batch[list] ?? []).map((raw) => read(list, raw)));
   const readable = (list: FactList) => items[list].flatMap(({ fact }): Fact[] => (fact ? [fact] : []));
-
   return db.transaction(async (tx) => {
     const repOf = new Map<string, Rep>();
     const techniques = new Set(
-      factLists().flatMap((list) => {
-        const { edition } = kindOf(list);
-        return edition ? readable(list).map((fact) => edition(fact).technique) : [];
-      }),
+      factLists().flatMap((list) =>
+        readable(list).flatMap((fact) => kindOf(list).edition?.(fact).technique ?? []),
+      ),
     );
     let fresh = factLists().some((list) => kindOf(list).strictly && items[list].length > 0);
     // Who has been erased since the roster was last read is let in by no old list.
@@ -127,18 +137,20 @@ export async function takeFacts(
     ];
     fresh ||= (await strangersAmong(tx, academyId, people)).length > 0;
     const now = new Date().toISOString();
-    const named = (readable('reps') as Rep[]).flatMap(({ session }) => session ?? []);
-    const sessionOf = await techniquesOfSessions(tx, academyId, [...new Set(named)]);
     const reps = readable('reps') as Rep[];
+    const named = reps.flatMap(({ session }) => session ?? []);
+    const sessionOf = await techniquesOfSessions(tx, academyId, [...new Set(named)]);
     const followed = new Set(reps.flatMap(({ follows }) => follows?.rep ?? []));
     const before = followed.size === 0 ? [] : await factsById(tx, academyId, 'reps', [...followed]);
     for (const rep of [...reps.filter(({ id }) => followed.has(id)), ...before]) {
       repOf.set(rep.id, rep);
       techniques.add(rep.technique);
     }
+    const noteOf = await notesNamedBy(tx, academyId, readable('notes') as CareNote[]);
     let known: AcademyKnown = {
       ...(await knownOf(tx, academyId, [...techniques], fresh)),
       repOf,
+      noteOf,
       sessionOf,
       now,
       sender,
@@ -151,7 +163,7 @@ export async function takeFacts(
         if (fault && !fresh) {
           // Nothing is refused by what was known a while ago.
           fresh = true;
-          known = { ...(await knownOf(tx, academyId, [...techniques], true)), repOf, sessionOf, now, sender };
+          known = { ...known, ...(await knownOf(tx, academyId, [...techniques], true)) };
           fault = faultIn(list, item.fact, known);
         }
         if (fault) item.settled = refused(fault);
@@ -168,7 +180,7 @@ export async function takeFacts(
       repOf.set(rep.id, rep);
       techniques.add(rep.technique);
     }
-    known = { ...(await knownOf(tx, academyId, [...techniques])), repOf, sessionOf, now, sender };
+    known = { ...known, ...(await knownOf(tx, academyId, [...techniques])) };
     for (const list of factLists()) if (list !== 'reps') accepted[list] = await take(list);
 
     const recounted = factLists()

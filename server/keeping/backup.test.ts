@@ -10,13 +10,16 @@ import { createServer } from '..';
 import { connect, migrateForward } from '../db/connect';
 import { anAcademy, settingsOf, signedIn, takeAll } from '../test/academy';
 import { freshDatabase } from '../test/database';
-import { type Manifest, makeBackup, restoreBackup } from './backup';
+import { makeBackup, restoreBackup } from './backup';
 import { Keeper } from './keeper';
 import { rotated } from './rotation';
+import { newHouseKey } from './sealed';
 
 const bin = process.env['TEST_PG_BIN'] ?? '';
 const admin = process.env['TEST_DATABASE_URL'] ?? '';
 const now = 1000;
+const day = 86_400_000;
+let key: string;
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;
 let folder: string;
@@ -48,11 +51,12 @@ const count = async (url: string, table: string): Promise<number> => {
   await client.end();
   return rows[0]!.n;
 };
-const back = (url: string, from: string, migrations = now): Promise<Manifest> =>
-  restoreBackup({ url, bin }, from, { folder: file('x'), migrations });
+const back = (url: string, from: string, migrations = now) =>
+  restoreBackup({ url, bin }, from, { folder: file('x'), migrations, keys: [key] });
 
 beforeAll(async () => {
   database = await freshDatabase();
+  key = await newHouseKey();
   await anAcademy(database.db, 'harbour');
   await takeAll(database.db, 'harbour', { reps: reps(1, 40) });
   folder = await mkdtemp(path.join(os.tmpdir(), 'ulkret-backups-'));
@@ -70,7 +74,7 @@ describe('a backup', () => {
       while (writing) await takeAll(database.db, 'harbour', { reps: reps(1000 + 20 * sent++, 20) });
     })();
     const to = file();
-    const manifest = await makeBackup({ url: database.url, bin }, to, 'test');
+    const manifest = await makeBackup({ url: database.url, bin }, to, 'test', key);
     writing = false;
     await writer;
     const kept = manifest.tables['public.reps']!.rows;
@@ -90,7 +94,7 @@ describe('a backup', () => {
 
   test('that is damaged, breaks off, is something else, or is newer, is refused, and nothing comes in', async () => {
     const whole = file();
-    await makeBackup({ url: database.url, bin }, whole, 'test');
+    await makeBackup({ url: database.url, bin }, whole, 'test', key);
     const bytes = await readFile(whole);
     const wrong = async (content: Buffer | string, words: RegExp, migrations?: number) => {
       const one = file();
@@ -102,14 +106,35 @@ describe('a backup', () => {
     };
     const flipped = Buffer.from(bytes);
     flipped[Math.floor(bytes.length / 2)]! ^= 0xff;
-    await wrong(flipped, /damaged|breaks off/);
-    await wrong(bytes.subarray(0, bytes.length - 2000), /not a backup of Ulkret, or it is incomplete/);
-    await wrong('not a zip at all', /not a backup of Ulkret/);
+    await wrong(flipped, /damaged|breaks off|incomplete/);
+    await wrong(bytes.subarray(0, bytes.length - 2000), /damaged|breaks off|incomplete/);
+    await wrong('not a backup at all', /not a backup of Ulkret/);
+    await wrong(Buffer.concat([bytes, Buffer.from('more')]), /damaged|breaks off|incomplete/);
     await wrong(bytes, /made by a newer Ulkret/, 1);
     // A place where something is already is left as it is.
     await expect(back(database.url, whole)).rejects.toThrow(/not empty/);
     // Nothing half made is left behind.
     expect((await readdir(folder)).filter((name) => name.startsWith('.'))).toEqual([]);
+  });
+
+  test('is sealed: nobody without the key of its house sees anything of it, and nothing lies open on the way', async () => {
+    const one = file();
+    await makeBackup({ url: database.url, bin }, one, 'test', key);
+    const bytes = await readFile(one);
+    expect(bytes.subarray(0, 21).toString()).toBe('age-encryption.org/v1');
+    for (const open of ['PGDMP', 'ulkret.backup', 'harbour', 'public.reps'])
+      expect(bytes.includes(open)).toBe(false);
+    const other = await newHouseKey();
+    const withKeys = (keys: string[]) =>
+      withEmpty((url) => restoreBackup({ url, bin }, one, { folder: file('x'), migrations: now, keys }));
+    await expect(withKeys([])).rejects.toThrow(/sealed: give the key/);
+    await expect(withKeys([other])).rejects.toThrow(/no key here opens it/);
+    expect((await withKeys([other, key])).tables['public.reps']!.rows).toBeGreaterThan(0);
+    // It lies open only where that is asked for.
+    const plain = file();
+    await makeBackup({ url: database.url, bin }, plain, 'test', null);
+    expect((await readFile(plain)).includes('PGDMP')).toBe(true);
+    await withEmpty((url) => back(url, plain));
   });
 
   test('of every earlier release comes back, and goes on in this one', async () => {
@@ -146,7 +171,7 @@ describe('a backup', () => {
 describe('the keeper', () => {
   test('makes one, tries it, says what went wrong, and tells health', async () => {
     const own = file('kept');
-    const keeper = new Keeper({ url: database.url, bin }, own, 'test', now, null);
+    const keeper = new Keeper({ url: database.url, bin }, own, 'test', now, null, key);
     const app = createServer(database.db, settingsOf(database.db, { keeper }));
     const head = await signedIn(app, 'harbour');
     const { body } = await head.post('/api/keeping/backups').expect(200);
@@ -157,7 +182,7 @@ describe('the keeper', () => {
     await head.post('/api/keeping/backups/..%2Fother/try').expect(422);
     // A disk that takes nothing any more: the backup before stays, and everybody who looks is told.
     await copyFile(path.join(own, one.name), path.join(own, 'ulkret-2020-01-01T00-00-00Z.backup'));
-    const broken = new Keeper({ url: database.url, bin: '/nowhere' }, own, 'test', now, null);
+    const broken = new Keeper({ url: database.url, bin: '/nowhere' }, own, 'test', now, null, key);
     const other = createServer(database.db, settingsOf(database.db, { keeper: broken }));
     const refused = await (await signedIn(other, 'harbour')).post('/api/keeping/backups').expect(422);
     expect(refused.body.error).toMatch(/pg_dump is not on this machine/);
@@ -171,10 +196,72 @@ describe('the keeper', () => {
     await keeper.close();
   });
 
+  test('goes by when one was made, and not by the clock: one that jumped a year and back ends nothing', async () => {
+    const own = file('jumped');
+    const clock = { at: Date.UTC(2026, 2, 5, 18), ran: 0 };
+    const move = (ms: number, ranMs = 0) => {
+      clock.at += ms;
+      clock.ran += ranMs;
+    };
+    const clocks = { wall: () => clock.at, steady: () => clock.ran };
+    const keeper = new Keeper({ url: database.url, bin }, own, 'test', now, null, key, clocks);
+    const made = async () => (await keeper.backups()).map(({ madeAt }) => madeAt.slice(0, 10));
+    await keeper.check();
+    await keeper.check();
+    expect(await made()).toEqual(['2026-03-05']);
+    const [first] = await keeper.backups();
+    expect(first!.triedAt).not.toBeNull();
+    move(365 * day);
+    await keeper.check();
+    move(-365 * day + day, day);
+    expect(await keeper.wrong()).toMatch(/dated 2027-03-05, which is still to come/);
+    await keeper.check();
+    expect((await made())[0]).toBe('2026-03-06');
+    expect(await keeper.wrong()).toBeNull();
+    for (let i = 0; i < 3; i++) {
+      move(day, day);
+      await keeper.check();
+    }
+    expect((await made()).slice(0, 4)).toEqual(['2026-03-09', '2026-03-08', '2026-03-07', '2026-03-06']);
+    // No new one for more than a day is said within the day.
+    move(day + 3 * 3_600_000, day);
+    expect(await keeper.wrong()).toBe('Last backup: 2026-03-09.');
+    // A month later one is restored and compared on its own.
+    move(31 * day, 31 * day);
+    await keeper.check();
+    expect((await keeper.backups())[0]!.triedAt!.slice(0, 10)).toBe(
+      new Date(clock.at).toISOString().slice(0, 10),
+    );
+  }, 60_000);
+
+  test('knows a backup or a list that was changed, and sweeps up what an end in the middle has left', async () => {
+    const own = file('swept');
+    const keeper = new Keeper({ url: database.url, bin }, own, 'test', now, null, key);
+    const { name } = await keeper.make();
+    await asAdmin('create database ulkret_try_leftover');
+    await mkdir(path.join(own, '.ulkret-half'));
+    await keeper.make();
+    expect(await readdir(own)).not.toContain('.ulkret-half');
+    await expect(asAdmin('drop database ulkret_try_leftover')).rejects.toThrow(/does not exist/);
+    const list = path.join(own, 'backups.json');
+    const before = await readFile(list, 'utf8');
+    await writeFile(list, before.replace(/"bytes": \d+/, '"bytes": 1'));
+    expect(await keeper.wrong()).toMatch(/list of the backups was changed/);
+    await writeFile(list, before);
+    expect(await keeper.wrong()).toBeNull();
+    const changed = path.join(own, (await keeper.backups())[0]!.name);
+    const bytes = await readFile(changed);
+    bytes[bytes.length - 1]! ^= 1;
+    await writeFile(changed, bytes);
+    await expect(keeper.test(path.basename(changed))).rejects.toThrow(/not as it was made/);
+    expect(await keeper.wrong()).toMatch(/could not be restored/);
+    expect(name).not.toBe(path.basename(changed));
+  }, 60_000);
+
   test('says so where the folder cannot be written to', async () => {
     const taken = file('taken');
     await writeFile(taken, 'a file, and no folder');
-    const keeper = new Keeper({ url: database.url, bin }, taken, 'test', now, null);
+    const keeper = new Keeper({ url: database.url, bin }, taken, 'test', now, null, key);
     await expect(keeper.make()).rejects.toThrow();
     await rm(taken);
     await mkdir(taken);

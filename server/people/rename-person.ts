@@ -1,5 +1,5 @@
 import type { Id } from '@ulkret/core/breakdown';
-import { renamedInSession, Session } from '@ulkret/core/session';
+import { renamedInSession, Session, withoutWordsFor } from '@ulkret/core/session';
 import { and, eq, or, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import {
@@ -16,9 +16,15 @@ import { renamedAnywhere, renameInFacts } from '../facts/about';
 
 /**
  * Puts another id in the place of a person's everywhere, and takes the person off the roster; the other one is on it. Facts
- * keep their content: only the id changes.
+ * keep their content: only the id changes, and where somebody is erased what a class says in words written for them goes.
  */
-export async function renamePerson(tx: Db, academyId: Id, from: Id, to: Id): Promise<void> {
+export async function renamePerson(
+  tx: Db,
+  academyId: Id,
+  from: Id,
+  to: Id,
+  { erased = false } = {},
+): Promise<void> {
   await renameInFacts(tx, academyId, from, to);
   for (const [table, field] of [
     [personNotes, 'person'],
@@ -41,7 +47,11 @@ export async function renamePerson(tx: Db, academyId: Id, from: Id, to: Id): Pro
     const { data } = Session.safeParse(row.session);
     await tx
       .update(sessions)
-      .set({ session: data ? renamedInSession(data, from, to) : renamedAnywhere(row.session, from, to) })
+      .set({
+        session: data
+          ? renamedInSession(erased ? withoutWordsFor(data, from) : data, from, to)
+          : renamedAnywhere(row.session, from, to),
+      })
       .where(and(eq(sessions.academyId, academyId), eq(sessions.id, row.id)));
   }
   await tx

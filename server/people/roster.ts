@@ -1,5 +1,6 @@
 import { type Id, merge, type Side } from '@ulkret/core/breakdown';
-import { measuredFacts, newStudent, readStudent, type Student } from '@ulkret/core/people';
+import { mayAsk, type Role } from '@ulkret/contract';
+import { forLogging, measuredFacts, newStudent, readStudent, type Student } from '@ulkret/core/people';
 import { and, eq, inArray, ne, sql } from 'drizzle-orm';
 import type { Db } from '../db/connect';
 import { students } from '../db/schema';
@@ -15,6 +16,10 @@ export async function roster(db: Db, academyId: Id): Promise<Student[]> {
     .orderBy(students.name, students.id);
   return rows.flatMap(({ student }) => readStudent(student).student ?? []);
 }
+
+/** People as a role sees them. */
+export const asSeenBy = (role: Role, people: readonly Student[]): Student[] =>
+  mayAsk(role, 'coach') ? [...people] : people.map((one) => forLogging(one, todayIs()));
 
 /** The given ids that are not on the roster now. */
 export async function strangersAmong(db: Db, academyId: Id, ids: readonly Id[]): Promise<Id[]> {

@@ -30,7 +30,14 @@ import { rested } from '../rested';
 import { fitOf, keepFit } from './fits';
 import { refreshTallies, talliesOf, weekBeginsOf } from './tallies';
 import { versionOf } from '../signals/version';
-import { agreementOn, answersTried, choicesAmong, type WhichReps } from './rep-by-rep';
+import {
+  agreementOn,
+  answersTried,
+  choicesAmong,
+  type Evidence,
+  evidenceAmong,
+  type WhichReps,
+} from './rep-by-rep';
 import { type Period, type Window, windowOf } from './window';
 
 /** A request for a reading. */
@@ -64,14 +71,14 @@ export interface Decided {
 }
 
 /** The questions that a reader answers: a new one is its method, and its name here. */
-export const questions = ['read', 'rates', 'decide', 'choices', 'agreement'] as const;
+export const questions = ['read', 'rates', 'cells', 'evidence', 'decide', 'choices', 'agreement'] as const;
 export type Question = (typeof questions)[number];
 
 /** The interface for readings, wherever they are computed. */
 export type Readings = Pick<Reader, Question>;
 
 /** An academy's cells in a window, of one technique or of all. */
-export async function cellsOf(db: Db, academyId: Id, window: Window, technique?: Id): Promise<Cell[]> {
+async function cellsOf(db: Db, academyId: Id, window: Window, technique?: Id): Promise<Cell[]> {
   const since = window.since ?? undefined;
   const until = weekOf(window.asOf, window.weekBegins);
   const tallies = await talliesOf(db, academyId, { technique, since, until });
@@ -178,6 +185,16 @@ export class Reader {
       };
     });
     return { technique, edition: breakdown.edition, decisions };
+  }
+
+  /** An academy's cells in a window, of one technique or of all. */
+  cells(academyId: Id, window: Window, technique?: Id): Promise<Cell[]> {
+    return cellsOf(this.db, academyId, window, technique);
+  }
+
+  /** The reps behind a number; null where the library has no edition of the technique. */
+  evidence(academyId: Id, of: WhichReps, checkpoint: Id, skip: number): Promise<Evidence | null> {
+    return evidenceAmong(this.db, academyId, of, checkpoint, skip);
   }
 
   /** What was chosen on a technique; null where the library has no edition of it. */

@@ -1,3 +1,4 @@
+import { type endpoints, evidenceAtOnce, type OutputOf } from '@ulkret/contract';
 import type { Breakdown, Id } from '@ulkret/core/breakdown';
 import { standing } from '@ulkret/core/facts';
 import {
@@ -6,6 +7,7 @@ import {
   asked,
   type ChoicesReading,
   choicesOf,
+  evidenceAt,
   type EditionsByNumber,
   type Slice,
 } from '@ulkret/core/reading';
@@ -39,9 +41,8 @@ export interface WhichReps extends Period {
   slice: Slice;
 }
 
-/** What was chosen on a technique and what came of it; null where the library has no edition of it. */
-export async function choicesAmong(db: Db, academyId: Id, of: WhichReps): Promise<ChoicesReading | null> {
-  const { technique, student, slice, ...period } = of;
+/** The editions of a technique and the reps of it that are asked about; null where the library has no edition of it. */
+async function repsAmong(db: Db, academyId: Id, { technique, student, slice, ...period }: WhichReps) {
   const latest = await latestOf(db, academyId, technique);
   if (!latest) return null;
   const { since, ...window } = windowOf(period, await weekBeginsOf(db, academyId));
@@ -53,10 +54,38 @@ export async function choicesAmong(db: Db, academyId: Id, of: WhichReps): Promis
     ...(student && { student }),
     since: weeks.since,
   });
-  const own = standing(facts).filter(within);
+  return { ...latest, own: standing(facts).filter(within) };
+}
+
+/** Reps behind a number, and how many there are. */
+export type Evidence = OutputOf<typeof endpoints.evidence>;
+
+/** The reps that reached a checkpoint, latest first, but for those that have been told. */
+export async function evidenceAmong(
+  db: Db,
+  academyId: Id,
+  of: WhichReps,
+  checkpoint: Id,
+  skip: number,
+): Promise<Evidence | null> {
+  const among = await repsAmong(db, academyId, of);
+  if (!among) return null;
+  const all = evidenceAt(among.editions, among.own, checkpoint);
+  return {
+    reps: all.slice(skip, skip + evidenceAtOnce),
+    reached: all.length,
+    failed: all.filter(({ observation }) => observation === 'failed').length,
+  };
+}
+
+/** What was chosen on a technique and what came of it; null where the library has no edition of it. */
+export async function choicesAmong(db: Db, academyId: Id, of: WhichReps): Promise<ChoicesReading | null> {
+  const among = await repsAmong(db, academyId, of);
+  if (!among) return null;
+  const { own, breakdown, editions } = among;
   const ids = own.map(({ id }) => id);
   const all = [...own, ...(await repsThatFollow(db, academyId, ids))];
-  return choicesOf(latest.breakdown, latest.editions, all);
+  return choicesOf(breakdown, editions, all);
 }
 
 /** How well two coaches agree who saw the same reps; null where the library has no edition of the technique. */

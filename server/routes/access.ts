@@ -27,7 +27,7 @@ import {
 import { checkStrength } from '../access/password';
 import { person } from '../people/roster';
 import { rulesOf } from '../care/rules';
-import { accessesOf } from '../access/accesses';
+import { accessesOf, notableOf, writeDown } from '../trail/accesses';
 import type { Db } from '../db/connect';
 import { answer } from '../http/gate';
 import { nobodyHere, notFound, Refused } from '../refused';
@@ -50,6 +50,7 @@ async function signedInAs(db: Db, { demoSignIn }: Settings, coach: SignedInCoach
       weekBegins: coach.weekBegins,
     },
     firstCoachWanted: !coach && !(await anyCoach(db)),
+    closed: false,
     codeWanted: false,
     demoSignIn: !coach && demoSignIn && (await anyDemo(db)) ? demoSignIn : null,
   };
@@ -67,7 +68,12 @@ function signInRoutes(router: Router, db: Db, settings: Settings, limits: Limits
   const signedIn = (coach: SignedInCoach | null) => signedInAs(db, settings, coach);
   const current = async (request: Request): Promise<SignedIn> => {
     const told = await signedIn(await coachOf(db, request));
-    return { ...told, codeWanted: told.firstCoachWanted && settings.firstCode !== null && !isHere(request) };
+    return {
+      ...told,
+      // A browser sends no cookie that is over.
+      closed: told.coach === null && hereHash(request) !== '',
+      codeWanted: told.firstCoachWanted && settings.firstCode !== null && !isHere(request),
+    };
   };
 
   answer(router, db, endpoints.session, (_, { request }) => current(request));
@@ -75,11 +81,12 @@ function signInRoutes(router: Router, db: Db, settings: Settings, limits: Limits
   answer(router, db, endpoints.signIn, async ({ body }, { request, response }) => {
     const found = await coachByEmail(db, body.email);
     const coach = await limits.signIn(request, body.email, knownDevice(request, found), async () => {
-      if (!(await passwordFits(body.password, found?.passwordHash ?? null)) || !found)
-        throw new Refused(401, 'Wrong email or password.', 'Check both and try again.');
-      return found;
+      if ((await passwordFits(body.password, found?.passwordHash ?? null)) && found) return found;
+      if (found) await writeDown(db, found, 'failed to sign in');
+      throw new Refused(401, 'Wrong email or password.', 'Check both and try again.');
     });
     await signIn(db, request, response, coach);
+    await writeDown(db, coach, 'signed in');
     return signedIn(coach);
   });
 
@@ -102,6 +109,7 @@ function signInRoutes(router: Router, db: Db, settings: Settings, limits: Limits
     });
     await checkStrength(body.password, [coach.name, coach.academy]);
     await savePassword(db, academyId, id, await hashPassword(body.password), hereHash(request));
+    await writeDown(db, coach, 'set a new password');
     await signIn(db, request, response, coach);
     return signedIn(coach);
   });
@@ -118,6 +126,7 @@ function deviceRoutes(router: Router, db: Db): void {
   });
   answer(router, db, endpoints.signOutEverywhere, async (_, { coach, request }) => {
     await signOutDevice(db, coach.academyId, coach.id, hereHash(request));
+    await writeDown(db, coach, 'signed out other devices');
     return devices(coach, request);
   });
 }
@@ -132,8 +141,11 @@ function roleRoutes(router: Router, db: Db): void {
     const { keep } = await rulesOf(db, academyId);
     return accessesOf(db, academyId, { ...query, months: keep.accessMonths });
   });
-  answer(router, db, endpoints.changeAccess, async ({ params, body }, { coach: { academyId } }) => {
-    const told = await changeAccess(db, academyId, params.id, body, now());
+  answer(router, db, endpoints.notableAccesses, async (_, { coach: { academyId, id } }) => ({
+    accesses: await notableOf(db, academyId, id),
+  }));
+  answer(router, db, endpoints.changeAccess, async ({ params, body }, { coach: { academyId, id: by } }) => {
+    const told = await changeAccess(db, academyId, params.id, { ...body, by }, now());
     if (told === 'nobody') throw notFound(`"${params.id}" among those who may sign in`);
     if (told === 'last head')
       throw new Refused(
@@ -156,6 +168,13 @@ function roleRoutes(router: Router, db: Db): void {
     const made = await invite(db, academyId, { ...body, by: id, now: now() });
     if (made === 'not any more') throw nobodyHere();
     if (made === 'nobody') throw notFound(`"${body.coach}" among those who may sign in`);
+    await writeDown(
+      db,
+      { academyId, id },
+      'invited',
+      student ?? body.coach,
+      coach !== null ? 'with a new password' : student !== null ? '' : `${body.name} as ${role}`,
+    );
     return made;
   });
   answer(router, db, endpoints.withdrawInvitation, async ({ params }, { coach: { academyId } }) => {
@@ -188,6 +207,7 @@ function invitationRoutes(router: Router, db: Db, settings: Settings, limits: Li
     if (made === 'email')
       throw new Refused(409, 'That email is taken.', 'Use another one; the link still works.');
     await signIn(db, request, response, made);
+    await writeDown(db, made, 'signed in', null, 'by a link');
     const coach = await coachById(db, made);
     return signedInAs(db, settings, coach);
   });

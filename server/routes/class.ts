@@ -8,7 +8,7 @@ import { coachesOf } from '../access/coaches';
 import { rulesOf } from '../care/rules';
 import type { Db } from '../db/connect';
 import { careNotesFrom, factsOf, sessionFacts } from '../facts/read';
-import { roster } from '../people/roster';
+import { asSeenBy, roster } from '../people/roster';
 import { drillingSession, saveSession, sessionRows, sessionsSince } from '../class/sessions';
 import { editionsOf, wholeLibrary } from '../library/techniques';
 import { answer } from '../http/gate';
@@ -85,7 +85,7 @@ export function classRoutes(router: Router, db: Db): void {
       coachesOf(db, academyId),
     ]);
     return {
-      students,
+      students: asSeenBy(coach.role, students),
       rules,
       notes,
       techniques: library.map(({ technique, editions }) => ({ technique, breakdown: editions.at(-1)! })),

@@ -1,12 +1,10 @@
 import { type Breakdown, Id } from '@ulkret/core/breakdown';
-import { type Directory, RepsReader, type RowsRead, textOf, writeRepsCsv } from '@ulkret/core/formats';
-import { factLists, standing } from '@ulkret/core/facts';
-import { endpoints, factsFormat, mayAsk, mostFaults, type SetAside } from '@ulkret/contract';
+import { type Directory, RepsReader, type RowsRead, textOf } from '@ulkret/core/formats';
+import { endpoints, mayAsk, mostFaults, type SetAside } from '@ulkret/contract';
 import type { Router } from 'express';
 import { z } from 'zod';
 import { coachesOf } from '../access/coaches';
 import type { Db } from '../db/connect';
-import { allFacts, factsOf } from '../facts/read';
 import { roster } from '../people/roster';
 import { editionsOf, techniqueNames } from '../library/techniques';
 import { answer } from '../http/gate';
@@ -14,6 +12,7 @@ import { takeRows, uuidOf } from '../intake/import';
 import { setAside } from '../facts/set-aside';
 import { takeTogether } from '../intake/together';
 import { Refused } from '../refused';
+import type { Transfers } from '../transfers/transfers';
 
 /** Finds the one row that has the id, or else the one that has the name. */
 function finder(rows: readonly { id: Id; name: string }[]): (text: string) => Id | null {
@@ -79,29 +78,7 @@ async function* readBy(reader: RepsReader, file: AsyncIterable<Uint8Array>): Asy
   yield reader.read('', true);
 }
 
-/** The facts of an academy as one file, read and written some at a time. */
-async function* factsFile(db: Db, academyId: Id): AsyncGenerator<string> {
-  yield `{"format":${JSON.stringify(factsFormat)}`;
-  for (const list of factLists()) {
-    yield `,\n${JSON.stringify(list)}:[`;
-    let first = true;
-    for await (const facts of allFacts(db, academyId, list)) {
-      yield (first ? '\n' : ',\n') + facts.map((fact) => JSON.stringify(fact)).join(',\n');
-      first = false;
-    }
-    yield ']';
-  }
-  // Stored rows that no reader understands are renamed and erased too: nobody who leaves leaves anything behind.
-  yield ',\n"setAside":[';
-  let first = true;
-  for await (const one of setAside(db, academyId)) {
-    yield (first ? '\n' : ',\n') + JSON.stringify(one);
-    first = false;
-  }
-  yield ']}\n';
-}
-
-export function factRoutes(router: Router, db: Db): void {
+export function factRoutes(router: Router, db: Db, transfers: Transfers): void {
   const take = takeTogether(db);
 
   answer(router, db, endpoints.sendReps, async ({ body }, { coach }) => ({
@@ -112,9 +89,9 @@ export function factRoutes(router: Router, db: Db): void {
     }),
   }));
 
-  answer(router, db, endpoints.exportReps, async ({ query }, { coach, response }) => {
+  answer(router, db, endpoints.exportReps, ({ query }, { coach, response }) => {
     response.attachment('reps.csv');
-    return writeRepsCsv(standing(await factsOf(db, coach.academyId, query)));
+    return transfers.out('reps', coach.academyId, query);
   });
 
   answer(router, db, endpoints.setAside, async (_, { coach }) => {
@@ -126,7 +103,7 @@ export function factRoutes(router: Router, db: Db): void {
 
   answer(router, db, endpoints.exportFacts, (_, { coach, response }) => {
     response.attachment('facts.json');
-    return factsFile(db, coach.academyId);
+    return transfers.out('facts', coach.academyId);
   });
 
   answer(router, db, endpoints.importReps, async ({ query, body }, { coach }) => {

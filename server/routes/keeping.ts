@@ -1,7 +1,5 @@
 import { type Endpoint, endpoints, type Keeping, openApi } from '@ulkret/contract';
 import type { Router } from 'express';
-import { ArchiveFault, bringIn } from '../archive/in';
-import { archiveOf } from '../archive/out';
 import { type Db, reach, sizeOf } from '../db/connect';
 import { answer } from '../http/gate';
 import { notFound, Refused } from '../refused';
@@ -21,7 +19,12 @@ async function orSay<T>(doing: Promise<T>): Promise<T> {
 export function keepingRoutes(
   router: Router,
   db: Db,
-  { version, keeper, whatIsWrong }: Pick<Settings, 'version' | 'keeper' | 'whatIsWrong'>,
+  {
+    version,
+    keeper,
+    whatIsWrong,
+    transfers,
+  }: Pick<Settings, 'version' | 'keeper' | 'whatIsWrong' | 'transfers'>,
 ): void {
   const wrong = async (): Promise<string[]> => [whatIsWrong() ?? [], (await keeper?.wrong()) ?? []].flat();
   answer(router, db, endpoints.health, async () => {
@@ -49,14 +52,15 @@ export function keepingRoutes(
   }));
   answer(router, db, endpoints.exportAcademy, (_, { coach, response }) => {
     response.attachment('academy.zip');
-    return archiveOf(db, coach.academyId, version);
+    return transfers.out('academy', coach.academyId, version);
   });
   answer(router, db, endpoints.importAcademy, async ({ body }, { coach }) => {
     try {
-      return await bringIn(db, coach.academyId, coach.id, body);
+      return await transfers.in(coach.academyId, coach.id, body);
     } catch (error) {
-      if (!(error instanceof ArchiveFault)) throw error;
-      throw new Refused(422, error.message, 'Nothing was saved; this academy did not change.');
+      const { name, message } = error as Error;
+      if (name !== 'ArchiveFault') throw error;
+      throw new Refused(422, message, 'Nothing was saved; this academy did not change.');
     }
   });
   // Made when it is first asked for: it is every schema of every path, and hardly anybody reads it.

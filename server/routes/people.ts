@@ -2,12 +2,13 @@ import { endpoints, mayAsk, notesSeenBy, type Role } from '@ulkret/contract';
 import type { Id } from '@ulkret/core/breakdown';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
-import { person, roster, saveStudent } from '../people/roster';
+import { asSeenBy, person, roster, saveStudent } from '../people/roster';
 import { answer } from '../http/gate';
 import { notFound, Refused } from '../refused';
 import type { Settings } from './settings';
 import { attendanceOf } from '../people/attendance';
 import { erase } from '../people/erase';
+import { erasureOf } from '../people/erased';
 import { everythingOf } from '../people/everything';
 import { mergeStudents } from '../people/merge';
 import { notesOn, removeNote, saveNote } from '../people/notes';
@@ -21,7 +22,7 @@ export function peopleRoutes(router: Router, db: Db, { keeper }: Pick<Settings, 
 
 function rosterRoutes(router: Router, db: Db): void {
   answer(router, db, endpoints.students, async (_, { coach }) => ({
-    students: await roster(db, coach.academyId),
+    students: asSeenBy(coach.role, await roster(db, coach.academyId)),
   }));
   answer(router, db, endpoints.saveStudent, async ({ params, body }, { coach }) => {
     if (params.id !== body.id)
@@ -33,6 +34,12 @@ function rosterRoutes(router: Router, db: Db): void {
     if (!mayAsk(coach.role, 'coach') && !(body.guest && !(await person(db, coach.academyId, body.id))))
       throw new Refused(403, 'Assistants can only add guests.', 'Ask a coach; nothing was changed.');
     const { base, namesake = false, ...student } = body;
+    if (!(await person(db, coach.academyId, body.id)) && (await erasureOf(db, coach.academyId, body.id)))
+      throw new Refused(
+        409,
+        'This person was erased.',
+        'Nothing was saved. If they are back, add them as somebody new.',
+      );
     const saved = await saveStudent(db, coach.academyId, student, { base, namesake, by: coach.name });
     if ('namesake' in saved)
       throw new Refused(
@@ -46,7 +53,7 @@ function rosterRoutes(router: Router, db: Db): void {
         `Somebody else changed ${saved.contested.join(' and ')} of ${student.name} at the same time.`,
         'Your changes were not saved: close this, look again, and change it once more.',
       );
-    return saved;
+    return asSeenBy(coach.role, [saved])[0]!;
   });
 
   answer(router, db, endpoints.attendanceOf, async ({ params: { id } }, { coach }) => {
@@ -106,9 +113,12 @@ function everythingRoutes(router: Router, db: Db, keeper: Settings['keeper']): v
   });
 
   answer(router, db, endpoints.erase, async ({ params: { id } }, { coach }) => {
-    const erased = await erase(db, coach.academyId, id);
-    if (!erased) throw notFound(`student "${id}" on the roster`);
-    const backups = keeper ? await keeper.forgetBefore() : ('none' as const);
-    return { reps: erased.reps, backups };
+    await erase(db, coach.academyId, id);
+    // Asked once more, it says how far it is.
+    const known = await erasureOf(db, coach.academyId, id);
+    if (!known) throw notFound(`student "${id}" on the roster`);
+    const { reps, remadeAt } = known;
+    if (!keeper) return { reps, backups: 'none' as const };
+    return { reps, backups: remadeAt === null ? await keeper.forgetBefore() : ('remade' as const) };
   });
 }

@@ -1,15 +1,10 @@
 import type { Id } from '@ulkret/core/breakdown';
-import { asked, evidenceAt } from '@ulkret/core/reading';
-import { standing } from '@ulkret/core/facts';
 import { endpoints, type InputOf } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
-import { factsOf } from '../facts/read';
-import { roster } from '../people/roster';
-import { editionsOf } from '../library/techniques';
 import { answer } from '../http/gate';
 import { notFound } from '../refused';
-import { type ReadingRequest, cellsOf, type Readings } from '../readings/read';
+import type { ReadingRequest, Readings } from '../readings/read';
 import { windowOf } from '../readings/window';
 
 const unknown = (technique: Id) => notFound(`technique "${technique}" in the library`);
@@ -34,7 +29,7 @@ const orderOf = ({
 export function readingRoutes(router: Router, db: Db, readings: Readings): void {
   answer(router, db, endpoints.tallies, async ({ query }, { coach }) => {
     const window = windowOf(query, coach.weekBegins);
-    return { ...window, cells: await cellsOf(db, coach.academyId, window, query.technique) };
+    return { ...window, cells: await readings.cells(coach.academyId, window, query.technique) };
   });
 
   answer(router, db, endpoints.rates, async ({ query }, { coach: { academyId } }) => {
@@ -80,17 +75,12 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
     return decided;
   });
 
-  answer(router, db, endpoints.evidence, async ({ query }, { coach }) => {
-    const { technique, student, checkpoint, rung = null, side = null, partner = null } = query;
-    const editions = (await editionsOf(db, coach.academyId, [technique])).get(technique)!;
-    if (editions.size === 0) throw unknown(technique);
-    const { since, ...window } = windowOf(query, coach.weekBegins);
-    const weeks = { ...window, since: since ?? undefined };
-    const masses = new Map((await roster(db, coach.academyId)).map(({ id, massKg }) => [id, massKg]));
-    const within = asked({ rung, side, partner }, weeks, (person) => masses.get(person) ?? null);
-    const facts = await factsOf(db, coach.academyId, { technique, student, since: weeks.since });
-    const reps = standing(facts).filter(within);
-    return { reps: evidenceAt(editions, reps, checkpoint) };
+  answer(router, db, endpoints.evidence, async ({ query }, { coach: { academyId } }) => {
+    const { rung = null, side = null, partner = null, checkpoint, skip = 0, ...rest } = query;
+    const which = { ...rest, slice: { rung, side, partner } };
+    const evidence = await readings.evidence(academyId, which, checkpoint, skip);
+    if (!evidence) throw unknown(query.technique);
+    return evidence;
   });
 
   answer(router, db, endpoints.choices, async ({ query }, { coach: { academyId } }) => {

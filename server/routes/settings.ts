@@ -3,6 +3,7 @@ import type { WholeAcademy } from '../keeping/academies';
 import type { Keeper } from '../keeping/keeper';
 import type { Live } from '../live/live';
 import type { Readings } from '../readings/read';
+import type { Transfers } from '../transfers/transfers';
 
 /** What a server is started with; nothing of it is read from the environment. */
 export interface Settings {
@@ -23,6 +24,8 @@ export interface Settings {
   log: Logger | null;
   /** Where readings are made. */
   readings: Readings;
+  /** Where whole files are made and read. */
+  transfers: Transfers;
   /** What devices send, for the others to hear; null where they have to ask. */
   live: Live | null;
   /** Who makes the backups; null where somebody else does. */

@@ -7,6 +7,7 @@ import { loadAcademy } from '../keeping/academies';
 import type { Db } from '../db/connect';
 import { takeFacts } from '../intake/take';
 import { Reader } from '../readings/read';
+import { transfersHere } from '../transfers/transfers';
 import type { Settings } from '../routes/settings';
 
 export const password = 'tap-early-tap-often';
@@ -70,6 +71,7 @@ export const settingsOf = (db: Db, fields: Partial<Settings> = {}): Settings => 
   live: null,
   keeper: null,
   readings: new Reader(db),
+  transfers: transfersHere(db),
   ...fields,
 });
 

@@ -12,6 +12,8 @@ import { Empty, Loaded, Refused } from '../ui/states';
 import { Title } from '../ui/title';
 import { dayOf, many, timeOf } from '../ui/words';
 
+import { accessWords } from '../api/access-words';
+
 type Accesses = OutputOf<typeof endpoints.accesses>;
 
 /** Views, changes and exports of personal data, for the head coach. */
@@ -47,8 +49,8 @@ function ForHead() {
         <div>
           <Title>Access log</Title>
           <Quiet>
-            Pages of people, changes to them, and exports. Kept for {many(accessMonths, 'month')}; change it
-            in the rules.
+            Pages of people, changes to them, exports, sign-ins, and who may sign in. Kept for{' '}
+            {many(accessMonths, 'month')}; change it in the rules.
           </Quiet>
         </div>
       </Head>
@@ -64,17 +66,22 @@ function ForHead() {
             );
           return (
             <Panel>
+              {!told.whole && (
+                <p role="alert" style={{ color: 'var(--stop)' }}>
+                  Entries were changed or taken away on the server itself. Compare with a backup.
+                </p>
+              )}
               <DataTable
                 label="the access log"
                 rows={list}
                 keyOf={({ id }) => id}
-                wordsOf={({ by, what, about }) => `${by} ${what} ${about ?? ''}`}
+                wordsOf={(one) => `${one.by} ${accessWords(one)}`}
                 columns={[
                   { head: 'When', cell: ({ at }) => `${dayOf(at)}, ${timeOf(at)}`, by: ({ at }) => at },
                   { head: 'Who', cell: ({ by }) => by, by: ({ by }) => by },
                   {
                     head: 'What',
-                    cell: ({ what, about }) => (about === null ? what : `${what} ${about}`),
+                    cell: accessWords,
                     by: ({ what }) => what,
                   },
                 ]}

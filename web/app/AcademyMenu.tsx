@@ -3,13 +3,12 @@ import { Weekday } from '@ulkret/core/reading';
 import { type RefObject, useState } from 'react';
 import { ask } from '../api/ask';
 import { useHere, useSession } from '../api/signed-in';
-import { forgetAnswers } from '../api/store';
 import { useAsking } from '../api/use-asking';
 import { findAnything } from './find-anything';
-import { forgetSaved } from '../device/entries';
 import { syncWords } from '../device/sync-state';
 import { useSyncState } from '../device/use-outbox';
 import { Button } from '../ui/button';
+import { leave } from './leave';
 import { ButtonLink } from '../ui/button-link';
 import { Choice } from '../ui/choice';
 import { Select } from '../ui/select';
@@ -43,9 +42,7 @@ export default function AcademyMenu({ at, close }: { at: RefObject<HTMLElement |
     }
     await asking(async () => {
       await ask(endpoints.signOut);
-      await Promise.all([forgetAnswers(), forgetSaved()]).catch(() => undefined);
-      // A reload lets go of everything that this page still knows.
-      window.location.assign('/');
+      await leave();
     }, 'You are still signed in.');
   };
   return (

@@ -5,7 +5,7 @@ import { type Here, HereContext } from '../api/here';
 import { ask } from '../api/ask';
 import { useApi } from '../api/use-api';
 import { useAsking } from '../api/use-asking';
-import { forgetAnswers } from '../api/store';
+import { leave } from './leave';
 import { OwnCard } from '../correct/OwnCard';
 import Account from '../academy/Account';
 import Backups from '../academy/Backups';
@@ -37,11 +37,10 @@ const Bar = styled.nav`
 /** For those who see one page and nothing of the room: a student their card, an operator the keeping. */
 export default function Alone({ here }: { here: Here }) {
   const { asking, refusal } = useAsking();
-  const leave = () =>
+  const signOut = () =>
     asking(async () => {
       await ask(endpoints.signOut);
-      await forgetAnswers().catch(() => undefined);
-      window.location.assign('/');
+      await leave();
     }, 'You are still signed in.');
   return (
     <HereContext value={here}>
@@ -50,7 +49,7 @@ export default function Alone({ here }: { here: Here }) {
           <strong>{here.academy.name}</strong>
           <Link to="/">{here.coach.role === 'student' ? 'Your card' : 'Backups'}</Link>
           <Link to="/account">Your account</Link>
-          <Button $quiet onPress={() => void leave()}>
+          <Button $quiet onPress={() => void signOut()}>
             Sign out
           </Button>
         </Bar>

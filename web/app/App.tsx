@@ -1,9 +1,10 @@
 import type { SignedIn } from '@ulkret/contract';
-import { type ComponentProps, type CSSProperties, Suspense, useMemo, useState } from 'react';
+import { type ComponentProps, type CSSProperties, Suspense, useEffect, useMemo, useState } from 'react';
 import { SignedOut } from './SignedOut';
 import { keepSignedIn } from '../api/use-api';
 import { part, useLoaded } from '../ui/part';
 import { firstParts, Inside } from './parts';
+import { forget, leave } from './leave';
 import { type Here, useSession } from '../api/signed-in';
 import { Failed, Loading } from '../ui/states';
 import { Page } from '../ui/frame';
@@ -21,7 +22,7 @@ const Opening = () => (
 
 /**
  * The door: the sign-in decides what is loaded. A sign-in that ends leaves the user inside: a class is running, and
- * its entries wait on the device. Leaving for good is a reload.
+ * its entries wait on the device. Leaving for good is a reload, and a device that was signed out from elsewhere leaves at once.
  */
 export function App() {
   const { data: answer, early, error, mutate } = useSession();
@@ -31,6 +32,11 @@ export function App() {
   const here = useMemo(() => (coach && academy ? { coach, academy } : null), [coach, academy]);
   const [inside, setInside] = useState(here);
   if (here && !early && here !== inside) setInside(here);
+  const closed = data?.closed === true;
+  const isInside = inside !== null;
+  useEffect(() => {
+    if (closed) void (isInside ? leave() : forget());
+  }, [closed, isInside]);
   const enter = (signedIn: SignedIn) => {
     void keepSignedIn(signedIn);
     void mutate(signedIn, { revalidate: false });

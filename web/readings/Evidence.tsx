@@ -1,4 +1,4 @@
-import { endpoints, type InputOf } from '@ulkret/contract';
+import { endpoints, evidenceAtOnce, type InputOf, type OutputOf } from '@ulkret/contract';
 import { type Breakdown, readFor, type Side, numberOf } from '@ulkret/core/breakdown';
 import type { Rep } from '@ulkret/core/rep';
 import { useState } from 'react';
@@ -47,51 +47,36 @@ interface EvidenceProps {
 /** The reps that a number is made of, latest first. */
 export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
   const evidence = useApi(endpoints.evidence, { query });
-  const students = useApi(endpoints.students);
   const { coach } = useHere();
-  const [all, setAll] = useState(false);
+  const [pages, setPages] = useState(0);
   const [looking, setLooking] = useState(false);
-  const nameOf = (id: string) => students.data?.students.find((one) => one.id === id)?.name ?? id;
-  const causeOf = (id: string) =>
-    readFor([...breakdown.mistakes, ...breakdown.defences].find((one) => one.id === id)?.title ?? id, lead);
   return (
     <Panel>
       <h2>The reps behind it</h2>
       <Loaded of={evidence} what="the reps">
-        {({ reps }) => {
-          const failed = reps.filter(({ observation }) => observation === 'failed').length;
+        {({ reps, reached, failed }) => {
+          const left = reached - Math.max(atFirst, pages * evidenceAtOnce);
           return (
             <>
               <p data-testid="evidence">
-                {many(reps.length, 'rep')} reached it: {failed} ended there, {reps.length - failed} went on.
-                {reps.length !== expected && (
+                {many(reached, 'rep')} reached it: {failed} ended there, {reached - failed} went on.
+                {reached !== expected && (
                   <Quiet as="span"> New reps have come in since the reading was made.</Quiet>
                 )}
               </p>
-              <RepList>
-                {(all ? reps : reps.slice(0, atFirst)).map(({ rep, observation }) => (
-                  <RepLine
-                    key={rep.id}
-                    word={observation}
-                    mood={observation}
-                    name={query.student ? undefined : nameOf(rep.student)}
-                    numberOf={(id) => numberOf(breakdown, id)}
-                    {...{ rep, nameOf }}
-                  >
-                    {rep.cause && observation === 'failed' && `: ${causeOf(rep.cause)}`}
-                    {looking && rep.observer !== coach.id && (
-                      <>
-                        {' '}
-                        <SecondOpinion rep={rep} breakdown={breakdown} lead={lead} />
-                      </>
-                    )}
-                  </RepLine>
-                ))}
-              </RepList>
+              <Reps
+                of={pages === 0 ? reps.slice(0, atFirst) : reps}
+                {...{ query, breakdown, lead, looking }}
+              />
+              {Array.from({ length: Math.max(0, pages - 1) }, (_, i) => (
+                <Earlier key={i} skip={(i + 1) * evidenceAtOnce} {...{ query, breakdown, lead, looking }} />
+              ))}
               <Row>
-                {reps.length > atFirst && !all && (
-                  <Button $quiet onPress={() => setAll(true)}>
-                    Show all {reps.length}
+                {left > 0 && (
+                  <Button $quiet onPress={() => setPages(pages + 1)}>
+                    {reached <= (pages + 1) * evidenceAtOnce
+                      ? `Show all ${reached}`
+                      : `Show ${(pages + 1) * evidenceAtOnce} of ${reached}`}
                   </Button>
                 )}
                 {reps.some(({ rep }) => rep.observer !== coach.id) && (
@@ -105,6 +90,54 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
         }}
       </Loaded>
     </Panel>
+  );
+}
+
+type Among = Pick<EvidenceProps, 'query' | 'breakdown' | 'lead'> & { looking: boolean };
+
+/** Reps before those that are told already. */
+function Earlier({ skip, ...among }: Among & { skip: number }) {
+  const evidence = useApi(endpoints.evidence, { query: { ...among.query, skip } });
+  return (
+    <Loaded of={evidence} what="the reps">
+      {({ reps }) => <Reps of={reps} {...among} />}
+    </Loaded>
+  );
+}
+
+function Reps({
+  of,
+  query,
+  breakdown,
+  lead,
+  looking,
+}: Among & { of: OutputOf<typeof endpoints.evidence>['reps'] }) {
+  const students = useApi(endpoints.students);
+  const { coach } = useHere();
+  const nameOf = (id: string) => students.data?.students.find((one) => one.id === id)?.name ?? id;
+  const causeOf = (id: string) =>
+    readFor([...breakdown.mistakes, ...breakdown.defences].find((one) => one.id === id)?.title ?? id, lead);
+  return (
+    <RepList>
+      {of.map(({ rep, observation }) => (
+        <RepLine
+          key={rep.id}
+          word={observation}
+          mood={observation}
+          name={query.student ? undefined : nameOf(rep.student)}
+          numberOf={(id) => numberOf(breakdown, id)}
+          {...{ rep, nameOf }}
+        >
+          {rep.cause && observation === 'failed' && `: ${causeOf(rep.cause)}`}
+          {looking && rep.observer !== coach.id && (
+            <>
+              {' '}
+              <SecondOpinion rep={rep} breakdown={breakdown} lead={lead} />
+            </>
+          )}
+        </RepLine>
+      ))}
+    </RepList>
   );
 }
 

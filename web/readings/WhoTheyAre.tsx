@@ -1,3 +1,4 @@
+import { mayAsk } from '@ulkret/contract';
 import { gradeWords } from '@ulkret/core/care';
 import {
   estimated,
@@ -53,7 +54,7 @@ const factWords: Readonly<Record<MeasuredFact, string>> = {
 
 /** A student's body, experience and consents, with the coach and date of each measure; estimates are marked. */
 export function WhoTheyAre({ student }: { student: Student }) {
-  const { academy } = useHere();
+  const { academy, coach } = useHere();
   const rules = rulesOf(useKit().data);
   const day = today();
   const valueOf = (fact: MeasuredFact, value: Student[MeasuredFact]): string =>
@@ -88,7 +89,7 @@ export function WhoTheyAre({ student }: { student: Student }) {
                 : `${many(student.experienceMonths, 'month')} on the mat`}
               {student.grade !== null && `; ${gradeWords(rules, student.grade)}`}
             </dd>
-            {isMinor(student, day) && (
+            {isMinor(student, day) && mayAsk(coach.role, 'coach') && (
               <>
                 <dt>Minor</dt>
                 <dd>

@@ -2,6 +2,7 @@ import { endpoints, type SessionRow } from '@ulkret/contract';
 import { openInjuries } from '@ulkret/core/people';
 import { Link } from 'react-router';
 import { clock } from '../api/clock';
+import { useHere } from '../api/signed-in';
 import { useApi } from '../api/use-api';
 import { OfflineNotice } from '../device/OfflineNotice';
 import { openClasses } from '../device/open-classes';
@@ -15,6 +16,7 @@ import { dayOf, many, timeOf } from '../ui/words';
 import { CareFlags } from './CareFlags';
 import { Corrections } from './Corrections';
 import { FirstSteps } from './FirstSteps';
+import { Notable } from './Notable';
 
 /** Techniques drilled in these weeks are looked at, this many at most. */
 const recentMs = 4 * 7 * 86_400_000;
@@ -37,6 +39,7 @@ export default function Today() {
   const sessions = useApi(endpoints.sessions);
   const students = useApi(endpoints.students);
   const sync = useSyncState();
+  const { coach } = useHere();
   const now = new Date().toISOString();
   const rows = sessions.data?.sessions ?? [];
   const { running } = openClasses(rows.map(({ session }) => session));
@@ -69,6 +72,7 @@ export default function Today() {
                   <p>{syncWords(sync)}</p>
                 </Panel>
                 <CareFlags />
+                {coach.role === 'head' && <Notable />}
                 {students.data && (
                   <Panel>
                     <h2>Open injuries</h2>

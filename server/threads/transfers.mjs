@@ -2,4 +2,4 @@
 import { register } from 'tsx/esm/api';
 
 register();
-export default (await import('./thread.ts')).default;
+export default (await import('./transfers.ts')).default;

@@ -1,4 +1,4 @@
-import { Access, PersonNote } from '@ulkret/contract';
+import { Access, PersonNote, Zone } from '@ulkret/contract';
 import { Breakdown, Draft, Id, Piece, Position, Technique } from '@ulkret/core/breakdown';
 import { RuleSet } from '@ulkret/core/care';
 import { Drill } from '@ulkret/core/drills';
@@ -166,7 +166,7 @@ export type ArchivedCoach = z.infer<typeof ArchivedCoach>;
 
 export const ArchivedAcademy = z.object({
   name: z.string().min(1).max(80),
-  zone: z.string(),
+  zone: Zone,
   units: Units,
   /** An archive of an older release does not say it. */
   weekBegins: Weekday.default('monday'),
@@ -181,6 +181,8 @@ export const ArchiveManifest = z.object({
   format: z.literal(archiveFormat),
   version: z.string(),
   madeAt: z.iso.datetime(),
+  /** The id of the academy where it was made: who was erased there stays erased here. */
+  academy: z.string().default(''),
   files: z.record(z.string(), z.object({ items: z.int().min(0), sha256: z.string() })),
 });
 export type ArchiveManifest = z.infer<typeof ArchiveManifest>;

@@ -1,22 +1,19 @@
 import { createHash } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
-import { mkdtemp, open, rm, writeFile } from 'node:fs/promises';
-import os from 'node:os';
-import path from 'node:path';
+import { Readable, type Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Id } from '@ulkret/core/breakdown';
-import { factLists, kindOf, standing } from '@ulkret/core/facts';
-import { writeRepsCsv, writeTableCsv } from '@ulkret/core/formats';
+import { factLists, kindOf } from '@ulkret/core/facts';
+import { writeTableCsv } from '@ulkret/core/formats';
 import type { Student } from '@ulkret/core/people';
 import { asc, eq, getTableColumns } from 'drizzle-orm';
 import yazl from 'yazl';
 import type { Db } from '../db/connect';
 import { academies, coaches } from '../db/schema';
-import { allRows, factsWhere } from '../facts/read';
+import { allRows } from '../facts/read';
 import { readRow } from '../facts/rows';
 import { setAside } from '../facts/set-aside';
-import { unpackedAs } from '../files';
 import { roster } from '../people/roster';
+import { repsCsv } from './facts-out';
 import {
   academyFile,
   type ArchivedAcademy,
@@ -30,28 +27,31 @@ import {
   type Section,
   sectionFile,
   sections,
-} from './sections';
+} from './archive';
 
 type Many = AsyncIterable<unknown> | Iterable<unknown>;
 
-/** Writes things as a JSON array with one of them a line; how many there were, and the hash of the file. */
-async function writeItems(file: string, items: Many): Promise<{ items: number; sha256: string }> {
+/** Things as a JSON array with one of them a line; `done` gets how many there were, and the hash of it. */
+async function* arrayOf(
+  items: Many,
+  done: (of: { items: number; sha256: string }) => void = () => undefined,
+): AsyncGenerator<string> {
   const hash = createHash('sha256');
-  const handle = await open(file, 'w', 0o600);
-  try {
-    const write = async (text: string) => {
-      hash.update(text);
-      await handle.write(text);
-    };
-    let n = 0;
-    await write('[');
-    for await (const item of items) await write(`${n++ === 0 ? '' : ','}\n${JSON.stringify(item)}`);
-    await write('\n]\n');
-    return { items: n, sha256: hash.digest('hex') };
-  } finally {
-    await handle.close();
+  let n = 0;
+  let text = '[';
+  for await (const item of items) {
+    text += `${n++ === 0 ? '' : ','}\n${JSON.stringify(item)}`;
+    if (text.length < partLength) continue;
+    hash.update(text);
+    yield text;
+    text = '';
   }
+  text += '\n]\n';
+  hash.update(text);
+  yield text;
+  done({ items: n, sha256: hash.digest('hex') });
 }
+const partLength = 60_000;
 
 async function* itemsOf(db: Db, academyId: Id, section: Section): AsyncGenerator<unknown> {
   const { table, order, schema, item, mended } = section;
@@ -123,71 +123,61 @@ Under Data, "Bring an academy in" reads it into an academy that is still empty. 
 invitations are not in it. What can be made again from the facts (tallies, readings, fits) is not either.
 `;
 
-/** Writes an academy, at one instant, into a zip in a folder; its path. */
-async function writeArchive(db: Db, academyId: Id, version: string, folder: string): Promise<string> {
+/** Writes a whole academy, as it is at one instant, as an open archive. What it says of itself comes last. */
+export async function writeArchive(db: Db, to: Writable, academyId: Id, version: string): Promise<void> {
   const files: ArchiveManifest['files'] = {};
-  const inZip: [name: string, file: string][] = [];
   const madeAt = new Date().toISOString();
-  const place = (name: string): string => {
-    const file = unpackedAs(folder, name);
-    inZip.push([name, file]);
-    return file;
-  };
-  const text = (name: string, content: string) => writeFile(place(name), content, { mode: 0o600 });
-  const data = async (name: string, items: Many) => {
-    files[name] = await writeItems(place(name), items);
-  };
+  const zip = new yazl.ZipFile();
+  // One after the other, each when it is its turn: nothing lies anywhere in between.
+  const put = (name: string, parts: () => Iterable<string> | AsyncIterable<string>) =>
+    zip.addReadStreamLazy(name, {}, (open) => open(null, Readable.from(parts())));
+  const data = (name: string, items: () => Many) =>
+    put(name, () => arrayOf(items(), (of) => (files[name] = of)));
   await db.transaction(
     async (tx) => {
       const [academy] = await tx.select().from(academies).where(eq(academies.academyId, academyId));
       const { name, zone, units, weekBegins } = academy!;
       const itself: ArchivedAcademy = { name, zone, units, weekBegins };
-      await text('README.txt', readme(name, madeAt));
-      await data(academyFile, [itself]);
       const people = await tx
         .select()
         .from(coaches)
         .where(eq(coaches.academyId, academyId))
         .orderBy(asc(coaches.id));
-      await data(
-        coachesFile,
-        people.map(({ id, name: called, email, role, studentId, closedAt }): ArchivedCoach => ({
-          id,
-          name: called,
-          email,
-          role,
-          student: studentId,
-          closedAt,
-        })),
-      );
+      const here = await roster(tx, academyId);
+      put('README.txt', () => [readme(name, madeAt)]);
+      data(academyFile, () => [itself]);
+      data(coachesFile, () => people.map(archivedCoach));
       for (const [section, of] of Object.entries(sections))
-        await data(sectionFile(section), itemsOf(tx, academyId, of));
-      for (const list of factLists()) await data(factsFile(list), factItems(tx, academyId, list));
-      await writeItems(place('set-aside.json'), setAside(tx, academyId));
-      await text('reps.csv', writeRepsCsv(standing(await factsWhere(tx, academyId, undefined))));
-      await text('people.csv', peopleCsv(await roster(tx, academyId)));
+        data(sectionFile(section), () => itemsOf(tx, academyId, of));
+      for (const list of factLists()) data(factsFile(list), () => factItems(tx, academyId, list));
+      put('set-aside.json', () => arrayOf(setAside(tx, academyId)));
+      put('reps.csv', () => repsCsv(tx, academyId, {}));
+      put('people.csv', () => [peopleCsv(here)]);
+      for (const [of, schema] of Object.entries(archiveSchemas()))
+        put(`schemas/${of}.json`, () => [`${JSON.stringify(schema, null, 2)}\n`]);
+      put(manifestFile, () => {
+        const manifest: ArchiveManifest = {
+          format: archiveFormat,
+          version,
+          madeAt,
+          academy: academyId,
+          files,
+        };
+        return [`${JSON.stringify(manifest, null, 2)}\n`];
+      });
+      const failed = new Promise<never>((_, reject) => zip.once('error', reject));
+      zip.end();
+      await Promise.race([pipeline(zip.outputStream, to), failed]);
     },
     { isolationLevel: 'repeatable read', accessMode: 'read only' },
   );
-  for (const [name, schema] of Object.entries(archiveSchemas()))
-    await text(`schemas/${name}.json`, `${JSON.stringify(schema, null, 2)}\n`);
-  const manifest: ArchiveManifest = { format: archiveFormat, version, madeAt, files };
-  await text(manifestFile, `${JSON.stringify(manifest, null, 2)}\n`);
-  const zip = new yazl.ZipFile();
-  for (const [name, file] of inZip) zip.addFile(file, name);
-  zip.end();
-  const whole = path.join(folder, 'archive');
-  await pipeline(zip.outputStream, createWriteStream(whole, { mode: 0o600 }));
-  return whole;
 }
 
-/** A whole academy as an open archive, in parts; what is made for it is gone with it. */
-export async function* archiveOf(db: Db, academyId: Id, version: string): AsyncGenerator<Uint8Array> {
-  const folder = await mkdtemp(path.join(os.tmpdir(), 'ulkret-archive-'));
-  try {
-    const file = await writeArchive(db, academyId, version, folder);
-    for await (const part of createReadStream(file)) yield part as Uint8Array;
-  } finally {
-    await rm(folder, { recursive: true, force: true });
-  }
-}
+const archivedCoach = (one: typeof coaches.$inferSelect): ArchivedCoach => ({
+  id: one.id,
+  name: one.name,
+  email: one.email,
+  role: one.role,
+  student: one.studentId,
+  closedAt: one.closedAt,
+});

@@ -1,9 +1,6 @@
-import { createReadStream, createWriteStream } from 'node:fs';
-import { readFile } from 'node:fs/promises';
-import os from 'node:os';
-import path from 'node:path';
-import { createInterface } from 'node:readline';
-import { Readable } from 'node:stream';
+import { createHash } from 'node:crypto';
+import type { Readable } from 'node:stream';
+import { text as textOf } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import { setImmediate as rest } from 'node:timers/promises';
 import type { Id } from '@ulkret/core/breakdown';
@@ -27,9 +24,11 @@ import {
   students,
   techniques,
 } from '../db/schema';
-import { inFolder, sha256Of, unpack, unpackedAs, ZipFault } from '../files';
+import { openZip, type OpenZip, ZipFault } from '../files';
+import { makeWellFormed, tooCostly } from '../odd';
 import { addFacts } from '../intake/resolve-conflicts';
 import { tellOfAll } from '../signals/tell';
+import { obey, tombstonesOf } from '../people/erased';
 import { markAllStale } from '../signals/stale';
 import { readingsChanged } from '../signals/version';
 import {
@@ -43,7 +42,7 @@ import {
   readFiles,
   sectionFile,
   sections,
-} from './sections';
+} from './archive';
 
 /** Why an archive cannot be imported, in words for the person importing it. */
 export class ArchiveFault extends Error {
@@ -56,19 +55,44 @@ const atOnce = 500;
 const noArchive = () =>
   new ArchiveFault('It is not an archive of an academy, or it is incomplete: download it again.');
 /** What an archive says of itself, once every file is as it says. */
-async function manifestIn(folder: string): Promise<ArchiveManifest> {
-  const text = await readFile(unpackedAs(folder, manifestFile), 'utf8').catch(() => null);
+async function manifestIn(zip: OpenZip): Promise<ArchiveManifest> {
+  const text = zip.has(manifestFile) ? await textOf(await zip.read(manifestFile)).catch(() => null) : null;
   const parsed = ArchiveManifest.safeParse(text === null ? null : safely(text));
   if (!parsed.success) throw noArchive();
   for (const [name, { sha256: said }] of Object.entries(parsed.data.files)) {
     if (!readFiles.includes(name))
       throw new ArchiveFault(`It was made by a newer Ulkret: "${name}" is not known here. Update this one.`);
-    if ((await sha256Of(unpackedAs(folder, name)).catch(() => '')) !== said)
+    if (!zip.has(name)) throw new ArchiveFault(`It is damaged: ${name} is not in it. Download it again.`);
+    const hash = createHash('sha256');
+    await pipeline(await zip.read(name), hash).catch(() => {
+      throw noArchive();
+    });
+    if (hash.digest('hex') !== said)
       throw new ArchiveFault(`It is damaged: ${name} was changed. Download it again.`);
   }
   for (const name of [academyFile, coachesFile])
     if (!(name in parsed.data.files)) throw new ArchiveFault(`It is damaged: ${name} is not in it.`);
   return parsed.data;
+}
+
+/** A line may be as long as the largest body: it holds one thing. */
+const longestLine = 8 * 1024 * 1024;
+
+/** The lines of a file. Throws an `ArchiveFault` where one is longer than anything that an academy has. */
+async function* linesOf(file: Readable, name: string): AsyncGenerator<{ line: number; bytes: Buffer }> {
+  let [line, length, parts]: [number, number, Buffer[]] = [1, 0, []];
+  for await (const part of file as AsyncIterable<Buffer>) {
+    let from = 0;
+    for (let at = part.indexOf(0x0a); at >= 0; at = part.indexOf(0x0a, from)) {
+      yield { line: line++, bytes: Buffer.concat([...parts, part.subarray(from, at)]) };
+      [from, length, parts] = [at + 1, 0, []];
+    }
+    parts.push(part.subarray(from));
+    length += part.length - from;
+    if (length > longestLine)
+      throw new ArchiveFault(`${name}, line ${line}, is longer than anything that an academy has.`);
+  }
+  if (length > 0) yield { line, bytes: Buffer.concat(parts) };
 }
 
 function safely(text: string): unknown {
@@ -81,23 +105,25 @@ function safely(text: string): unknown {
 
 /** The things in a file of an archive, some at a time, each as its schema reads it. None where the archive has no such file. */
 async function* itemsIn<T>(
-  folder: string,
+  zip: OpenZip,
   manifest: ArchiveManifest,
   name: string,
   schema: z.ZodType<T>,
 ): AsyncGenerator<T[]> {
   if (!(name in manifest.files)) return;
-  let [line, some]: [number, T[]] = [0, []];
-  const lines = createInterface({ input: createReadStream(unpackedAs(folder, name)), crlfDelay: Infinity });
-  for await (const text of lines) {
-    line++;
-    if (text === '[' || text === ']') continue;
-    const read = schema.safeParse(safely(text.replace(/,$/, '')));
+  let some: T[] = [];
+  for await (const { line, bytes } of linesOf(await zip.read(name), name)) {
+    const text = bytes.toString().trim().replace(/,$/, '');
+    if (text === '[' || text === ']' || text === '') continue;
+    const fault = (why: string) => new ArchiveFault(`${name}, line ${line}, cannot be read (${why}).`);
+    const costs = tooCostly(bytes);
+    if (costs !== null) throw fault(costs);
+    const given = [safely(text)];
+    if (makeWellFormed(given)) throw fault('a character that nothing can hold, such as NUL');
+    const read = schema.safeParse(given[0]);
     if (!read.success) {
       const [issue] = read.error.issues;
-      throw new ArchiveFault(
-        `${name}, line ${line}, cannot be read (${issue?.path.join('.') || 'all of it'}: ${issue?.message}).`,
-      );
+      throw fault(`${issue?.path.join('.') || 'all of it'}: ${issue?.message}`);
     }
     some.push(read.data);
     if (some.length < atOnce) continue;
@@ -236,57 +262,81 @@ async function bringFacts(
   return n;
 }
 
-/** Brings an archive into an academy that is still empty: all of it, or nothing. Throws an `ArchiveFault`. */
-export async function bringIn(
-  db: Db,
+/** Brings an archive, in an open file, into an academy that is still empty: all of it, or nothing. Throws an `ArchiveFault`. */
+export async function bringIn(db: Db, academyId: Id, importer: Id, fd: number): Promise<BroughtIn> {
+  await mustBeEmpty(db, academyId);
+  const zip = await openZip(fd, [manifestFile, ...readFiles], mostBytes).catch((error: unknown) => {
+    if (!(error instanceof ZipFault)) throw error;
+    throw error.is === 'broken' ? noArchive() : new ArchiveFault('It is larger than any academy.');
+  });
+  const manifest = await manifestIn(zip);
+  return db.transaction((tx) => bringAll(tx, academyId, importer, zip, manifest));
+}
+
+async function bringAll(
+  tx: Db,
   academyId: Id,
   importer: Id,
-  archive: AsyncIterable<Uint8Array>,
+  zip: OpenZip,
+  manifest: ArchiveManifest,
 ): Promise<BroughtIn> {
-  await mustBeEmpty(db, academyId);
-  return inFolder(path.join(os.tmpdir(), 'ulkret-archive-'), async (folder) => {
-    const file = path.join(folder, 'archive');
-    await pipeline(Readable.from(archive), createWriteStream(file, { mode: 0o600 }));
-    await unpack(file, folder, [manifestFile, ...readFiles], mostBytes).catch((error: unknown) => {
-      if (!(error instanceof ZipFault)) throw error;
-      throw error.is === 'broken' ? noArchive() : new ArchiveFault('It is larger than any academy.');
-    });
-    const manifest = await manifestIn(folder);
-    return db.transaction(async (tx) => {
-      await tx.select().from(academies).where(eq(academies.academyId, academyId)).for('update');
-      await mustBeEmpty(tx, academyId);
-      for (const table of [drafts, breakdowns, techniques, positions, pieces, drills])
-        await tx.delete(table).where(eq(table.academyId, academyId));
-      const items: Record<string, number> = {};
-      const all = <T>(name: string, schema: z.ZodType<T>) => itemsIn(folder, manifest, name, schema);
-      let called = '';
-      for await (const [itself] of all(academyFile, ArchivedAcademy)) {
-        called = itself!.name;
-        await tx.update(academies).set(itself!).where(eq(academies.academyId, academyId));
-      }
-      const people: ArchivedCoach[] = [];
-      for await (const some of all(coachesFile, ArchivedCoach)) people.push(...some);
-      const withoutEmail = await bringCoaches(tx, academyId, importer, people);
-      await tx.delete(houseRules).where(eq(houseRules.academyId, academyId));
-      for (const [name, { schema, table, row }] of Object.entries(sections)) {
-        let n = 0;
-        for await (const some of all(sectionFile(name), schema)) {
-          const rows = some.map((item) => ({ ...row(item as never), academyId }));
-          await tx.insert(table as PgTable).values(rows as never);
-          n += rows.length;
-        }
-        items[name] = n;
-      }
-      for (const list of factLists()) {
-        const name = factsFile(list);
-        items[list] = await bringFacts(tx, academyId, list, all(name, sentFact(list)));
-        if (items[list] !== (manifest.files[name]?.items ?? 0))
-          throw new ArchiveFault(`It is damaged: ${name} has an id twice.`);
-      }
-      await markAllStale(tx, academyId);
-      await readingsChanged(tx, academyId);
-      await tellOfAll(tx, academyId);
-      return { name: called, items, withoutEmail };
-    });
-  });
+  await tx.select().from(academies).where(eq(academies.academyId, academyId)).for('update');
+  await mustBeEmpty(tx, academyId);
+  for (const table of [drafts, breakdowns, techniques, positions, pieces, drills])
+    await tx.delete(table).where(eq(table.academyId, academyId));
+  const items: Record<string, number> = {};
+  const all = <T>(name: string, schema: z.ZodType<T>) => itemsIn(zip, manifest, name, schema);
+  let called = '';
+  for await (const [itself] of all(academyFile, ArchivedAcademy)) {
+    called = itself!.name;
+    await tx.update(academies).set(itself!).where(eq(academies.academyId, academyId));
+  }
+  const people: ArchivedCoach[] = [];
+  for await (const some of all(coachesFile, ArchivedCoach)) people.push(...some);
+  const withoutEmail = await bringCoaches(tx, academyId, importer, people);
+  await tx.delete(houseRules).where(eq(houseRules.academyId, academyId));
+  for (const [name, { schema, table, row }] of Object.entries(sections)) {
+    let n = 0;
+    for await (const some of all(sectionFile(name), schema)) {
+      const rows = some.map((item) => ({ ...row(item as never), academyId }));
+      n += await insertEach(tx, table as PgTable, rows, sectionFile(name));
+    }
+    items[name] = n;
+  }
+  for (const list of factLists()) {
+    const name = factsFile(list);
+    items[list] = await bringFacts(tx, academyId, list, all(name, sentFact(list)));
+    if (items[list] !== (manifest.files[name]?.items ?? 0))
+      throw new ArchiveFault(`It is damaged: ${name} has an id twice.`);
+  }
+  await obey(
+    tx,
+    [...(await tombstonesOf(tx, manifest.academy)), ...(await tombstonesOf(tx, academyId))],
+    academyId,
+  );
+  await markAllStale(tx, academyId);
+  await readingsChanged(tx, academyId);
+  await tellOfAll(tx, academyId);
+  return { name: called, items, withoutEmail };
+}
+
+/** What PostgreSQL says of a row that is there already, and of one whose technique is not. */
+const [isThere, namesNothing] = ['23505', '23503'];
+
+async function insertEach(tx: Db, table: PgTable, rows: readonly object[], file: string): Promise<number> {
+  try {
+    await tx.insert(table).values(rows as never);
+    return rows.length;
+  } catch (error) {
+    const { code = '', detail = '' } = ((error as Error).cause ?? error) as {
+      code?: string;
+      detail?: string;
+    };
+    // "Key (academy_id, id)=(hill, lock) already exists."
+    const id = (/=\((.*)\)/.exec(detail)?.[1] ?? '').split(', ').slice(1).join(', ');
+    if (code === isThere) throw new ArchiveFault(`It is damaged: ${file} has “${id}” twice.`);
+    if (code === namesNothing)
+      throw new ArchiveFault(`It is damaged: ${file} names the technique “${id}”, which is not in it.`);
+    throw error;
+  }
 }
