@@ -136,6 +136,7 @@ export async function run(args: string[]): Promise<void> {
       keeper: null,
       firstCode: null,
       trustProxy: false,
+      security: null,
       whatIsWrong: () => null,
     }),
   );

@@ -37,6 +37,7 @@ const usage = `npm start -- [options]
   --backups DIR where a backup a day is kept (default: backups in the data folder; none with DATABASE_URL)
   --cert FILE   serve HTTPS with this certificate (PEM) and
   --key FILE    this key: a tablet on the network needs it to work offline
+  --security C  who is told of a hole, for /.well-known/security.txt: a mailto: or https: address
   --trust-proxy a proxy of yours in front says who asks, and whether by HTTPS
   --empty       do not load the demo academy; the first coach is asked for in the browser
   --reset       delete everything in the data folder and start again
@@ -53,6 +54,7 @@ function readOptions(args: string[]) {
         backups: { type: 'string' },
         cert: { type: 'string' },
         key: { type: 'string' },
+        security: { type: 'string' },
         'trust-proxy': { type: 'boolean', default: false },
         empty: { type: 'boolean', default: false },
         reset: { type: 'boolean', default: false },
@@ -62,6 +64,8 @@ function readOptions(args: string[]) {
     const port = Number(values.port);
     if (!Number.isInteger(port) || port < 1 || port > 65_535)
       throw new Trouble(`"${values.port}" is not a port from 1 to 65535.`);
+    if (values.security !== undefined && !/^(mailto:|https:\/\/)\S+$/.test(values.security))
+      throw new Trouble(`"${values.security}" is not a mailto: or https: address.`);
     return { ...values, port, tls: readTls(values.cert, values.key) };
   } catch (error) {
     if (error instanceof Trouble) throw error;
@@ -239,6 +243,7 @@ export async function run(args: string[]): Promise<void> {
       keeper,
       firstCode,
       trustProxy: options['trust-proxy'],
+      security: options.security ?? null,
       whatIsWrong: () => whatIsWrong ?? noAnswer,
     });
     await openAll(pool);

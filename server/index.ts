@@ -89,6 +89,12 @@ export function createServer(db: Db, settings: Settings): Express {
     );
   });
 
+  const { security } = settings;
+  if (security !== null)
+    app.get('/.well-known/security.txt', (_, response) => {
+      response.type('text/plain').send(securityText(security));
+    });
+
   if (settings.webRoot !== null) {
     const root = settings.webRoot;
     app.use(
@@ -106,6 +112,12 @@ export function createServer(db: Db, settings: Settings): Express {
   app.use(refuse(settings.whatIsWrong));
   return app;
 }
+
+/** Who is told of a hole (RFC 9116). It is asked to expire: what was said a year ago is nobody's word. */
+const securityText = (contact: string): string => {
+  const expires = new Date(Date.now() + 180 * 86_400_000).toISOString();
+  return `Contact: ${contact}\nExpires: ${expires}\nPreferred-Languages: en\n`;
+};
 
 /** What changes something comes from a page of this server, or from no page at all: no other page asks in a coach’s name. */
 const fromHere: RequestHandler = (request, _, next) => {

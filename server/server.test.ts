@@ -59,6 +59,16 @@ const answers = async (agent: Agent, body: object) => {
   return (answered as { items: { answer: string; reason?: string }[] }).items.map(({ answer }) => answer);
 };
 
+test('who is told of a hole is named where the server names them', async () => {
+  const named = createServer(
+    database.db,
+    settingsOf(database.db, { security: 'mailto:door@harbour.example' }),
+  );
+  const { text } = await supertest(named).get('/.well-known/security.txt').expect(200);
+  expect(text).toMatch(/^Contact: mailto:door@harbour\.example\nExpires: \d{4}-/);
+  await supertest(app).get('/.well-known/security.txt').expect(404);
+});
+
 describe('access', () => {
   test('says it is well without a sign-in, and who is signed in', async () => {
     await supertest(app)

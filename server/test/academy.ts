@@ -65,6 +65,7 @@ export const settingsOf = (db: Db, fields: Partial<Settings> = {}): Settings => 
   demoSignIn: null,
   firstCode: null,
   trustProxy: false,
+  security: null,
   whatIsWrong: () => null,
   starter: [],
   log: null,
