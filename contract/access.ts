@@ -93,7 +93,79 @@ const secret = z.string().min(1).max(200);
 /** Days an invitation stays open. */
 export const invitationDays = 7;
 
+/** A passkey of one's own. */
+export const Passkey = z.object({ id: z.string(), device: z.string(), madeAt: Instant });
+export type Passkey = z.infer<typeof Passkey>;
+const passkeys = z.object({ passkeys: z.array(Passkey) });
+/** What a browser answers to a challenge, as Web Authentication has it; the server verifies it. */
+const Answered = z
+  .looseObject({ id: z.string().min(1).max(2000), response: z.looseObject({}) })
+  .transform((answered): unknown => answered);
+
 export const accessEndpoints = {
+  proof: define({
+    method: 'get',
+    path: '/api/session/proof',
+    who: 'everybody',
+    summary: 'Has the caller proved who they are within the last quarter of an hour? Refused where not',
+    again: true,
+    output: () => z.object({}),
+  }),
+  prove: define({
+    method: 'post',
+    path: '/api/session/proof',
+    who: 'everybody',
+    summary: 'Prove again who you are, by password or passkey',
+    body: () => z.object({ password: z.string().max(200).optional(), passkey: Answered.optional() }),
+    output: () => z.object({}),
+  }),
+  passkeys: define({
+    method: 'get',
+    path: '/api/passkeys',
+    who: 'everybody',
+    summary: 'Your passkeys',
+    output: () => passkeys,
+  }),
+  passkeyOptions: define({
+    method: 'post',
+    path: '/api/passkeys/options',
+    who: 'everybody',
+    summary: 'What a browser needs to make a passkey',
+    again: true,
+    output: () => z.unknown(),
+  }),
+  addPasskey: define({
+    method: 'post',
+    path: '/api/passkeys',
+    who: 'everybody',
+    summary: 'Keep a passkey that a browser has made',
+    again: true,
+    body: () => z.object({ made: Answered }),
+    output: () => passkeys,
+  }),
+  removePasskey: define({
+    method: 'delete',
+    path: '/api/passkeys/:id',
+    who: 'everybody',
+    summary: 'Remove a passkey',
+    params: () => z.object({ id: z.string().min(1).max(2000) }),
+    output: () => passkeys,
+  }),
+  challenge: define({
+    method: 'post',
+    path: '/api/session/challenge',
+    who: 'anyone',
+    summary: 'What a passkey is to sign, once and within five minutes',
+    output: () => z.unknown(),
+  }),
+  signInByPasskey: define({
+    method: 'post',
+    path: '/api/session/passkey',
+    who: 'anyone',
+    summary: 'Sign in by a passkey',
+    body: () => z.object({ passkey: Answered }),
+    output: () => SignedIn,
+  }),
   session: define({
     method: 'get',
     path: '/api/session',
@@ -210,6 +282,7 @@ export const accessEndpoints = {
     path: '/api/access/:id',
     who: 'head',
     summary: 'Change somebody’s role, or block or restore their access; blocking signs them out everywhere',
+    again: true,
     params: () => z.object({ id: Id }),
     body: () => z.object({ role: Role, open: z.boolean() }),
     output: () => whoMay,

@@ -42,6 +42,8 @@ export const accessKinds = [
   'signed in',
   'failed to sign in',
   'set a new password',
+  'made a passkey',
+  'removed a passkey',
   'signed out other devices',
   'changed the rules',
   'forgot earlier entries',
@@ -90,6 +92,8 @@ export interface Endpoint<
   output: Output;
   /** It is written down who asked it, as this, and about whom: for the head coach to see. */
   watched?: { as: AccessKind; about?: 'id' | 'student' } | undefined;
+  /** Its caller has proved who they are within the last quarter of an hour. */
+  again?: true;
   /** Anything but JSON in one piece: the answer is a text, or its parts one after the other. */
   outputType?: FileType | 'text/html' | 'text/calendar' | 'text/event-stream' | 'application/json';
 }
@@ -174,5 +178,10 @@ export function define<
 export const serverTime = 'server-time';
 
 /** How every refusal reads: what happened, and what to do. */
-export const Refusal = z.object({ error: z.string(), todo: z.string() });
+export const Refusal = z.object({
+  error: z.string(),
+  todo: z.string(),
+  /** The caller is to prove again who they are, and then to ask again. */
+  again: z.literal(true).optional(),
+});
 export type Refusal = z.infer<typeof Refusal>;

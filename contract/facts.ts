@@ -142,5 +142,6 @@ export const factsEndpoints = {
     output: () => z.string(),
     outputType: 'application/json',
     watched: { as: 'took out every fact' },
+    again: true,
   }),
 } as const;

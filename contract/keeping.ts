@@ -74,6 +74,7 @@ export const keepingEndpoints = {
     output: () => z.string(),
     outputType: 'application/zip',
     watched: { as: 'took out the academy' },
+    again: true,
   }),
   importAcademy: define({
     method: 'post',

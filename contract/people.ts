@@ -156,5 +156,6 @@ export const peopleEndpoints = {
     params: () => z.object({ id: Id }),
     output: () => z.object({ reps: z.int().min(0), backups: z.enum(['none', 'remade', 'not remade']) }),
     watched: { as: 'erased somebody' },
+    again: true,
   }),
 } as const;

@@ -42,7 +42,7 @@ async function withInstance(options: string[], use: (instance: Instance) => Prom
 /** What a page asked of anybody but the server that it is of. */
 const isOutside = (address: string): boolean => {
   const { protocol, hostname } = new URL(address);
-  return protocol.startsWith('http') && hostname !== '127.0.0.1';
+  return protocol.startsWith('http') && !['127.0.0.1', 'localhost'].includes(hostname);
 };
 
 /** Empties the database of an instance of all but the log of its migrations: nobody has been there. */

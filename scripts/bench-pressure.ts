@@ -15,6 +15,28 @@ const strangers = 5;
 const strangersMs = 8000;
 const strangersBytes = 8_000_000;
 
+const readersAtOnce = 50;
+const lookingMs = 15_000;
+const reading = `technique=${drilled.technique}`;
+/** What people look at while a class is on. */
+const looked = [
+  '/api/kit',
+  '/api/students',
+  '/api/sessions',
+  '/api/techniques',
+  `/api/techniques/${drilled.technique}`,
+  `/api/rates?${reading}&weeks=26`,
+  `/api/readings?${reading}&weeks=26&now=yes`,
+  `/api/decisions?${reading}`,
+  `/api/reps?${reading}&checkpoint=${drilled.checkpoints[3]!.id}`,
+  `/api/choices?${reading}`,
+  `/api/prescriptions?${reading}`,
+  `/api/tallies?${reading}`,
+];
+const exported = ['/api/export/reps.csv', '/api/export/facts.json', '/api/export/academy.zip'];
+/** The room has been drilling for years. */
+const repsBefore = 60_000;
+
 /** How long batches of taps took while something else went on, in milliseconds. */
 export interface UnderPressure {
   name: string;
@@ -34,9 +56,26 @@ const counts = (statuses: readonly number[]): string =>
     .map((status) => `${statuses.filter((one) => one === status).length} × ${status}`)
     .join(', ');
 
+/** Reps of earlier years, as many as are missing: those that are there, again under other ids and in earlier weeks. */
+async function drilledBefore(client: pg.Client): Promise<void> {
+  const { rows: columns } = await client.query<{ name: string }>(
+    `select quote_ident(column_name) as name from information_schema.columns
+     where table_name = 'reps' and table_schema = 'public' and column_name not in ('id', 'at', 'follows')`,
+  );
+  const names = columns.map(({ name }) => name).join(', ');
+  await client.query(
+    `insert into reps (id, at, ${names})
+     select gen_random_uuid(), r.at - n * interval '40 weeks', ${columns.map(({ name }) => `r.${name}`).join(', ')}
+     from generate_series(1, 1000) as n, reps as r
+     limit greatest(0, $1 - (select count(*) from reps))`,
+    [repsBefore],
+  );
+}
+
 /**
  * A class that taps, a batch of five reps every fiftieth of a second, on one server process of its own: alone, while 200
- * different readings are asked for at once, while a file of 32 MB is read, while strangers send 8 MB each, and all together.
+ * different readings are asked for at once, while people look and whole files go out, while a file of 32 MB is read, while strangers send
+ * 8 MB each, and all together.
  */
 export async function* underPressure(
   database: string,
@@ -55,6 +94,7 @@ export async function* underPressure(
     });
     const cookie = opened.headers.get('set-cookie')!.split(';')[0]!;
     const ids = await someStudents(client);
+    await drilledBefore(client);
     const session = uuidv7();
     let batch = 0;
     const tapWhile = async (name: string, going: Promise<string>): Promise<UnderPressure> => {
@@ -152,8 +192,33 @@ export async function* underPressure(
       );
       return counts(statuses);
     };
-    const all = async () => (await Promise.all([readings(), file(), strange()])).join('; ');
+    const lookAt = async (addresses: readonly string[], readers: number) => {
+      const until = performance.now() + lookingMs;
+      const statuses: number[] = [];
+      await Promise.all(
+        Array.from({ length: readers }, async (_, n) => {
+          for (let i = n; performance.now() < until; i++) {
+            const response = await fetch(`${url}${addresses[i % addresses.length]!}`, {
+              headers: { cookie },
+            });
+            await response.arrayBuffer();
+            statuses.push(response.status);
+          }
+        }),
+      );
+      return counts(statuses);
+    };
+    const looking = () => lookAt(looked, readersAtOnce);
+    const exporting = () => lookAt(exported, exported.length);
+    const all = async () =>
+      (await Promise.all([readings(), file(), strange(), looking(), exporting()])).join('; ');
     yield await tapWhile('alone', quiet());
+    yield await tapWhile(`while ${readersAtOnce} people look`, looking());
+    yield await tapWhile('while three whole files go out', exporting());
+    yield await tapWhile(
+      `while ${readersAtOnce} people look and three whole files go out`,
+      Promise.all([looking(), exporting()]).then((told) => told.join('; ')),
+    );
     yield await tapWhile(`while ${readingsAtOnce} readings are computed`, readings());
     yield await tapWhile('while strangers send 8 MB each', strange());
     yield await tapWhile('while a file of 32 MB is read', file());

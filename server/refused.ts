@@ -11,6 +11,17 @@ export class Refused extends Error {
   }
 }
 
+/** The caller is to prove again who they are: a screen that was left open takes nothing out. */
+export class ProveAgain extends Refused {
+  constructor() {
+    super(
+      403,
+      'Say again who you are.',
+      'Give your password or passkey, then do it again; nothing was changed.',
+    );
+  }
+}
+
 /** More is asked than can be answered in time: the caller may ask again in a moment. */
 export class Busy extends Refused {
   constructor(message: string) {

@@ -536,6 +536,32 @@ describe('the access log is only added to', () => {
   });
 });
 
+describe('who takes everything out, erases or changes a role', () => {
+  test('has proved who they are within the last quarter of an hour, and is asked again where not', async () => {
+    const { pool } = database;
+    await pool.query(`update sign_ins set proved_at = now() - interval '16 minutes'`);
+    const asked = (Object.entries(endpoints) as [string, Endpoint][]).filter(([, { again }]) => again);
+    expect(asked.map(([name]) => name)).toEqual(
+      expect.arrayContaining(['exportAcademy', 'exportFacts', 'erase', 'changeAccess', 'addPasskey']),
+    );
+    for (const [name, endpoint] of asked) {
+      const { status, body } = await head[endpoint.method](addressOf(endpoint)).send({});
+      expect([name, status, body.again]).toEqual([name, 403, true]);
+    }
+    // All else goes on.
+    await head.get('/api/students').expect(200);
+    await head.post('/api/session/proof').send({ password: 'not this one' }).expect(422);
+    await head.get('/api/session/proof').expect(403);
+    await head.post('/api/session/proof').send({ password }).expect(200);
+    await head.get('/api/session/proof').expect(200);
+    await head.get('/api/export/facts.json').expect(200);
+    // A passkey that nobody has made opens nothing, and proves nothing.
+    const passkey = { id: 'nobodys', response: {} };
+    await supertest(app).post('/api/session/passkey').send({ passkey }).expect(401);
+    await head.post('/api/session/proof').send({ passkey }).expect(401);
+  });
+});
+
 describe('wrong sign-ins', () => {
   const at = (server: Express, address: string) => (email: string, word: string, cookie?: string) =>
     supertest(server)

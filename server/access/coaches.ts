@@ -20,6 +20,8 @@ export interface SignedInCoach {
   role: Role;
   /** The student whose card this sign-in sees. */
   studentId: Id | null;
+  /** Have they proved who they are within the last quarter of an hour? */
+  proved?: boolean;
 }
 
 const row = {
@@ -126,7 +128,11 @@ const seenLately = sql`${signIns.seenAt} > now() - interval '10 minutes'`;
 /** What every request asks first, so it is put into words once for each pool. */
 const prepared = (db: Db) =>
   db
-    .select({ ...row, seenLately: sql<boolean>`${seenLately}` })
+    .select({
+      ...row,
+      seenLately: sql<boolean>`${seenLately}`,
+      proved: sql<boolean>`${signIns.provedAt} > now() - interval '15 minutes'`,
+    })
     .from(signIns)
     .innerJoin(coaches, and(eq(coaches.academyId, signIns.academyId), eq(coaches.id, signIns.coachId)))
     .innerJoin(academies, eq(academies.academyId, signIns.academyId))
@@ -164,6 +170,14 @@ export async function coachOfSignIn(
       .set({ seenAt: sql`now()` })
       .where(and(eq(signIns.academyId, academyId), eq(signIns.secretHash, secretHash)));
   return coach;
+}
+
+/** Writes down that the owner of a sign-in has proved again who they are. */
+export async function proveAgain(db: Db, academyId: Id, secretHash: string): Promise<void> {
+  await db
+    .update(signIns)
+    .set({ provedAt: sql`now()` })
+    .where(and(eq(signIns.academyId, academyId), eq(signIns.secretHash, secretHash)));
 }
 
 export async function closeSignIn(db: Db, academyId: Id, secretHash: string): Promise<void> {

@@ -29,7 +29,7 @@ const readCookie = (request: Request) => readSecret(cookieOf(request, cookieName
 export const hereHash = (request: Request): string => readCookie(request)?.secretHash ?? '';
 
 /** What a device says it is: enough, with the day it was last seen, to know it again in a list. */
-function deviceOf(request: Request): string {
+export function deviceOf(request: Request): string {
   const said = request.get('user-agent') ?? '';
   if (said === '') return 'a device';
   if (/Tablet|Pad\b/.test(said)) return 'a tablet';

@@ -99,6 +99,10 @@ export const signIns = pgTable(
     seenAt: instant('seen_at')
       .notNull()
       .default(sql`now()`),
+    /** When its owner last proved who they are. */
+    provedAt: instant('proved_at')
+      .notNull()
+      .default(sql`now()`),
   },
   (table) => [
     primaryKey({ columns: [table.academyId, table.secretHash] }),
@@ -108,6 +112,40 @@ export const signIns = pgTable(
     }),
   ],
 );
+
+/** Public keys of passkeys (Web Authentication, level 3): the private ones never leave their devices. */
+export const passkeys = pgTable(
+  'passkeys',
+  {
+    academyId: academyId(),
+    coachId: text('coach_id').notNull(),
+    /** The id that the device gave it, in base64url. */
+    id: text('id').notNull(),
+    /** COSE, in base64url. */
+    publicKey: text('public_key').notNull(),
+    /** How often it was used, as far as the device counts. */
+    counter: integer('counter').notNull(),
+    device: text('device').notNull(),
+    madeAt: instant('made_at')
+      .notNull()
+      .default(sql`now()`),
+  },
+  (table) => [
+    primaryKey({ columns: [table.academyId, table.id] }),
+    // Who comes in with one does not say into which academy.
+    uniqueIndex('passkeys_id').on(table.id),
+    foreignKey({
+      columns: [table.academyId, table.coachId],
+      foreignColumns: [coaches.academyId, coaches.id],
+    }).onDelete('cascade'),
+  ],
+);
+
+/** What a passkey is to sign, once and soon. Of no academy. */
+export const challenges = pgTable('challenges', {
+  challenge: text('challenge').primaryKey(),
+  expiresAt: instant('expires_at').notNull(),
+});
 
 /** Every version of the academy's rules; the latest counts. None if the shipped ones were never changed. */
 export const houseRules = pgTable(

@@ -39,7 +39,7 @@ async function frozenLine() {
   };
 }
 
-const quick = { look: 50, answer: 2000, stuck: 600 };
+const quick = { look: 50, answer: 1000, stuck: 600 };
 
 test('while the database does not answer nobody hangs, and when it answers again everything goes on', async () => {
   const line = await frozenLine();

@@ -1,8 +1,9 @@
+import { setImmediate as nextTurn, setTimeout as rest } from 'node:timers/promises';
 import pg from 'pg';
 import type { Watched } from './connect';
 
 /** Milliseconds: how often it is looked, how long an answer may take, and after what a pool that gives nothing back never will. */
-const usual = { look: 2000, answer: 4000, stuck: 60_000 };
+const usual = { look: 2000, answer: 3000, stuck: 60_000 };
 
 export const noAnswer = 'The database does not answer.';
 
@@ -18,6 +19,7 @@ export function watch(
   over: (reason: string) => void,
   ms = usual,
 ): () => Promise<void> {
+  let ended = false;
   let client: pg.Client | null = null;
   let moved = performance.now();
   let wrong: string | null = null;
@@ -33,18 +35,24 @@ export function watch(
     client = null;
     void gone?.end().catch(() => undefined);
   };
+  /** Throws where no answer has come in time. Where this process was busy itself, what has come by then is looked at first. */
+  const inTime = async (asked: Promise<unknown>): Promise<void> => {
+    asked.catch(() => undefined);
+    const late = async () => {
+      await rest(ms.answer, undefined, { ref: false });
+      for (let i = 0; i < 3; i++) await nextTurn();
+      throw new Error(noAnswer);
+    };
+    await Promise.race([asked, late()]);
+  };
   const answers = async (): Promise<boolean> => {
     try {
       if (!client) {
-        client = new pg.Client({
-          connectionString: url,
-          connectionTimeoutMillis: ms.answer,
-          query_timeout: ms.answer,
-        });
-        client.on('error', drop);
-        await client.connect();
+        client = new pg.Client({ connectionString: url });
+        client.on('error', () => undefined);
+        await inTime(client.connect());
       }
-      await client.query('select 1');
+      await inTime(client.query('select 1'));
       return true;
     } catch {
       drop();
@@ -52,7 +60,9 @@ export function watch(
     }
   };
   const look = async (): Promise<void> => {
-    if (!(await answers())) {
+    // One connection may break; two in a row do not.
+    if (!(await answers()) && !(await answers())) {
+      if (ended) return;
       breakOff();
       return say(noAnswer);
     }
@@ -61,7 +71,6 @@ export function watch(
     if (performance.now() - moved > ms.stuck)
       over(`No connection came back for ${ms.stuck / 1000} seconds, and ${pool.waitingCount} wait for one.`);
   };
-  let ended = false;
   let timer: ReturnType<typeof setTimeout>;
   let looking = Promise.resolve();
   const next = () => {

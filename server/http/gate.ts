@@ -9,7 +9,7 @@ import { writeDown } from '../trail/accesses';
 import { coachOf } from '../access/sign-in';
 import type { SignedInCoach } from '../access/coaches';
 import { partsOf } from './file-parts';
-import { Busy, nobodyHere, Refused } from '../refused';
+import { Busy, nobodyHere, ProveAgain, Refused } from '../refused';
 import type { Db } from '../db/connect';
 
 /** A route's arguments besides its input. */
@@ -50,6 +50,7 @@ export async function admitted<E extends Endpoint>(
       `${endpoint.who === 'head' ? 'Head coach' : endpoint.who === 'coach' ? 'Coaches' : 'Assistants and coaches'} only.`,
       'Ask your head coach; nothing was changed.',
     );
+  if (endpoint.again && !coach.proved) throw new ProveAgain();
   return coach as CallerOf<E>;
 }
 

@@ -1,6 +1,6 @@
 import type { Refusal } from '@ulkret/contract';
 import type { ErrorRequestHandler } from 'express';
-import { Busy, Refused } from '../refused';
+import { Busy, ProveAgain, Refused } from '../refused';
 
 /** Why a body could not be read, by what its reader calls it, and what to do about it. */
 const unreadable: Readonly<Record<string, Refusal>> = {
@@ -86,7 +86,14 @@ function withoutData(error: unknown): Record<string, unknown> {
 
 function refusalOf(error: unknown, whatIsWrong: () => string | null): { status: number; refusal: Refusal } {
   if (error instanceof Refused)
-    return { status: error.status, refusal: { error: error.message, todo: error.todo } };
+    return {
+      status: error.status,
+      refusal: {
+        error: error.message,
+        todo: error.todo,
+        ...(error instanceof ProveAgain && { again: true }),
+      },
+    };
   const { type, status, code, cause, message } = error as {
     type?: string;
     status?: number;

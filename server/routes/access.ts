@@ -3,7 +3,8 @@ import { endpoints, type SignedIn } from '@ulkret/contract';
 import type { Request, Router } from 'express';
 import { hashPassword, passwordFits } from '../access/secrets';
 import type { Limits } from '../access/limits';
-import { coachOf, hereHash, knownDevice, signIn, signOut } from '../access/sign-in';
+import { addPasskey, challengeFor, optionsFor, ownerBy, passkeysOf, removePasskey } from '../access/passkeys';
+import { coachOf, deviceOf, hereHash, knownDevice, signIn, signOut } from '../access/sign-in';
 import { addFirstAcademy, saveAcademy } from '../keeping/academies';
 import {
   anyCoach,
@@ -11,6 +12,7 @@ import {
   coachByEmail,
   coachById,
   passwordHashOf,
+  proveAgain,
   savePassword,
   type SignedInCoach,
 } from '../access/coaches';
@@ -58,6 +60,7 @@ async function signedInAs(db: Db, { demoSignIn }: Settings, coach: SignedInCoach
 
 export function accessRoutes(router: Router, db: Db, settings: Settings, limits: Limits): void {
   signInRoutes(router, db, settings, limits);
+  proofRoutes(router, db, limits);
   deviceRoutes(router, db);
   roleRoutes(router, db);
   invitationRoutes(router, db, settings, limits);
@@ -90,6 +93,15 @@ function signInRoutes(router: Router, db: Db, settings: Settings, limits: Limits
     return signedIn(coach);
   });
 
+  answer(router, db, endpoints.signInByPasskey, async ({ body }, { request, response }) => {
+    const coach = await coachById(db, await ownerBy(db, request, body.passkey));
+    if (!coach) throw nobodyHere();
+    await signIn(db, request, response, coach);
+    await writeDown(db, coach, 'signed in', null, 'by a passkey');
+    return signedIn(coach);
+  });
+  answer(router, db, endpoints.challenge, (_, { request }) => challengeFor(db, request));
+
   answer(router, db, endpoints.saveAcademy, async ({ body }, { coach }) => {
     await saveAcademy(db, coach.academyId, body);
     const { units = coach.units, zone = coach.zone, weekBegins = coach.weekBegins } = body;
@@ -112,6 +124,37 @@ function signInRoutes(router: Router, db: Db, settings: Settings, limits: Limits
     await writeDown(db, coach, 'set a new password');
     await signIn(db, request, response, coach);
     return signedIn(coach);
+  });
+}
+
+function proofRoutes(router: Router, db: Db, limits: Limits): void {
+  answer(router, db, endpoints.proof, () => Promise.resolve({}));
+  answer(router, db, endpoints.prove, async ({ body }, { coach, request }) => {
+    const { academyId, id } = coach;
+    const wrong = (what: string) => new Refused(422, `Wrong ${what}.`, 'Try again; nothing was changed.');
+    if (body.passkey !== undefined) {
+      const owner = await ownerBy(db, request, body.passkey);
+      if (owner.academyId !== academyId || owner.id !== id) throw wrong('passkey');
+    } else
+      await limits.password(request, async () => {
+        if (!(await passwordFits(body.password ?? '', await passwordHashOf(db, academyId, id))))
+          throw wrong('password');
+      });
+    await proveAgain(db, academyId, hereHash(request));
+    return {};
+  });
+  const own = async (coach: SignedInCoach) => ({ passkeys: await passkeysOf(db, coach) });
+  answer(router, db, endpoints.passkeys, (_, { coach }) => own(coach));
+  answer(router, db, endpoints.passkeyOptions, (_, { coach, request }) => optionsFor(db, request, coach));
+  answer(router, db, endpoints.addPasskey, async ({ body }, { coach, request }) => {
+    await addPasskey(db, request, coach, deviceOf(request), body.made);
+    await writeDown(db, coach, 'made a passkey');
+    return own(coach);
+  });
+  answer(router, db, endpoints.removePasskey, async ({ params }, { coach }) => {
+    await removePasskey(db, coach, params.id);
+    await writeDown(db, coach, 'removed a passkey');
+    return own(coach);
   });
 }
 

@@ -1,6 +1,11 @@
-/** The result of a question to a thread. An error loses its name and its code between threads, so they travel along. */
-export type Came<T> =
-  { told: T } | { broke: { message: string; name: string; code: string | undefined; stack: string } };
+interface Broken {
+  message: string;
+  name?: string | undefined;
+  code?: string | undefined;
+}
+
+/** The result of a question to a thread. An error loses its name, its code and its cause between threads, so they travel along. */
+export type Came<T> = { told: T } | { broke: Broken & { stack: string; cause: Broken | null } };
 
 export async function came<T>(told: Promise<T>): Promise<Came<T>> {
   try {
@@ -12,14 +17,25 @@ export async function came<T>(told: Promise<T>): Promise<Came<T>> {
       stack = '',
       code,
       cause,
-    } = error as Error & { code?: string; cause?: { code?: string } };
-    return { broke: { message, name, code: code ?? cause?.code, stack } };
+    } = error as Omit<Error, 'cause'> & {
+      code?: string;
+      cause?: Broken;
+    };
+    return {
+      broke: {
+        message,
+        name,
+        code,
+        stack,
+        cause: cause ? { message: cause.message, code: cause.code } : null,
+      },
+    };
   }
 }
 
 /** What came of it, on the other side: told, or thrown. */
 export function arrived<T>(came: Came<T>): T {
   if ('told' in came) return came.told;
-  const { message, ...broke } = came.broke;
-  throw Object.assign(new Error(message), broke);
+  const { message, cause, ...broke } = came.broke;
+  throw Object.assign(new Error(message), broke, cause && { cause });
 }

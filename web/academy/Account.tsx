@@ -1,7 +1,8 @@
-import { accessEndpoints, type Device } from '@ulkret/contract';
+import { accessEndpoints, type Device, type OutputOf } from '@ulkret/contract';
 import { useState } from 'react';
 import { ask } from '../api/ask';
 import { useHere } from '../api/signed-in';
+import { knowsPasskeys, makePasskey } from '../api/passkey';
 import { useApi } from '../api/use-api';
 import { useAsking } from '../api/use-asking';
 import { useAskingForm } from '../api/use-form';
@@ -41,6 +42,7 @@ export default function Account() {
         </div>
       </Head>
       <NewPassword changed={() => void devices.mutate()} />
+      <Passkeys />
       <Panel>
         <h2>Where you are signed in</h2>
         <Quiet>Devices are signed out after two idle weeks, and after thirty days in any case.</Quiet>
@@ -76,6 +78,54 @@ export default function Account() {
         </Loaded>
       </Panel>
     </Page>
+  );
+}
+
+/** A passkey is made on a device, stays there, and signs in without a password. */
+function Passkeys() {
+  const own = useApi(accessEndpoints.passkeys);
+  const { asking, refusal, busy } = useAsking();
+  const change = (to: () => Promise<OutputOf<typeof accessEndpoints.passkeys>>) =>
+    asking(async () => void (await own.mutate(await to(), { revalidate: false })), 'Nothing was changed.');
+  return (
+    <Panel>
+      <h2>Passkeys</h2>
+      <Quiet>
+        {knowsPasskeys()
+          ? 'Sign in with this device’s finger, face or PIN. A new password removes them all.'
+          : 'Passkeys need HTTPS: open Ulkret by its secure address.'}
+      </Quiet>
+      <Loaded of={own} what="your passkeys">
+        {({ passkeys }) =>
+          passkeys.length > 0 && (
+            <List>
+              {passkeys.map(({ id, device, madeAt }) => (
+                <li key={id}>
+                  <span>
+                    {device.replace(/^a/, 'A')}, since {dayOf(madeAt)}
+                  </span>
+                  <Button
+                    $quiet
+                    isDisabled={busy}
+                    onPress={() => void change(() => ask(accessEndpoints.removePasskey, { params: { id } }))}
+                  >
+                    Remove
+                  </Button>
+                </li>
+              ))}
+            </List>
+          )
+        }
+      </Loaded>
+      <Refused by={refusal} />
+      {knowsPasskeys() && (
+        <Row style={{ marginTop: '0.6rem' }}>
+          <Button $quiet isDisabled={busy} onPress={() => void change(makePasskey)}>
+            Add a passkey
+          </Button>
+        </Row>
+      )}
+    </Panel>
   );
 }
 

@@ -67,7 +67,8 @@ export default function Backups() {
                 <>
                   <Quiet>
                     Daily backups in {kept.folder}. Keeps 7 daily, 5 weekly, 6 monthly. Copy one elsewhere now
-                    and then: a disk can fail.
+                    and then: a disk can fail. They are sealed: keep a copy of the key (house.key in the data
+                    folder) apart from them.
                   </Quiet>
                   <Button isDisabled={busy} onPress={() => void make()}>
                     Back up now
@@ -81,14 +82,16 @@ export default function Backups() {
                 <h2>{many(kept.backups.length, 'backup')}</h2>
                 <Quiet>
                   “Test” restores a backup into a scratch copy, compares every table, then deletes the copy.
+                  Once a month the server does it on its own.
                 </Quiet>
                 <List>
                   {kept.backups.map((one) => (
                     <li key={one.name}>
                       <span>
                         {dayOf(one.madeAt)} at {timeOf(one.madeAt)}, {sized(one.bytes)}
-                        {tried.has(one.name) &&
-                          `: restored whole, ${many(tried.get(one.name)!, 'row')} identical`}
+                        {tried.has(one.name)
+                          ? `: restored whole, ${many(tried.get(one.name)!, 'row')} identical`
+                          : one.triedAt && `: restored and compared ${dayOf(one.triedAt)}`}
                       </span>
                       <Button $quiet isDisabled={busy} onPress={() => void tryOne(one)}>
                         Test

@@ -8,6 +8,7 @@ import {
   interimStatus,
 } from '@ulkret/contract';
 import { clock } from './clock';
+import { proveAgain } from './proof';
 
 /** Why something could not be asked, in the server's words, or in ours where there is no network. `status` 0 is no network. */
 export class ApiRefusal extends Error {
@@ -15,6 +16,8 @@ export class ApiRefusal extends Error {
     readonly status: number,
     message: string,
     readonly todo: string,
+    /** The server asks again who is there. */
+    readonly again = false,
   ) {
     super(message);
   }
@@ -36,10 +39,23 @@ export function addressOf<E extends Endpoint>(endpoint: E, input: Input<E> = {})
 const patienceMs = 60_000;
 const patienceForFilesMs = 900_000;
 
-/** Asks an endpoint of the contract. Throws `ApiRefusal`. */
+/** Asks an endpoint of the contract, and again where the user has proved in between who they are. Throws `ApiRefusal`. */
 export async function ask<E extends Endpoint>(
   endpoint: E,
   input: Input<E> = {},
+  patience?: number,
+): Promise<OutputOf<E>> {
+  try {
+    return await askOnce(endpoint, input, patience);
+  } catch (error) {
+    if (!(error instanceof ApiRefusal && error.again && (await proveAgain()))) throw error;
+    return askOnce(endpoint, input, patience);
+  }
+}
+
+async function askOnce<E extends Endpoint>(
+  endpoint: E,
+  input: Input<E>,
   patience = endpoint.outputType ? patienceForFilesMs : patienceMs,
 ): Promise<OutputOf<E>> {
   const body = input.body === undefined ? undefined : JSON.stringify(input.body);
@@ -75,6 +91,7 @@ function answerOf<E extends Endpoint>(endpoint: E, status: number, said: string)
       status,
       refusal.data?.error ?? `The server answered with ${status}.`,
       refusal.data?.todo ?? 'Try again in a moment.',
+      refusal.data?.again ?? false,
     );
   }
   return endpoint.output.parse(endpoint.outputType ? said : parsed(said)) as OutputOf<E>;

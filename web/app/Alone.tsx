@@ -6,6 +6,7 @@ import { ask } from '../api/ask';
 import { useApi } from '../api/use-api';
 import { useAsking } from '../api/use-asking';
 import { leave } from './leave';
+import { ProveAgain } from './ProveAgain';
 import { OwnCard } from '../correct/OwnCard';
 import Account from '../academy/Account';
 import Backups from '../academy/Backups';
@@ -54,6 +55,7 @@ export default function Alone({ here }: { here: Here }) {
           </Button>
         </Bar>
         <Refused by={refusal} />
+        <ProveAgain />
         <Routes>
           <Route path="/account" element={<Account />} />
           <Route path="*" element={here.coach.role === 'student' ? <Card /> : <Backups />} />

@@ -14,6 +14,7 @@ import { Live, liveAt, pageAt, pages } from './pages';
 import { useScroll } from './use-scroll';
 import { toastSaid } from '../ui/toast';
 import { Shell } from './Shell';
+import { ProveAgain } from './ProveAgain';
 import { type Here, HereContext, useSession } from '../api/signed-in';
 import { Empty, Loading } from '../ui/states';
 import { ButtonLink } from '../ui/button-link';
@@ -125,6 +126,7 @@ function Around() {
       <Suspense>{open === 'find' && <Find close={() => setOpen(null)} />}</Suspense>
       <Suspense>{open === 'keys' && <Keys close={() => setOpen(null)} />}</Suspense>
       <Suspense>{saying && <Toasts />}</Suspense>
+      <ProveAgain />
     </>
   );
 }

@@ -1,6 +1,8 @@
 import { accessEndpoints, type SignedIn } from '@ulkret/contract';
 import styled from 'styled-components';
 import { ask } from '../api/ask';
+import { knowsPasskeys, passkeyAnswer } from '../api/passkey';
+import { useAsking } from '../api/use-asking';
 import { useAskingForm } from '../api/use-form';
 import { Button } from '../ui/button';
 import { Panel, Quiet, Row } from '../ui/frame';
@@ -53,6 +55,7 @@ export function SignInForm({
           <Button type="submit" isDisabled={busy} $tall>
             Sign in
           </Button>
+          {knowsPasskeys() && <ByPasskey enter={enter} />}
         </Form>
       </Panel>
       {demo && (
@@ -68,6 +71,27 @@ export function SignInForm({
           </Row>
         </Panel>
       )}
+    </>
+  );
+}
+
+function ByPasskey({ enter }: { enter: (signedIn: SignedIn) => void }) {
+  const { asking, refusal, busy } = useAsking();
+  return (
+    <>
+      <Button
+        $quiet
+        isDisabled={busy}
+        onPress={() =>
+          void asking(async () => {
+            const passkey = await passkeyAnswer();
+            enter(await ask(accessEndpoints.signInByPasskey, { body: { passkey } }));
+          }, 'You are not signed in.')
+        }
+      >
+        Use a passkey
+      </Button>
+      <Refused by={refusal} />
     </>
   );
 }

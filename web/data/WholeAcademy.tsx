@@ -2,7 +2,7 @@ import { endpoints, type OutputOf } from '@ulkret/contract';
 import { factLists, kindOf } from '@ulkret/core/facts';
 import { useState } from 'react';
 import { useSWRConfig } from 'swr';
-import { addressOf, sendFile } from '../api/ask';
+import { sendFile } from '../api/ask';
 import { useApi } from '../api/use-api';
 import { useSending } from '../api/use-sending';
 import { FileButton } from '../ui/file-button';
@@ -10,6 +10,7 @@ import { Panel, Quiet, Row } from '../ui/frame';
 import { Stoppable } from '../ui/progress';
 import { Failed } from '../ui/states';
 import { many } from '../ui/words';
+import { Download } from './Download';
 
 type BroughtIn = OutputOf<typeof endpoints.importAcademy>;
 
@@ -46,12 +47,12 @@ export function WholeAcademy() {
         import it. It holds bodies, injuries and notes: store it like a medical record.
       </p>
       <Row>
-        <a href={addressOf(endpoints.exportAcademy)} download="academy.zip">
+        <Download of={endpoints.exportAcademy} file="academy.zip">
           Download academy.zip
-        </a>
-        <a href={addressOf(endpoints.exportFacts)} download="facts.json">
+        </Download>
+        <Download of={endpoints.exportFacts} file="facts.json">
           Every fact as JSON
-        </a>
+        </Download>
         {empty && (
           <FileButton
             $quiet
