@@ -48,6 +48,8 @@ export interface Cluster {
   /** Throws every connection out, as after a power cut, and comes up again on the same port. */
   restart(): void;
   stop(): void;
+  /** Holds all of its processes, or lets them go on: connections are taken, and nothing is answered. */
+  freeze(is: boolean): void;
   /**
    * Watches it: after an unexpected stop it is started again, as often as it takes. Reports trouble in one sentence,
    * and null when it is up again. The returned function ends it, and settles once it has.
@@ -258,6 +260,13 @@ export async function startCluster(dataFolder: string, more: readonly string[] =
       // It is frozen, or too busy to end: what was committed is in its log, and read again at the next start.
       const left = runningIn(folder);
       if (left) process.kill(left.pid, 'SIGKILL');
+    },
+    freeze: (is) => {
+      const pid = runningIn(folder)?.pid;
+      if (pid === undefined) return;
+      const children = readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').trim().split(' ');
+      for (const one of [pid, ...children.filter((child) => child !== '').map(Number)])
+        process.kill(one, is ? 'SIGSTOP' : 'SIGCONT');
     },
     keepUp: (told) => {
       let wrong: string | null = null;

@@ -1,4 +1,5 @@
 import { fork } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { setTimeout as rest } from 'node:timers/promises';
 import { library } from '@ulkret/demo';
 import pg from 'pg';
@@ -9,6 +10,7 @@ import type { DeviceOrder, DeviceReport } from './storm-device';
 import { Trouble } from './trouble';
 
 const devices = 8;
+const frozenMs = 15_000;
 const coach = { academy: 'Quay', name: 'Nina', email: 'nina@quay.example', password: 'a long password' };
 const students = Array.from({ length: devices * 2 }, (_, i) => `s${i}`);
 
@@ -25,14 +27,21 @@ export interface StormReport {
   failedCalls: number;
   /** Reps that were tapped and not yet stored when the server was killed. */
   waitingAtKill: number;
+  /** Connections that were thrown out in the middle of what they did. */
+  thrownOut: number;
+  /** Whole files that were taken out all the time: those that came, and those that were refused; none breaks off. */
+  files: [came: number, refused: number, brokeOff: number];
 }
 
 /**
- * `npm run storm -- [REPS]`: eight devices with the real outbox tap REPS reps into one session while the server is killed
- * in the middle of batches, PostgreSQL is thrown out and comes back, and everything is sent three times more out of order.
+ * `npm run storm -- [REPS] [--hard]`: eight devices with the real outbox tap REPS reps into one session while the server is killed
+ * in the middle of batches, PostgreSQL is thrown out and comes back, and everything is sent three times more out of order. A hard one also
+ * throws connections out every 0.7 s, lets the server die on its own, freezes PostgreSQL, and takes whole files out next to the taps.
  * Prints as JSON what was tapped and what is stored.
  */
-export async function run([reps = '20800']: string[]): Promise<void> {
+export async function run(args: string[]): Promise<void> {
+  const hard = args.includes('--hard');
+  const [reps = '20800'] = args.filter((one) => one !== '--hard');
   const taps = Math.ceil(Number(reps) / devices);
   const cluster = await startThrowawayCluster();
   await cluster.ensureDatabase('storm');
@@ -147,15 +156,62 @@ export async function run([reps = '20800']: string[]): Promise<void> {
       return Number(rows[0]!.n);
     };
 
+    let over = false;
+    const files: StormReport['files'] = [0, 0, 0];
+    const takingOut = (async () => {
+      for (let i = 0; hard && !over; i++) {
+        const path = ['reps.csv', 'facts.json', 'academy.zip'][i % 3]!;
+        await fetch(`${url}/api/export/${path}`, { headers: { cookie } })
+          .then(async (response) => {
+            const came = response.ok;
+            await response.arrayBuffer().then(
+              () => files[came ? 0 : 1]++,
+              () => files[2]++,
+            );
+          })
+          // Where no server is, nothing has begun.
+          .catch(() => rest(200));
+        await rest(100);
+      }
+    })();
+
+    /** How many connections were thrown out, before it dies on its own and its database is frozen. */
+    const hardships = async (): Promise<number> => {
+      let thrownOut = 0;
+      const admin = new pg.Client({ connectionString: cluster.url('postgres') });
+      await admin.connect();
+      for (let i = 0; i < 12; i++) {
+        await rest(700);
+        const { rows } = await admin.query(
+          `select pg_terminate_backend(pid) from pg_stat_activity where datname = 'storm' and pid <> pg_backend_pid()`,
+        );
+        thrownOut += rows.length;
+      }
+      await admin.end();
+      // It dies on its own, and nobody starts it but who keeps it up.
+      const [kept] = readFileSync(`/proc/${server.pid}/task/${server.pid}/children`, 'utf8')
+        .trim()
+        .split(' ');
+      process.kill(Number(kept), 'SIGKILL');
+      await until(0.6);
+      cluster.freeze(true);
+      await rest(frozenMs);
+      cluster.freeze(false);
+      return thrownOut;
+    };
+
     await until(0.3);
     await ended(server, 'SIGKILL');
     const atKill = await stored();
     const tappedAtKill = tappedShare() * devices * taps;
     await rest(1500);
     server = await start();
+    const thrownOut = hard ? await hardships() : 0;
     await until(0.7);
     cluster.restart();
     const done = await Promise.all(reports);
+    over = true;
+    await takingOut;
 
     const client = new pg.Client({ connectionString: database });
     await client.connect();
@@ -175,6 +231,8 @@ export async function run([reps = '20800']: string[]): Promise<void> {
       refused: done.reduce((sum, device) => sum + device.refused, 0),
       failedCalls: done.reduce((sum, device) => sum + device.failedCalls, 0),
       waitingAtKill: Math.round(tappedAtKill - atKill),
+      thrownOut,
+      files,
     };
     console.log(JSON.stringify(report));
   } finally {

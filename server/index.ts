@@ -41,6 +41,8 @@ const logging = (logger: Logger) =>
 export function createServer(db: Db, settings: Settings): Express {
   const app = express();
   app.disable('x-powered-by');
+  // Nothing of the interface is stored by a browser: a digest of every answer would be for nobody.
+  app.disable('etag');
   app.set('trust proxy', settings.trustProxy ? 1 : false);
   app.use(
     helmet({
@@ -60,7 +62,8 @@ export function createServer(db: Db, settings: Settings): Express {
     if (request.secure) response.set('Strict-Transport-Security', 'max-age=15552000');
     next();
   });
-  app.use(compression());
+  // Quickly rather than small: most devices are in the same room.
+  app.use(compression({ level: 2 }));
   if (settings.log) app.use('/api', logging(settings.log));
   app.use('/api', fromHere, cookieParser(), bodies(db));
   app.use('/api', (_, response, next) => {
