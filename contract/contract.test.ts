@@ -34,12 +34,14 @@ describe('the contract', () => {
     ).toEqual([
       'acceptInvitation',
       'breakdownSchema',
+      'challenge',
       'firstCoach',
       'health',
       'openCard',
       'openInvitation',
       'session',
       'signIn',
+      'signInByPasskey',
       'signOut',
     ]);
   });

@@ -35,7 +35,7 @@ const unreachable = new Set([
 /** Codes of one that is too busy: a lock, a statement or a transaction took too long, or no connection is left. */
 const overloaded = new Set(['55P03', '57014', '25P03', '25P04', '40P01', '53300', '53400']);
 /** What the pool says of a connection that broke while it was used, and of one that could not be had: it gives these no code. */
-const broken = /Connection terminated/;
+const broken = /connection terminated|connection error|not queryable/i;
 const noneFree = /timeout exceeded when trying to connect/;
 /** Codes of a database that cannot write: its disk is full, or its memory. */
 const full = new Set(['53000', '53100', '53200', '58030']);

@@ -31,6 +31,7 @@ export default function ProofSheet({ answer }: ProofSheetProps) {
           void prove(() => Promise.resolve({ password }));
         }}
       >
+        <h2>Is it you?</h2>
         <Quiet>This screen may have been left open. What you asked for goes on after that.</Quiet>
         <TextField
           label="Your password"
