@@ -1,9 +1,9 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
+import { createReadStream, createWriteStream, writeFile } from 'node:fs';
 import { type FileHandle, mkdtemp, open, rm, unlink } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
-import type { Readable } from 'node:stream';
+import { type Readable, Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import yauzl from 'yauzl';
 
@@ -32,9 +32,9 @@ export async function nameless(): Promise<FileHandle> {
   return file;
 }
 
-/** Writes to an open file, or reads it from its beginning; who has opened it closes it. */
-export const writerOf = (fd: number) => createWriteStream('', { fd, autoClose: false });
-export const readerOf = (fd: number) => createReadStream('', { fd, start: 0, autoClose: false });
+/** Writes to an open file and never closes it, as a stream of Node's own would where it is destroyed: who has opened it does. */
+export const writerOf = (fd: number): Writable =>
+  new Writable({ write: (part: Uint8Array, _, done) => writeFile(fd, part, done) });
 
 /** Where a file of a zip lies once it is unpacked: next to all others. */
 export const unpackedAs = (folder: string, name: string): string => path.join(folder, name.replace('/', '-'));

@@ -3,7 +3,7 @@ import { pipeline } from 'node:stream/promises';
 import type { Id } from '@ulkret/core/breakdown';
 import type { Db } from '../db/connect';
 import type { RepFilter } from '../facts/read';
-import { nameless, readerOf, writerOf } from '../files';
+import { nameless, writerOf } from '../files';
 import { type BroughtIn, bringIn } from './archive-in';
 import { writeArchive } from './archive-out';
 import { factsFile, repsCsv } from './facts-out';
@@ -46,7 +46,8 @@ export class Transfers {
     const file = await nameless();
     try {
       await this.work({ does, of } as unknown as Job, file.fd);
-      for await (const part of readerOf(file.fd)) yield part as Uint8Array;
+      // The handle's own stream: it closes the file once, however often it is asked to.
+      for await (const part of file.createReadStream({ start: 0 })) yield part as Uint8Array;
     } finally {
       await file.close();
     }
