@@ -52,7 +52,7 @@ const reads = {
 
 const StudentReading = z.object({ reading: Reading, prescription: Prescription.optional() });
 
-/** Reps that are told at once. */
+/** Reps in one page of evidence. */
 export const evidenceAtOnce = 200;
 
 export const readingsEndpoints = {

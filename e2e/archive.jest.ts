@@ -244,7 +244,7 @@ describe('a whole academy', () => {
     const texts = await textsIn(out);
     const withText = async (name: string, change: (text: string) => string) =>
       refused(await zipOf(new Map(texts).set(name, change(texts.get(name)!))));
-    // A form could not say any of this, so an archive cannot either: each is told with its line.
+    // A form could not say any of this, so an archive cannot either: each fault names its line.
     expect(
       await withText('academy.json', (text) => text.replace(/"zone":"[^"]*"/, '"zone":"Nowhere/Bad"')),
     ).toMatch(/^academy.json, line 2, .*zone/);

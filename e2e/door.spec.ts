@@ -49,7 +49,7 @@ test('a passkey signs in, and a screen that was left open takes nothing out unti
   await asked.getByLabel('Your password').fill(coach.password);
   await asked.getByRole('button', { name: 'Go on' }).click();
   await byPassword;
-  // Who cancels has taken nothing out, and is told so.
+  // After “Cancel” nothing is downloaded, and the page says why.
   await left();
   await takeOut();
   await asked.getByRole('button', { name: 'Cancel' }).click();

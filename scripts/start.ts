@@ -37,7 +37,7 @@ const usage = `npm start -- [options]
   --backups DIR where a backup a day is kept (default: backups in the data folder; none with DATABASE_URL)
   --cert FILE   serve HTTPS with this certificate (PEM) and
   --key FILE    this key: a tablet on the network needs it to work offline
-  --security C  who is told of a hole, for /.well-known/security.txt: a mailto: or https: address
+  --security C  contact for security reports, in /.well-known/security.txt: a mailto: or https: address
   --trust-proxy a proxy of yours in front says who asks, and whether by HTTPS
   --empty       do not load the demo academy; the first coach is asked for in the browser
   --reset       delete everything in the data folder and start again

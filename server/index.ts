@@ -116,7 +116,7 @@ export function createServer(db: Db, settings: Settings): Express {
   return app;
 }
 
-/** Who is told of a hole (RFC 9116). It is asked to expire: what was said a year ago is nobody's word. */
+/** The contact for security reports (RFC 9116), valid for half a year from now. */
 const securityText = (contact: string): string => {
   const expires = new Date(Date.now() + 180 * 86_400_000).toISOString();
   return `Contact: ${contact}\nExpires: ${expires}\nPreferred-Languages: en\n`;

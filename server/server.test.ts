@@ -59,7 +59,7 @@ const answers = async (agent: Agent, body: object) => {
   return (answered as { items: { answer: string; reason?: string }[] }).items.map(({ answer }) => answer);
 };
 
-test('who is told of a hole is named where the server names them', async () => {
+test('security.txt names the contact where there is one', async () => {
   const named = createServer(
     database.db,
     settingsOf(database.db, { security: 'mailto:door@harbour.example' }),

@@ -16,7 +16,7 @@ export interface Settings {
   firstCode: string | null;
   /** A proxy before it says who asks, and whether by HTTPS; what anybody else says of that counts for nothing. */
   trustProxy: boolean;
-  /** Who is told of a hole (a mailto: or https: address); null where nobody is named. */
+  /** The contact for security reports (a mailto: or https: address); null for none. */
   security: string | null;
   /** What is wrong with the database, in one sentence, as far as the start command knows; null if nothing is. */
   whatIsWrong(): string | null;

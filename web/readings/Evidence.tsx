@@ -95,7 +95,7 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
 
 type Among = Pick<EvidenceProps, 'query' | 'breakdown' | 'lead'> & { looking: boolean };
 
-/** Reps before those that are told already. */
+/** A further page of reps, earlier ones. */
 function Earlier({ skip, ...among }: Among & { skip: number }) {
   const evidence = useApi(endpoints.evidence, { query: { ...among.query, skip } });
   return (
