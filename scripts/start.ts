@@ -11,10 +11,11 @@ import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { anyCoach } from '@ulkret/server/access/coaches';
 import { connect, openAll, type Db, migrateForward } from '@ulkret/server/db/connect';
-import { watch } from '@ulkret/server/db/watch';
+import { watchDatabase, watchPool } from '@ulkret/server/db/watch';
 import { listenForFacts } from '@ulkret/server/live/live';
 import { Keeper } from '@ulkret/server/keeping/keeper';
 import { keepErased } from '@ulkret/server/keeping/tombstones';
+import { breakOffInThreads } from '@ulkret/server/threads/database';
 import { readInThread, transferInThread } from '@ulkret/server/threads/desk';
 import { pino } from 'pino';
 import { buildWeb } from './build';
@@ -186,20 +187,26 @@ export async function run(args: string[]): Promise<void> {
     await migrateForward(url, migrationsFolder);
     const { db, pool, close, breakOff } = connect(url);
     undo.push(close);
+    const database = url;
     undo.push(
-      watch(
-        url,
-        { pool, breakOff },
+      watchDatabase(
+        database,
+        () => {
+          breakOff();
+          breakOffInThreads(database);
+        },
         (wrong) => {
           if (wrong) console.error(wrong);
           else console.log('The database answers again.');
           noAnswer = wrong;
         },
-        (reason) => {
-          console.error(reason);
-          process.exit(1);
-        },
       ),
+    );
+    undo.push(
+      watchPool(pool, (reason) => {
+        console.error(reason);
+        process.exit(1);
+      }),
     );
     const house = await houseIn(options.data ? path.resolve(options.data) : defaultData());
     // Somebody who was erased does not come back with an older database.

@@ -22,18 +22,17 @@ const limits = {
 /** Longest wait for a free connection. */
 const connectionTimeoutMillis = 5000;
 
-/** A pool, and what breaks every connection that it has off, so that nobody waits for a database that does not answer. */
-export interface Watched {
+/** A database on a pool. */
+export interface Connected {
+  db: Db;
   pool: pg.Pool;
+  /** Breaks every connection off, so that nobody waits for a database that does not answer. */
   breakOff(): void;
+  close(): Promise<void>;
 }
 
-/** Opens a pool on a PostgreSQL URL. `close` ends it. */
-export function connect(
-  url: string,
-  most = 10,
-  waitMs = connectionTimeoutMillis,
-): Watched & { db: Db; close: () => Promise<void> } {
+/** Opens a pool on a PostgreSQL URL. */
+export function connect(url: string, most = 10, waitMs = connectionTimeoutMillis): Connected {
   const pool = new pg.Pool({
     connectionString: url,
     max: most,

@@ -3,7 +3,7 @@ import { setTimeout as rest } from 'node:timers/promises';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { freshDatabase } from '../test/database';
 import { connect } from './connect';
-import { noAnswer, watch } from './watch';
+import { noAnswer, watchDatabase, watchPool } from './watch';
 
 let database: Awaited<ReturnType<typeof freshDatabase>>;
 beforeAll(async () => {
@@ -45,13 +45,7 @@ test('while the database does not answer nobody hangs, and when it answers again
   const line = await frozenLine();
   const connected = connect(line.url, 2, 3000);
   const told: (string | null)[] = [];
-  const end = watch(
-    line.url,
-    connected,
-    (wrong) => told.push(wrong),
-    () => undefined,
-    quick,
-  );
+  const end = watchDatabase(line.url, connected.breakOff, (wrong) => told.push(wrong), quick);
   const ask = () => connected.pool.query('select 1');
   await Promise.all([ask(), ask()]);
   line.freeze(true);
@@ -74,13 +68,7 @@ test('a pool that gives nothing back is given up with a reason; one that is only
   const connected = connect(database.url, 1, 5000);
   const { pool } = connected;
   const reasons: string[] = [];
-  const end = watch(
-    database.url,
-    connected,
-    () => undefined,
-    (reason) => reasons.push(reason),
-    quick,
-  );
+  const end = watchPool(pool, (reason) => reasons.push(reason), quick);
   // Each statement takes most of the time, and others wait: it moves.
   await Promise.all([1, 2, 3].map(() => pool.query('select pg_sleep(0.4)')));
   expect(reasons).toEqual([]);

@@ -1,35 +1,46 @@
 import { setImmediate as nextTurn, setTimeout as rest } from 'node:timers/promises';
 import pg from 'pg';
-import type { Watched } from './connect';
 
 /** Milliseconds: how often it is looked, how long an answer may take, and after what a pool that gives nothing back never will. */
 const usual = { look: 2000, answer: 3000, stuck: 60_000 };
 
 export const noAnswer = 'The database does not answer.';
 
+/** Looks again and again, each time a while after the last look is over. The answer ends it, and settles once no look goes on. */
+function again(look: () => void | Promise<void>, everyMs: number): () => Promise<void> {
+  let timer: ReturnType<typeof setTimeout>;
+  let ended = false;
+  let looking = Promise.resolve();
+  const next = () => {
+    timer = setTimeout(() => {
+      looking = Promise.resolve(look()).then(() => (ended ? undefined : next()));
+    }, everyMs);
+    timer.unref();
+  };
+  next();
+  return () => {
+    ended = true;
+    clearTimeout(timer);
+    return looking;
+  };
+}
+
 /**
- * Watches a database and a pool on it. While the database does not answer, as one that is frozen, every query on the pool is broken
- * off, and `told` says so, and null when it answers again. Where the database answers and no connection comes back to the pool,
- * `over` tells why: only another process mends that. The answer ends the watch, and settles once it has.
+ * Watches a database. While it does not answer, as one that is frozen, `away` is called at every look, to break off who waits for
+ * it, and `told` says so once, and null when it answers again. The answer ends the watch, and settles once it has.
  */
-export function watch(
+export function watchDatabase(
   url: string,
-  { pool, breakOff }: Watched,
+  away: () => void,
   told: (wrong: string | null) => void,
-  over: (reason: string) => void,
-  ms = usual,
+  ms: Pick<typeof usual, 'look' | 'answer'> = usual,
 ): () => Promise<void> {
   let ended = false;
   let client: pg.Client | null = null;
-  let moved = performance.now();
   let wrong: string | null = null;
   const say = (now: string | null) => {
     if (now !== wrong) told((wrong = now));
   };
-  const onMove = () => (moved = performance.now());
-  pool.on('release', onMove);
-  pool.on('remove', onMove);
-
   const drop = () => {
     const gone = client;
     client = null;
@@ -59,31 +70,38 @@ export function watch(
       return false;
     }
   };
-  const look = async (): Promise<void> => {
+  const stop = again(async () => {
     // One connection may break; two in a row do not.
-    if (!(await answers()) && !(await answers())) {
-      if (ended) return;
-      breakOff();
-      return say(noAnswer);
-    }
-    say(null);
-    if (pool.waitingCount === 0 || pool.idleCount > 0) moved = performance.now();
-    if (performance.now() - moved > ms.stuck)
-      over(`No connection came back for ${ms.stuck / 1000} seconds, and ${pool.waitingCount} wait for one.`);
-  };
-  let timer: ReturnType<typeof setTimeout>;
-  let looking = Promise.resolve();
-  const next = () => {
-    timer = setTimeout(() => (looking = look().then(() => (ended ? undefined : next()))), ms.look);
-    timer.unref();
-  };
-  next();
+    const there = (await answers()) || (await answers());
+    if (ended) return;
+    if (!there) away();
+    say(there ? null : noAnswer);
+  }, ms.look);
   return () => {
     ended = true;
-    clearTimeout(timer);
+    drop();
+    return stop();
+  };
+}
+
+/** Watches a pool. Where somebody waits and no connection has come back for long, `over` tells why: only another process mends that. */
+export function watchPool(
+  pool: pg.Pool,
+  over: (reason: string) => void,
+  ms: Pick<typeof usual, 'look' | 'stuck'> = usual,
+): () => Promise<void> {
+  let moved = performance.now();
+  const onMove = () => (moved = performance.now());
+  pool.on('release', onMove);
+  pool.on('remove', onMove);
+  const stop = again(() => {
+    if (pool.waitingCount === 0 || pool.idleCount > 0) onMove();
+    if (performance.now() - moved > ms.stuck)
+      over(`No connection came back for ${ms.stuck / 1000} seconds, and ${pool.waitingCount} wait for one.`);
+  }, ms.look);
+  return () => {
     pool.off('release', onMove);
     pool.off('remove', onMove);
-    drop();
-    return looking;
+    return stop();
   };
 }

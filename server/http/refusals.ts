@@ -63,7 +63,7 @@ export const refuse =
 /** What a log may say of an error: what broke and where, and none of the values that a query carried. */
 function withoutData(error: unknown): Record<string, unknown> {
   const { cause, stack = '' } = error as { cause?: unknown; stack?: string };
-  const of = (cause instanceof Error ? cause : error) as Error & {
+  const of = (cause ?? error) as Error & {
     code?: string;
     table?: string;
     constraint?: string;

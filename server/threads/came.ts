@@ -36,6 +36,9 @@ export async function came<T>(told: Promise<T>): Promise<Came<T>> {
 /** What came of it, on the other side: told, or thrown. */
 export function arrived<T>(came: Came<T>): T {
   if ('told' in came) return came.told;
-  const { message, cause, ...broke } = came.broke;
-  throw Object.assign(new Error(message), broke, cause && { cause });
+  const { cause, ...broke } = came.broke;
+  throw revived(broke, cause ? revived(cause) : undefined);
 }
+
+const revived = ({ message, ...told }: Broken, cause?: Error): Error =>
+  Object.assign(new Error(message, { cause }), told);

@@ -30,6 +30,8 @@ function threadOf(file: 'readings' | 'transfers', url: string, { idle, ...bounds
     maxThreads: 1,
     concurrentTasksPerWorker: bounds.atOnce,
     idleTimeout: idle,
+    // A thread that has nothing to do still hears that the database is away.
+    atomics: 'disabled',
     // An open file is of who has opened it, and not of the thread that writes to it.
     trackUnmanagedFds: false,
   });
