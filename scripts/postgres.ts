@@ -264,9 +264,18 @@ export async function startCluster(dataFolder: string, more: readonly string[] =
     freeze: (is) => {
       const pid = runningIn(folder)?.pid;
       if (pid === undefined) return;
+      const tell = (one: number) => {
+        try {
+          process.kill(one, is ? 'SIGSTOP' : 'SIGCONT');
+        } catch (error) {
+          // It has ended since it was listed.
+          if ((error as { code?: string }).code !== 'ESRCH') throw error;
+        }
+      };
+      // The first of them first: it starts the others.
+      tell(pid);
       const children = readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').trim().split(' ');
-      for (const one of [pid, ...children.filter((child) => child !== '').map(Number)])
-        process.kill(one, is ? 'SIGSTOP' : 'SIGCONT');
+      for (const child of children) if (child !== '') tell(Number(child));
     },
     keepUp: (told) => {
       let wrong: string | null = null;

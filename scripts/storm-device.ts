@@ -95,6 +95,20 @@ while (outbox.current().waiting > 0) {
   await rest(200);
 }
 
+/** The answer to facts that are sent until there is one: the server may be away. */
+async function sentAtLast(facts: ReturnType<typeof factsIn>): Promise<{ items: { answer: string }[] }> {
+  for (;;) {
+    const response = await fetch('/api/reps', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(facts),
+    }).catch(() => null);
+    if (response?.ok) return (await response.json()) as { items: { answer: string }[] };
+    if (response && response.status < 500) throw new Error(`${response.status}: ${await response.text()}`);
+    await rest(500);
+  }
+}
+
 // Everything once more, three times, in no order: nothing may come of it.
 const saved = await factsInState(order.academy, 'saved');
 for (let time = 0; time < 3; time++) {
@@ -103,12 +117,7 @@ for (let time = 0; time < 3; time++) {
     .sort(([a], [b]) => a - b);
   for (let i = 0; i < shuffled.length; i += 500) {
     const facts = factsIn(shuffled.slice(i, i + 500).map(([, row]) => row));
-    const response = await fetch('/api/reps', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify(facts),
-    });
-    const { items } = (await response.json()) as { items: { answer: string }[] };
+    const { items } = await sentAtLast(facts);
     if (items.some(({ answer }) => answer !== 'known')) throw new Error('something known was taken for new');
   }
 }

@@ -121,7 +121,7 @@ export async function run(args: string[]): Promise<void> {
         session,
         pair,
         taps,
-        pace: 3,
+        pace: hard ? 20 : 3,
         technique: breakdown.technique,
         checkpoints: breakdown.checkpoints.map(({ id }) => id),
         causes: Object.fromEntries(
