@@ -328,8 +328,9 @@ function lastOf(logFile: string): string {
 }
 
 /** A cluster in a folder that goes away with it: for tests and benchmarks. */
-export async function startThrowawayCluster(): Promise<Cluster> {
-  const folder = path.join(os.tmpdir(), `ulkret-${randomBytes(6).toString('hex')}`);
+export async function startThrowawayCluster(
+  folder = path.join(os.tmpdir(), `ulkret-${randomBytes(6).toString('hex')}`),
+): Promise<Cluster> {
   // Of many servers at once, each with its pools.
   const cluster = await startCluster(folder, ['max_connections=300']);
   return {

@@ -1,5 +1,6 @@
 import { fork } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import path from 'node:path';
 import { setTimeout as rest } from 'node:timers/promises';
 import { library } from '@ulkret/demo';
 import pg from 'pg';
@@ -7,10 +8,12 @@ import { uuidv7 } from 'uuidv7';
 import { freePort, startThrowawayCluster } from './postgres';
 import { ended, started } from './started';
 import type { DeviceOrder, DeviceReport } from './storm-device';
+import { smallDisk } from './small-disk';
 import { Trouble } from './trouble';
 
 const devices = 8;
 const frozenMs = 15_000;
+const fullDiskMs = 8_000;
 const coach = { academy: 'Quay', name: 'Nina', email: 'nina@quay.example', password: 'a long password' };
 const students = Array.from({ length: devices * 2 }, (_, i) => `s${i}`);
 
@@ -29,6 +32,10 @@ export interface StormReport {
   waitingAtKill: number;
   /** Connections that were thrown out in the middle of what they did. */
   thrownOut: number;
+  /** Milliseconds that the database's disk was full; null where no small disk could be made. */
+  fullDiskMs: number | null;
+  /** Days that the server's clock was ahead between two starts; null where libfaketime is not installed. */
+  daysAhead: number | null;
   /** Whole files that were taken out all the time: those that came, and those that were refused; none breaks off. */
   files: [came: number, refused: number, brokeOff: number];
 }
@@ -36,19 +43,22 @@ export interface StormReport {
 /**
  * `npm run storm -- [REPS] [--hard]`: eight devices with the real outbox tap REPS reps into one session while the server is killed
  * in the middle of batches, PostgreSQL is thrown out and comes back, and everything is sent three times more out of order. A hard one also
- * throws connections out every 0.7 s, lets the server die on its own, freezes PostgreSQL, and takes whole files out next to the taps.
- * Prints as JSON what was tapped and what is stored.
+ * throws connections out every 0.7 s, lets the server die on its own, freezes PostgreSQL, fills its disk, sets the server's clock ahead
+ * and back, and takes whole files out next to the taps. Prints as JSON what was tapped and what is stored.
  */
 export async function run(args: string[]): Promise<void> {
   const hard = args.includes('--hard');
   const [reps = '20800'] = args.filter((one) => one !== '--hard');
   const taps = Math.ceil(Number(reps) / devices);
-  const cluster = await startThrowawayCluster();
+  const disk = hard ? smallDisk(400) : null;
+  const cluster = await startThrowawayCluster(disk ? path.join(disk.folder, 'data') : undefined);
   await cluster.ensureDatabase('storm');
   const database = cluster.url('storm');
   const port = await freePort();
   const url = `http://127.0.0.1:${port}`;
-  const start = () => started(['--port', String(port), '--empty'], { DATABASE_URL: database });
+  const start = (env: Record<string, string> = {}) =>
+    started(['--port', String(port), '--empty'], { DATABASE_URL: database, ...env });
+  const ahead = hard ? daysAhead() : null;
   let server = await start();
   try {
     const called = async (method: string, address: string, body: unknown, cookie = '') => {
@@ -197,6 +207,16 @@ export async function run(args: string[]): Promise<void> {
       cluster.freeze(true);
       await rest(frozenMs);
       cluster.freeze(false);
+      await until(0.65);
+      if (disk) {
+        disk.fill(true);
+        await rest(fullDiskMs);
+        disk.fill(false);
+        // Where it could not write its log it has ended.
+        cluster.restart();
+      }
+      await ended(server);
+      server = await start();
       return thrownOut;
     };
 
@@ -205,7 +225,7 @@ export async function run(args: string[]): Promise<void> {
     const atKill = await stored();
     const tappedAtKill = tappedShare() * devices * taps;
     await rest(1500);
-    server = await start();
+    server = await start(ahead?.env);
     const thrownOut = hard ? await hardships() : 0;
     await until(0.7);
     cluster.restart();
@@ -232,11 +252,22 @@ export async function run(args: string[]): Promise<void> {
       failedCalls: done.reduce((sum, device) => sum + device.failedCalls, 0),
       waitingAtKill: Math.round(tappedAtKill - atKill),
       thrownOut,
+      fullDiskMs: disk && fullDiskMs,
+      daysAhead: ahead && ahead.days,
       files,
     };
     console.log(JSON.stringify(report));
   } finally {
     await ended(server, 'SIGKILL');
     cluster.stop();
+    disk?.gone();
   }
+}
+
+/** What sets the clock of a process ahead; null where libfaketime is not installed. */
+function daysAhead(): { days: number; env: Record<string, string> } | null {
+  const library = readdirSync('/usr/lib')
+    .map((one) => path.join('/usr/lib', one, 'faketime/libfaketimeMT.so.1'))
+    .find((file) => existsSync(file));
+  return library === undefined ? null : { days: 2, env: { LD_PRELOAD: library, FAKETIME: '+2d' } };
 }
