@@ -4,7 +4,7 @@ import pg from 'pg';
 import { uuidv7 } from 'uuidv7';
 import { drilled, someStudents, tapped } from './bench-taps';
 import { freePort } from './postgres';
-import { ended, started } from './started';
+import { ended, keptBy, started } from './started';
 
 const perBatch = 5;
 const everyMs = 50;
@@ -146,7 +146,7 @@ export async function* underPressure(
     };
     let minute = 0;
     const file = async () => {
-      const before = peakBytes(server.pid!);
+      const before = peakBytes(keptBy(server));
       const lines = ['at,technique,student,partner,side,rung,outcome,note'];
       for (let bytes = 0; bytes < fileBytes; bytes += lines.at(-1)!.length + 1) {
         const at = new Date(Date.UTC(2025, 0, 1) + 60_000 * minute++).toISOString();
@@ -168,7 +168,7 @@ export async function* underPressure(
       if (accepted.length !== lines.length - 1 || refusedRows > 0)
         throw new Error(`${accepted.length} of ${lines.length - 1} rows were taken`);
       const spent = (performance.now() - from) / 1000;
-      return `${accepted.length} rows in ${spent.toFixed(0)} s, peak of memory ${mb(before)} → ${mb(peakBytes(server.pid!))}`;
+      return `${accepted.length} rows in ${spent.toFixed(0)} s, peak of memory ${mb(before)} → ${mb(peakBytes(keptBy(server)))}`;
     };
     const body = 'x'.repeat(strangersBytes);
     const strange = async () => {

@@ -137,6 +137,7 @@ export async function run(args: string[]): Promise<void> {
       firstCode: null,
       trustProxy: false,
       security: null,
+      looks: null,
       whatIsWrong: () => null,
     }),
   );

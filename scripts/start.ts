@@ -17,6 +17,7 @@ import { Keeper } from '@ulkret/server/keeping/keeper';
 import { keepErased } from '@ulkret/server/keeping/tombstones';
 import { breakOffInThreads } from '@ulkret/server/threads/database';
 import { readInThread, transferInThread } from '@ulkret/server/threads/desk';
+import { lookInThread } from '@ulkret/server/threads/looking';
 import { pino } from 'pino';
 import { buildWeb } from './build';
 import {
@@ -216,8 +217,13 @@ export async function run(args: string[]): Promise<void> {
     const log = pino({ level: 'warn' });
     const live = listenForFacts(url, db, log);
     undo.push(() => live.close());
+    const version = versionHere();
     const readings = readInThread(url);
     undo.push(() => readings.close());
+    const wrongNow = () => whatIsWrong ?? noAnswer;
+    const trustProxy = options['trust-proxy'];
+    const looking = lookInThread({ url, log: true, version, trustProxy, starter: library }, wrongNow);
+    undo.push(() => looking.close());
     const transfers = transferInThread(url);
     undo.push(() => transfers.close());
     // Forty bits, in letters and figures that are not mistaken for each other.
@@ -225,7 +231,6 @@ export async function run(args: string[]): Promise<void> {
     const firstCode = (await anyCoach(db))
       ? null
       : Array.from({ length: 8 }, () => alphabet[randomInt(alphabet.length)]).join('');
-    const version = versionHere();
     const keeper =
       backups === null
         ? null
@@ -249,9 +254,10 @@ export async function run(args: string[]): Promise<void> {
       transfers,
       keeper,
       firstCode,
-      trustProxy: options['trust-proxy'],
+      trustProxy,
+      looks: looking.hand,
       security: options.security ?? null,
-      whatIsWrong: () => whatIsWrong ?? noAnswer,
+      whatIsWrong: wrongNow,
     });
     await openAll(pool);
     http.removeAllListeners('request');

@@ -1,4 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { Trouble } from './trouble';
 
 /** Runs the start command; settles once it says where it is (code null) or has ended, with what it printed. */
@@ -30,6 +31,10 @@ export async function started(
   if (code !== null) throw new Trouble(`The start command ended with ${code}: ${printed}`);
   return child;
 }
+
+/** The process that serves: the one that was started keeps it up. */
+export const keptBy = ({ pid }: ChildProcess): number =>
+  Number(readFileSync(`/proc/${pid}/task/${pid}/children`, 'utf8').trim().split(' ')[0]);
 
 /** Ends a process and waits until it is gone. */
 export const ended = (child: ChildProcess, signal: NodeJS.Signals = 'SIGTERM'): Promise<void> =>

@@ -1,12 +1,12 @@
 import { fork } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { existsSync, readdirSync } from 'node:fs';
 import path from 'node:path';
 import { setTimeout as rest } from 'node:timers/promises';
 import { library } from '@ulkret/demo';
 import pg from 'pg';
 import { uuidv7 } from 'uuidv7';
 import { freePort, startThrowawayCluster } from './postgres';
-import { ended, started } from './started';
+import { ended, keptBy, started } from './started';
 import type { DeviceOrder, DeviceReport } from './storm-device';
 import { smallDisk } from './small-disk';
 import { Trouble } from './trouble';
@@ -199,10 +199,7 @@ export async function run(args: string[]): Promise<void> {
       }
       await admin.end();
       // It dies on its own, and nobody starts it but who keeps it up.
-      const [kept] = readFileSync(`/proc/${server.pid}/task/${server.pid}/children`, 'utf8')
-        .trim()
-        .split(' ');
-      process.kill(Number(kept), 'SIGKILL');
+      process.kill(keptBy(server), 'SIGKILL');
       await until(0.6);
       cluster.freeze(true);
       await rest(frozenMs);

@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { serverTime } from '@ulkret/contract';
+import { endpoints, serverTime } from '@ulkret/contract';
 import compression from 'compression';
 import cookieParser from 'cookie-parser';
 import express, { type Express, type RequestHandler } from 'express';
@@ -8,6 +8,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import type { Db } from './db/connect';
 import { bodies } from './http/bodies';
+import { onlyLooks } from './http/gate';
 import { refuse } from './http/refusals';
 import { Refused } from './refused';
 import type { Settings } from './routes/settings';
@@ -72,6 +73,9 @@ export function createServer(db: Db, settings: Settings): Express {
     next();
   });
   const api = express.Router();
+  const { looks } = settings;
+  if (looks)
+    for (const endpoint of Object.values(endpoints)) if (onlyLooks(endpoint)) api.get(endpoint.path, looks);
   const limits = limitsOf(db);
   keepingRoutes(api, db, settings);
   accessRoutes(api, db, settings, limits);

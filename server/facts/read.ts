@@ -33,10 +33,12 @@ export interface RepFilter {
   until?: string | undefined;
 }
 
-/** For counting in SQL: the latest void of this row's rep, if any, restores it. What a count says must be what a reading says. */
-export const notVoided: SQL = sql`coalesce((
-  select coalesce(${voids.restores}, false) from ${voids} where ${voids.academyId} = ${reps.academyId} and ${voids.rep} = ${reps.id}
-  order by ${voids.at} desc, ${voids.id} desc limit 1), true)`;
+/** For counting in SQL: no last void of this row's rep takes it away. What a count says must be what a reading says. */
+export const notVoided: SQL = sql`not exists (
+  select from ${voids} as last
+  where last.academy_id = ${reps.academyId} and last.rep = ${reps.id} and last.restores is not true and not exists (
+    select from ${voids} as later
+    where later.academy_id = last.academy_id and later.rep = last.rep and (later.at, later.id) > (last.at, last.id)))`;
 
 /** Any of these ids, in one parameter. */
 export const anyOf = (ids: readonly string[]): SQL => sql`any(${`{${ids.join()}}`}::uuid[])`;

@@ -1,16 +1,14 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { setTimeout as rest } from 'node:timers/promises';
 import { type Endpoint, type InputOf, mayAsk, type OutputOf } from '@ulkret/contract';
 import type { Request, Response, Router } from 'express';
-import pLimit from 'p-limit';
 import { z } from 'zod';
 import type { Id } from '@ulkret/core/breakdown';
 import { writeDown } from '../trail/accesses';
 import { coachOf } from '../access/sign-in';
 import type { SignedInCoach } from '../access/coaches';
 import { partsOf } from './file-parts';
-import { Busy, nobodyHere, ProveAgain, Refused } from '../refused';
+import { nobodyHere, ProveAgain, Refused } from '../refused';
 import type { Db } from '../db/connect';
 
 /** A route's arguments besides its input. */
@@ -24,50 +22,9 @@ export interface Context<Who> {
 /** Everybody but a stranger is somebody. */
 type CallerOf<E> = E extends { who: 'anyone' } ? null : SignedInCoach;
 
-/** Requests that only look take turns, a few at once, and begin where no tap is being taken; at most this many wait. */
-const [lookingAtOnce, mostLooking] = [2, 300];
-/** A look waits this long for a gap between taps, and in all for its turn (milliseconds). */
-const [gapMs, turnMs] = [250, 20_000];
-
-/** What is going on in one server. */
-class Turns {
-  private readonly limit = pLimit(lookingAtOnce);
-  private taps = 0;
-  private gaps: (() => void)[] = [];
-
-  /** Takes something in; what looks waits for the end of it. */
-  async take<T>(work: () => Promise<T>): Promise<T> {
-    this.taps++;
-    try {
-      return await work();
-    } finally {
-      if (--this.taps === 0) for (const begin of this.gaps.splice(0)) begin();
-    }
-  }
-
-  /** Looks when it is its turn. Throws `Busy` where too many wait, or where its turn comes too late. */
-  look(work: () => Promise<void>): Promise<void> {
-    const busy = () => new Busy('Too many people look at once.');
-    if (this.limit.pendingCount >= mostLooking) throw busy();
-    const since = performance.now();
-    return this.limit(async () => {
-      if (performance.now() - since > turnMs) throw busy();
-      if (this.taps > 0)
-        await Promise.race([
-          new Promise<void>((begin) => this.gaps.push(begin)),
-          rest(gapMs, undefined, { ref: false }),
-        ]);
-      await work();
-    });
-  }
-}
-
-const turnsOf = new WeakMap<Db, Turns>();
-function turns(db: Db): Turns {
-  const known = turnsOf.get(db) ?? new Turns();
-  turnsOf.set(db, known);
-  return known;
-}
+/** Requests that only look, and are answered at once: no file, no stream. */
+export const onlyLooks = ({ method, outputType, who }: Endpoint): boolean =>
+  method === 'get' && !outputType && who !== 'anyone' && who !== 'operator';
 
 /** The one gate: who asks, where they may ask this; null where anyone may. Throws a refusal. */
 export async function admitted<E extends Endpoint>(
@@ -88,7 +45,7 @@ export async function admitted<E extends Endpoint>(
   return coach as CallerOf<E>;
 }
 
-/** Answers an endpoint of the contract: who asks, then what is asked, both checked, before the route is entered. `where` the work is done. */
+/** Answers an endpoint of the contract: who asks, then what is asked, both checked, before the route is entered. */
 export function answer<E extends Endpoint>(
   router: Router,
   db: Db,
@@ -97,7 +54,6 @@ export function answer<E extends Endpoint>(
     input: InputOf<E>,
     context: Context<CallerOf<E>>,
   ) => Promise<OutputOf<E>> | AsyncIterable<string | Uint8Array>,
-  where: 'here' | 'elsewhere' = 'here',
 ): void {
   const answered = async (request: Request, response: Response): Promise<void> => {
     const coach = await admitted(db, endpoint, request);
@@ -132,14 +88,7 @@ export function answer<E extends Endpoint>(
     if (endpoint.outputType) response.send(said);
     else response.json(said);
   };
-  // A file and a reading are made elsewhere, and sent as slowly as they are taken.
-  const looks = endpoint.method === 'get' && !endpoint.outputType && where === 'here';
-  router[endpoint.method](endpoint.path, (request, response) => {
-    const now = () => answered(request, response);
-    if (looks) return turns(db).look(now);
-    // What is read from a file takes minutes, and rests in between.
-    return endpoint.method === 'get' || endpoint.bodyType ? now() : turns(db).take(now);
-  });
+  router[endpoint.method](endpoint.path, answered);
 }
 
 /** The first of many, and the rest of them. */

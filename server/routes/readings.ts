@@ -1,5 +1,5 @@
 import type { Id } from '@ulkret/core/breakdown';
-import { type Endpoint, endpoints, type InputOf } from '@ulkret/contract';
+import { endpoints, type InputOf } from '@ulkret/contract';
 import type { Router } from 'express';
 import type { Db } from '../db/connect';
 import { answer } from '../http/gate';
@@ -27,15 +27,12 @@ const orderOf = ({
 });
 
 export function readingRoutes(router: Router, db: Db, readings: Readings): void {
-  /** They are made in a thread of their own, and wait there for their turn. */
-  const made = <E extends Endpoint>(endpoint: E, route: Parameters<typeof answer<E>>[3]) =>
-    answer(router, db, endpoint, route, 'elsewhere');
-  made(endpoints.tallies, async ({ query }, { coach }) => {
+  answer(router, db, endpoints.tallies, async ({ query }, { coach }) => {
     const window = windowOf(query, coach.weekBegins);
     return { ...window, cells: await readings.cells(coach.academyId, window, query.technique) };
   });
 
-  made(endpoints.rates, async ({ query }, { coach: { academyId } }) => {
+  answer(router, db, endpoints.rates, async ({ query }, { coach: { academyId } }) => {
     const { of = 'everybody', student, ...reads } = query;
     const rates = await readings.rates(academyId, orderOf(reads));
     if (!rates) throw unknown(reads.technique);
@@ -45,7 +42,7 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
     return { ...rates, students: told };
   });
 
-  made(endpoints.readings, async ({ query }, { coach: { academyId } }) => {
+  answer(router, db, endpoints.readings, async ({ query }, { coach: { academyId } }) => {
     const { student, prescriptions = 'yes', ...reads } = query;
     const { technique } = reads;
     const [made, decided] = await Promise.all([
@@ -72,13 +69,13 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
     };
   });
 
-  made(endpoints.decisions, async ({ query: { technique } }, { coach: { academyId } }) => {
+  answer(router, db, endpoints.decisions, async ({ query: { technique } }, { coach: { academyId } }) => {
     const decided = await readings.decide(academyId, technique);
     if (!decided) throw unknown(technique);
     return decided;
   });
 
-  made(endpoints.evidence, async ({ query }, { coach: { academyId } }) => {
+  answer(router, db, endpoints.evidence, async ({ query }, { coach: { academyId } }) => {
     const { rung = null, side = null, partner = null, checkpoint, skip = 0, ...rest } = query;
     const which = { ...rest, slice: { rung, side, partner } };
     const evidence = await readings.evidence(academyId, which, checkpoint, skip);
@@ -86,14 +83,14 @@ export function readingRoutes(router: Router, db: Db, readings: Readings): void 
     return evidence;
   });
 
-  made(endpoints.choices, async ({ query }, { coach: { academyId } }) => {
+  answer(router, db, endpoints.choices, async ({ query }, { coach: { academyId } }) => {
     const { rung = null, side = null, partner = null, ...rest } = query;
     const choices = await readings.choices(academyId, { ...rest, slice: { rung, side, partner } });
     if (!choices) throw unknown(query.technique);
     return choices;
   });
 
-  made(endpoints.agreement, async ({ query: { technique } }, { coach: { academyId } }) => {
+  answer(router, db, endpoints.agreement, async ({ query: { technique } }, { coach: { academyId } }) => {
     const agreement = await readings.agreement(academyId, technique);
     if (!agreement) throw unknown(technique);
     return agreement;

@@ -1,3 +1,4 @@
+import type { RequestHandler } from 'express';
 import type { Logger } from 'pino';
 import type { WholeAcademy } from '../keeping/academies';
 import type { Keeper } from '../keeping/keeper';
@@ -26,6 +27,8 @@ export interface Settings {
   log: Logger | null;
   /** Where readings are made. */
   readings: Readings;
+  /** Hands on to somebody else who only looks; null where this server answers them itself. */
+  looks: RequestHandler | null;
   /** Where whole files are made and read. */
   transfers: Transfers;
   /** What devices send, for the others to hear; null where they have to ask. */

@@ -66,6 +66,7 @@ export const settingsOf = (db: Db, fields: Partial<Settings> = {}): Settings => 
   firstCode: null,
   trustProxy: false,
   security: null,
+  looks: null,
   whatIsWrong: () => null,
   starter: [],
   log: null,
