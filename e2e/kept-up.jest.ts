@@ -15,7 +15,7 @@ const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 test('a server that died is started again, and a stop ends all of it', async () => {
   const database = await freshDatabase();
   const port = await freePort();
-  const kept = await started(['--port', String(port), '--empty'], { DATABASE_URL: database.url });
+  const kept = await started(['--port', String(port), '--empty'], { DATABASE_URL: database.owner });
   const [server] = readFileSync(`/proc/${kept.pid}/task/${kept.pid}/children`, 'utf8').trim().split(' ');
   const isUp = () =>
     fetch(`http://127.0.0.1:${port}/api/health`)

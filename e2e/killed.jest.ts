@@ -11,7 +11,7 @@ let port: number;
 let server: ChildProcess;
 let cookie = '';
 const begin = async () => {
-  server = await started(['--port', String(port), '--empty'], { DATABASE_URL: database.url });
+  server = await started(['--port', String(port), '--empty'], { DATABASE_URL: database.owner });
 };
 /** The power is cut: nothing is ended, and nobody hears of it. */
 const cut = () => ended(server, 'SIGKILL');

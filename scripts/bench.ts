@@ -15,6 +15,7 @@ import pg from 'pg';
 import { searchTimes, typingTasks } from './bench-library';
 import { coldOfflineStart, crowd, fullSession, seenElsewhere, tapToPaint } from './bench-mat';
 import { tapRatios } from './bench-tap-ratio';
+import { wallCost } from './bench-wall';
 import { underPressure, type UnderPressure } from './bench-pressure';
 import { startTimes } from './bench-start';
 import { decidingTimes, fitOfSingleTrials, largeRoom, pageTimes, talliesAtScale } from './bench-readings';
@@ -102,7 +103,7 @@ async function ingestRates(url: string, cookie: string, database: string, academ
 }
 
 /**
- * `npm run bench -- [mat|start|crowd|pressure|library|ingest|fit|deciding|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
+ * `npm run bench -- [mat|start|crowd|pressure|library|ingest|wall|fit|deciding|tallies]`: what must be fast, measured in one run, or the parts named; comparisons are
  * ratios of things measured side by side.
  */
 export async function run(args: string[]): Promise<void> {
@@ -267,6 +268,14 @@ export async function run(args: string[]): Promise<void> {
       );
       line('  plain multi-row INSERT of the same rows', `${rates.plain.toFixed(0)} reps/s`, '');
       line('  share of the plain rate', `${((100 * rates.api) / rates.plain).toFixed(0)} %`, '');
+    }
+    if (wanted('wall')) {
+      const { behind, without } = await wallCost(database, data.academy.id);
+      line(
+        'a batch of taps behind the wall between academies, against without',
+        `${(behind / without).toFixed(3)} ×`,
+        `at most 1.05 × (${behind.toFixed(1)} ms, without ${without.toFixed(1)} ms)`,
+      );
     }
     if (wanted('fit')) {
       const told = (where: string, times: Awaited<ReturnType<typeof pageTimes>>) => {

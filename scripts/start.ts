@@ -11,6 +11,7 @@ import { hashPassword } from '@ulkret/server/access/secrets';
 import { loadAcademy } from '@ulkret/server/keeping/academies';
 import { anyCoach } from '@ulkret/server/access/coaches';
 import { connect, openAll, type Db, migrateForward } from '@ulkret/server/db/connect';
+import { asServer } from '@ulkret/server/db/role';
 import { watchDatabase, watchPool } from '@ulkret/server/db/watch';
 import { listenForFacts } from '@ulkret/server/live/live';
 import { Keeper } from '@ulkret/server/keeping/keeper';
@@ -186,6 +187,11 @@ export async function run(args: string[]): Promise<void> {
       backups ??= path.join(folder, 'backups');
     } else await checkReachable(url);
     await migrateForward(url, migrationsFolder);
+    const owner = url;
+    const server = await asServer(owner);
+    if (server === null)
+      console.error('The database’s owner may not make a role for the server: it works as the owner.');
+    url = server ?? owner;
     const { db, pool, close, breakOff } = connect(url);
     undo.push(close);
     const database = url;
@@ -235,7 +241,7 @@ export async function run(args: string[]): Promise<void> {
       backups === null
         ? null
         : new Keeper(
-            { url, bin: bin ?? newestPrograms() },
+            { url: owner, bin: bin ?? newestPrograms() },
             backups,
             version,
             migrationsHere(),

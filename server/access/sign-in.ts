@@ -4,6 +4,7 @@ import type { Id } from '@ulkret/core/breakdown';
 import type { CookieOptions, Request, Response } from 'express';
 import { closeSignIn, coachOfSignIn, openSignIn, passwordHashOf, type SignedInCoach } from './coaches';
 import type { Db } from '../db/connect';
+import { within } from '../db/within';
 import { handedOut, hashSecret, newSecret, readSecret } from './secrets';
 
 const cookieName = 'ulkret_session';
@@ -39,7 +40,7 @@ export function deviceOf(request: Request): string {
 /** The coach who asks, or null where nobody is signed in. */
 export async function coachOf(db: Db, request: Request): Promise<SignedInCoach | null> {
   const cookie = readCookie(request);
-  return cookie && coachOfSignIn(db, cookie.academyId, cookie.secretHash);
+  return cookie && within(cookie.academyId, () => coachOfSignIn(db, cookie.academyId, cookie.secretHash));
 }
 
 export async function signIn(

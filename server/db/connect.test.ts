@@ -58,15 +58,13 @@ test('a refusal in a transaction keeps its connection', async () => {
 });
 
 test('a database that a newer release has used is refused, and stays as it is', async () => {
-  const forward = () => migrateForward(database.url, 'server/db/migrations');
+  const forward = () => migrateForward(database.owner, 'server/db/migrations');
   await forward();
-  const { rows } = await database.pool.query<{ last: string }>(
+  const { rows } = await database.asOwner(
     'insert into drizzle.__drizzle_migrations (hash, created_at) select $1, max(created_at) + 1 from drizzle.__drizzle_migrations returning created_at::text as last',
     ['of a release to come'],
   );
   await expect(forward()).rejects.toThrow(NewerDatabase);
-  await database.pool.query('delete from drizzle.__drizzle_migrations where created_at = $1', [
-    rows[0]!.last,
-  ]);
+  await database.asOwner('delete from drizzle.__drizzle_migrations where created_at = $1', [rows[0]!.last]);
   await forward();
 });

@@ -5,6 +5,7 @@ import { readMigrationFiles } from 'drizzle-orm/migrator';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
 import * as schema from './schema';
+import { PoolWithin } from './within';
 
 export type Db = NodePgDatabase<typeof schema>;
 
@@ -33,7 +34,7 @@ export interface Connected {
 
 /** Opens a pool on a PostgreSQL URL. */
 export function connect(url: string, most = 10, waitMs = connectionTimeoutMillis): Connected {
-  const pool = new pg.Pool({
+  const pool = new PoolWithin({
     connectionString: url,
     max: most,
     idleTimeoutMillis,

@@ -10,6 +10,7 @@ import type { SignedInCoach } from '../access/coaches';
 import { partsOf } from './file-parts';
 import { nobodyHere, ProveAgain, Refused } from '../refused';
 import type { Db } from '../db/connect';
+import { within } from '../db/within';
 
 /** A route's arguments besides its input. */
 export interface Context<Who> {
@@ -57,6 +58,11 @@ export function answer<E extends Endpoint>(
 ): void {
   const answered = async (request: Request, response: Response): Promise<void> => {
     const coach = await admitted(db, endpoint, request);
+    await (coach
+      ? within(coach.academyId, () => answeredTo(coach, request, response))
+      : answeredTo(coach, request, response));
+  };
+  const answeredTo = async (coach: CallerOf<E>, request: Request, response: Response): Promise<void> => {
     const given = (value: unknown) => value !== '';
     const query = Object.fromEntries(Object.entries(request.query).filter(([, value]) => given(value)));
     const input = {

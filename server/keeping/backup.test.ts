@@ -74,13 +74,13 @@ describe('a backup', () => {
       while (writing) await takeAll(database.db, 'harbour', { reps: reps(1000 + 20 * sent++, 20) });
     })();
     const to = file();
-    const manifest = await makeBackup({ url: database.url, bin }, to, 'test', key);
+    const manifest = await makeBackup({ url: database.owner, bin }, to, 'test', key);
     writing = false;
     await writer;
     const kept = manifest.tables['public.reps']!.rows;
     expect(kept).toBeGreaterThanOrEqual(40);
     expect((kept - 40) % 20).toBe(0);
-    expect(await count(database.url, 'reps')).toBe(40 + 20 * sent);
+    expect(await count(database.owner, 'reps')).toBe(40 + 20 * sent);
     await withEmpty(async (url) => {
       expect((await back(url, to)).tables).toEqual(manifest.tables);
       expect(await count(url, 'reps')).toBe(kept);
@@ -94,7 +94,7 @@ describe('a backup', () => {
 
   test('that is damaged, breaks off, is something else, or is newer, is refused, and nothing comes in', async () => {
     const whole = file();
-    await makeBackup({ url: database.url, bin }, whole, 'test', key);
+    await makeBackup({ url: database.owner, bin }, whole, 'test', key);
     const bytes = await readFile(whole);
     const wrong = async (content: Buffer | string, words: RegExp, migrations?: number) => {
       const one = file();
@@ -112,14 +112,14 @@ describe('a backup', () => {
     await wrong(Buffer.concat([bytes, Buffer.from('more')]), /damaged|breaks off|incomplete/);
     await wrong(bytes, /made by a newer Ulkret/, 1);
     // A place where something is already is left as it is.
-    await expect(back(database.url, whole)).rejects.toThrow(/not empty/);
+    await expect(back(database.owner, whole)).rejects.toThrow(/not empty/);
     // Nothing half made is left behind.
     expect((await readdir(folder)).filter((name) => name.startsWith('.'))).toEqual([]);
   });
 
   test('is sealed: nobody without the key of its house sees anything of it, and nothing lies open on the way', async () => {
     const one = file();
-    await makeBackup({ url: database.url, bin }, one, 'test', key);
+    await makeBackup({ url: database.owner, bin }, one, 'test', key);
     const bytes = await readFile(one);
     expect(bytes.subarray(0, 21).toString()).toBe('age-encryption.org/v1');
     for (const open of ['PGDMP', 'ulkret.backup', 'harbour', 'public.reps'])
@@ -132,7 +132,7 @@ describe('a backup', () => {
     expect((await withKeys([other, key])).tables['public.reps']!.rows).toBeGreaterThan(0);
     // It lies open only where that is asked for.
     const plain = file();
-    await makeBackup({ url: database.url, bin }, plain, 'test', null);
+    await makeBackup({ url: database.owner, bin }, plain, 'test', null);
     expect((await readFile(plain)).includes('PGDMP')).toBe(true);
     await withEmpty((url) => back(url, plain));
   });
@@ -171,7 +171,7 @@ describe('a backup', () => {
 describe('the keeper', () => {
   test('makes one, tries it, says what went wrong, and tells health', async () => {
     const own = file('kept');
-    const keeper = new Keeper({ url: database.url, bin }, own, 'test', now, null, key);
+    const keeper = new Keeper({ url: database.owner, bin }, own, 'test', now, null, key);
     const app = createServer(database.db, settingsOf(database.db, { keeper }));
     const head = await signedIn(app, 'harbour');
     const { body } = await head.post('/api/keeping/backups').expect(200);
@@ -182,7 +182,7 @@ describe('the keeper', () => {
     await head.post('/api/keeping/backups/..%2Fother/try').expect(422);
     // A disk that takes nothing any more: the backup before stays, and everybody who looks is told.
     await copyFile(path.join(own, one.name), path.join(own, 'ulkret-2020-01-01T00-00-00Z.backup'));
-    const broken = new Keeper({ url: database.url, bin: '/nowhere' }, own, 'test', now, null, key);
+    const broken = new Keeper({ url: database.owner, bin: '/nowhere' }, own, 'test', now, null, key);
     const other = createServer(database.db, settingsOf(database.db, { keeper: broken }));
     const refused = await (await signedIn(other, 'harbour')).post('/api/keeping/backups').expect(422);
     expect(refused.body.error).toMatch(/pg_dump is not on this machine/);
@@ -204,7 +204,7 @@ describe('the keeper', () => {
       clock.ran += ranMs;
     };
     const clocks = { wall: () => clock.at, steady: () => clock.ran };
-    const keeper = new Keeper({ url: database.url, bin }, own, 'test', now, null, key, clocks);
+    const keeper = new Keeper({ url: database.owner, bin }, own, 'test', now, null, key, clocks);
     const made = async () => (await keeper.backups()).map(({ madeAt }) => madeAt.slice(0, 10));
     await keeper.check();
     await keeper.check();
@@ -236,7 +236,7 @@ describe('the keeper', () => {
 
   test('knows a backup or a list that was changed, and sweeps up what an end in the middle has left', async () => {
     const own = file('swept');
-    const keeper = new Keeper({ url: database.url, bin }, own, 'test', now, null, key);
+    const keeper = new Keeper({ url: database.owner, bin }, own, 'test', now, null, key);
     const { name } = await keeper.make();
     await asAdmin('create database ulkret_try_leftover');
     await mkdir(path.join(own, '.ulkret-half'));
@@ -261,7 +261,7 @@ describe('the keeper', () => {
   test('says so where the folder cannot be written to', async () => {
     const taken = file('taken');
     await writeFile(taken, 'a file, and no folder');
-    const keeper = new Keeper({ url: database.url, bin }, taken, 'test', now, null, key);
+    const keeper = new Keeper({ url: database.owner, bin }, taken, 'test', now, null, key);
     await expect(keeper.make()).rejects.toThrow();
     await rm(taken);
     await mkdir(taken);

@@ -94,7 +94,7 @@ async function tablesWith(word: string): Promise<string[]> {
 test('all that is kept about a person is told to them, and erased for good: from every table and backup, and the others stay as they were', async () => {
   const folder = await mkdtemp(path.join(os.tmpdir(), 'ulkret-erase-'));
   const keeper = new Keeper(
-    { url: database.url, bin: process.env['TEST_PG_BIN'] ?? '' },
+    { url: database.owner, bin: process.env['TEST_PG_BIN'] ?? '' },
     folder,
     'test',
     1000,

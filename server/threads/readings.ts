@@ -1,3 +1,4 @@
+import { within } from '../db/within';
 import { type Question, Reader } from '../readings/read';
 import { came } from './came';
 import { ownDatabase } from './database';
@@ -8,4 +9,4 @@ const reader = new Reader(ownDatabase(2, 60_000));
 
 /** Answers a question by its name: a method of the reader, with its arguments. */
 export default ({ name, of }: { name: Question; of: Parameters<Reader[Question]> }) =>
-  came<unknown>((reader[name] as (...of: unknown[]) => Promise<unknown>).apply(reader, of));
+  came(within(of[0], () => (reader[name] as (...of: unknown[]) => Promise<unknown>).apply(reader, of)));

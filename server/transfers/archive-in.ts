@@ -5,10 +5,11 @@ import { pipeline } from 'node:stream/promises';
 import { setImmediate as rest } from 'node:timers/promises';
 import type { Id } from '@ulkret/core/breakdown';
 import { type FactList, factLists, type FactOf, kindOf } from '@ulkret/core/facts';
-import { and, count, eq, inArray, ne, sql } from 'drizzle-orm';
-import type { PgTable } from 'drizzle-orm/pg-core';
+import { and, count, eq, getTableColumns, inArray, ne, sql } from 'drizzle-orm';
+import { getTableConfig, type PgTable } from 'drizzle-orm/pg-core';
 import { z } from 'zod';
 import type { Db } from '../db/connect';
+import { ofAll } from '../db/within';
 import {
   academies,
   breakdowns,
@@ -194,10 +195,12 @@ async function bringCoaches(
     emails.length === 0
       ? []
       : (
-          await db
-            .select({ email: sql<string>`lower(${coaches.email})` })
-            .from(coaches)
-            .where(inArray(sql`lower(${coaches.email})`, emails))
+          await ofAll(db, () =>
+            db
+              .select({ email: sql<string>`lower(${coaches.email})` })
+              .from(coaches)
+              .where(inArray(sql`lower(${coaches.email})`, emails)),
+          )
         ).map(({ email }) => email),
   );
   const withoutEmail = others.filter(({ email }) => taken.has(email.toLowerCase()));
@@ -295,11 +298,13 @@ async function bringAll(
   for await (const some of all(coachesFile, ArchivedCoach)) people.push(...some);
   const withoutEmail = await bringCoaches(tx, academyId, importer, people);
   await tx.delete(houseRules).where(eq(houseRules.academyId, academyId));
+  const inserting = new Inserting(tx);
   for (const [name, { schema, table, row }] of Object.entries(sections)) {
     let n = 0;
     for await (const some of all(sectionFile(name), schema)) {
       const rows = some.map((item) => ({ ...row(item as never), academyId }));
-      n += await insertEach(tx, table as PgTable, rows, sectionFile(name));
+      await inserting.each(table as PgTable, rows, sectionFile(name));
+      n += rows.length;
     }
     items[name] = n;
   }
@@ -320,23 +325,37 @@ async function bringAll(
   return { name: called, items, withoutEmail };
 }
 
-/** What PostgreSQL says of a row that is there already, and of one whose technique is not. */
-const [isThere, namesNothing] = ['23505', '23503'];
+/** The fields of a table's key, without the academy. */
+function keyOf(table: PgTable): string[] {
+  const columns = new Set(getTableConfig(table).primaryKeys[0]!.columns.map(({ name }) => name));
+  return Object.entries(getTableColumns(table))
+    .filter(([field, { name }]) => columns.has(name) && field !== 'academyId')
+    .map(([field]) => field);
+}
 
-async function insertEach(tx: Db, table: PgTable, rows: readonly object[], file: string): Promise<number> {
-  try {
-    await tx.insert(table).values(rows as never);
-    return rows.length;
-  } catch (error) {
-    const { code = '', detail = '' } = ((error as Error).cause ?? error) as {
-      code?: string;
-      detail?: string;
-    };
-    // "Key (academy_id, id)=(hill, lock) already exists."
-    const id = (/=\((.*)\)/.exec(detail)?.[1] ?? '').split(', ').slice(1).join(', ');
-    if (code === isThere) throw new ArchiveFault(`It is damaged: ${file} has “${id}” twice.`);
-    if (code === namesNothing)
-      throw new ArchiveFault(`It is damaged: ${file} names the technique “${id}”, which is not in it.`);
-    throw error;
+/** Inserts the rows of one file after the other. The database would refuse the same ones, and does not say which: it hides what is in a row. */
+class Inserting {
+  private readonly known = new Map<PgTable, Set<string>>();
+
+  constructor(private readonly tx: Db) {}
+
+  async each(table: PgTable, rows: readonly Record<string, unknown>[], file: string): Promise<void> {
+    const known = this.known.get(table) ?? new Set();
+    this.known.set(table, known);
+    const key = keyOf(table);
+    const ofTechnique = getTableConfig(table).foreignKeys.some(
+      (one) => one.reference().foreignTable === techniques,
+    );
+    for (const row of rows) {
+      const id = key.map((field) => String(row[field])).join(', ');
+      if (known.has(id)) throw new ArchiveFault(`It is damaged: ${file} has “${id}” twice.`);
+      known.add(id);
+      const technique = row['techniqueId'];
+      if (ofTechnique && !this.known.get(techniques)?.has(technique as Id))
+        throw new ArchiveFault(
+          `It is damaged: ${file} names the technique “${technique as Id}”, which is not in it.`,
+        );
+    }
+    await this.tx.insert(table).values(rows as never);
   }
 }
