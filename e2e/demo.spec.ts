@@ -140,7 +140,7 @@ test('a reading taken out as JSON is the one on the page', async ({ page, demo }
   const file = JSON.parse(readFileSync(await download.path(), 'utf8')) as {
     reading: { students: { student: string; reps: number; finishRate: { value: number } }[] };
   };
-  expect(file).toMatchObject({ format: 'ulkret.reading/2', settings: { model: 'hazard/2', method: 'full' } });
+  expect(file).toMatchObject({ format: 'ulkret.reading/2', settings: { model: 'hazard/3', method: 'full' } });
   const mine = file.reading.students.find(({ student }) => student === 'katya')!;
   expect(mine.reps).toBeGreaterThan(20);
   await expect(

@@ -2,7 +2,7 @@ import { newStudent } from '@ulkret/core/people';
 import type { Browser, Locator, Page } from '@playwright/test';
 import { type Breakdown, Breakdown as BreakdownSchema, type Id, type Side } from '@ulkret/core/breakdown';
 import { shippedDrills } from '@ulkret/core/drills';
-import { finished, fit, modelPriors, type TrialRow, trialsOf } from '@ulkret/core/hazard';
+import { finished, type TrialRow } from '@ulkret/core/hazard';
 import { decide } from '@ulkret/core/prescription';
 import {
   everything,
@@ -199,8 +199,8 @@ export async function largeRoom(db: Db, database: string, url: string, browser: 
   return { ...times, longest: Math.max(0, ...tasks) };
 }
 
-/** The same fit where no two trials are alike, so that nothing can be counted together. */
-export function fitOfSingleTrials() {
+/** Trials of a large room, made up, of which no two are alike, so that nothing can be counted together. */
+export function singleTrials(): TrialRow[] {
   const { chance } = maker(0.3);
   const normal = randomNormal.source(chance)(0, 1);
   const some = (n: number, spread: number) => Array.from({ length: n }, () => spread * normal());
@@ -229,9 +229,7 @@ export function fitOfSingleTrials() {
       if (failed) break;
     }
   }
-  const start = performance.now();
-  const { scales } = finished(fit(trialsOf(rows, 2), modelPriors));
-  return { trials: rows.length, spent: performance.now() - start, scales };
+  return rows;
 }
 
 /**

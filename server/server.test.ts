@@ -404,7 +404,7 @@ describe('readings', () => {
       const mine = expected.students.find(({ student }) => student === 'dan')!;
       expect(dan.reading).toEqual(mine);
       expect(body.settings).toEqual({
-        model: 'hazard/2',
+        model: 'hazard/3',
         method,
         asOf,
         weekBegins: 'monday',

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { randomLcg } from 'd3-random';
 import { cholesky } from '../math';
-import { modeAt, modelPriors, placesOf, Posterior, type TrialRow, trialsOf } from '.';
+import { logMarginalOf, modeAt, modelPriors, placesOf, Posterior, type TrialRow, trialsOf } from '.';
 
 const scales = { student: 0.45, deviation: 0.6 };
 const chance = randomLcg(0.4);
@@ -102,7 +102,7 @@ describe('checkpoints that are the same piece', () => {
     const { lower } = cholesky(block, n);
     let logDeterminant = 0;
     for (let i = 0; i < n; i++) logDeterminant += 2 * Math.log(lower[i * n + i]!) - Math.log(precision(i));
-    expect(mode.logMarginal).toBeCloseTo(logPosterior(at) - logDeterminant / 2, 6);
+    expect(logMarginalOf(mode)).toBeCloseTo(logPosterior(at) - logDeterminant / 2, 6);
   });
 
   test('tell of each other: what one is seen to lose in one technique, one is thought to lose in another', () => {

@@ -1,6 +1,8 @@
 import { randomLcg, randomNormal } from 'd3-random';
 import { type Cholesky, cholesky, solve, solveLower, solveUpper } from '../math';
-import { fallAt, type Mode, newPass, passOver, placesOf } from './mode';
+import type { Mode } from './mode';
+import { newSums, sumsOver } from './sums';
+import { placesOf } from './survey';
 
 /**
  * How far a student may differ from the room in what a rung, a side or a partner's mass does to one checkpoint: standard
@@ -94,14 +96,14 @@ export class Posterior {
     // What all parts have in common; each has the effect of its checkpoint besides.
     const common = new Float64Array(n);
     if (s !== undefined) common[0] = effects[places.student + s]!;
-    common.set(effects.subarray(places.level, places.student), 1);
+    common.set(effects.subarray(places.level, places.level + n - 1), 1);
     // A student or checkpoint without a trial is as its prior says, and independent of everything else.
     const { mean, precision: sure } = priors.checkpoint;
     const unseen = (c === undefined ? 1 / sure : 0) + (s === undefined ? scales.student ** 2 : 0);
     const precision = Float64Array.from({ length: n }, (_, i) =>
       i === 0 ? scales.deviation ** -2 : contrastScale ** -2,
     );
-    const pass = newPass(trials);
+    const sums = newSums(trials);
     const gradient = new Float64Array(n);
     const curvature = new Float64Array(n * n);
     const firsts = Array.from({ length: to - from }, () => new Float64Array(n));
@@ -114,10 +116,12 @@ export class Posterior {
       for (let part = from; part < to; part++) {
         const here = common.map((x, i) => x + own[i]!);
         here[0]! += effects[parts.checkpoint[part]!]!;
-        passOver(trials, part, here, fallAt(priors, scales), pass);
-        for (let i = 0; i < n; i++) gradient[i]! += pass.gradient[i]!;
-        for (let i = 0; i < n * n; i++) curvature[i]! += pass.curvature[i]!;
-        firsts[part - from]!.set(pass.curvature.subarray(0, n));
+        sumsOver(trials, part, here, scales.fall, sums);
+        for (let i = 0; i < n; i++) {
+          gradient[i]! += sums.gradient[i]!;
+          for (let k = i; k < n; k++) curvature[i * n + k]! += sums.curvature[i * trials.width + k]!;
+        }
+        firsts[part - from]!.set(sums.curvature.subarray(0, n));
       }
       for (let i = 0; i < n; i++)
         for (let k = 0; k <= i; k++)

@@ -17,9 +17,9 @@ export interface TrialRow {
 }
 
 /**
- * Trials as columns, sorted so that those of one student at one piece (a cell) lie together, and in it those at one checkpoint
- * (a part); most cells are of one part. A trial's features are
- * 1, one for each level but the reference, off and mass: `features` numbers a row, and every sum over trials is a sum of
+ * Trials as columns, sorted so that those of one student at one piece (a cell) lie together, in it those at one checkpoint (a part;
+ * most cells are of one), and in that those at one level and side (a run). Equal rows are one. A trial's features are 1, one for
+ * each level but the reference, off, mass, and less its doses where anybody has drilled: every sum over trials is a sum of
  * their products.
  */
 export interface Trials {
@@ -30,19 +30,214 @@ export interface Trials {
   reference: number;
   /** Levels that have an effect: all but the reference. */
   levels: readonly number[];
-  /** Feature count of a trial: 1 + levels + 2. */
+  /** Feature count of a trial without the doses: 1 + levels + 2. */
   features: number;
-  /** Row by row, the place in `levels`, −1 for the reference. */
-  level: Int8Array;
-  off: Float64Array;
+  /** Feature count with them; the same where nobody has drilled anything. */
+  width: number;
+  /** Row by row. */
   mass: Float64Array;
   doses: Float64Array;
   reached: Float64Array;
-  failed: Float64Array;
-  /** Part by part; its rows are `start[i]` to `start[i + 1]`. */
-  parts: { checkpoint: Int32Array; start: Int32Array; count: number };
+  /** Run by run: 1 + the place in `levels`, 0 for the reference; its rows are `start[i]` to `start[i + 1]`. */
+  runs: { level: Int8Array; off: Float64Array; start: Int32Array; count: number };
+  /** Part by part; its runs are `start[i]` to `start[i + 1]`. `failed` sums the features of what failed, `width` a part. */
+  parts: { checkpoint: Int32Array; start: Int32Array; failed: Float64Array; count: number };
   /** Cell by cell; its parts are `start[i]` to `start[i + 1]`. */
   cells: { student: Int32Array; piece: Int32Array; start: Int32Array; count: number };
+}
+
+/** The values of a column in their order, and of each row the place of its own. */
+interface Placed<T> {
+  names: T[];
+  at: Int32Array;
+}
+
+function placed<T extends string | number>(rows: readonly TrialRow[], of: (row: TrialRow) => T): Placed<T> {
+  const found = new Map<T, number>();
+  const at = new Int32Array(rows.length);
+  // Rows that follow one another often say the same.
+  let [latest, place]: [T | undefined, number] = [undefined, 0];
+  for (let i = 0; i < rows.length; i++) {
+    const value = of(rows[i]!);
+    if (value !== latest) {
+      place = found.get(value) ?? found.size;
+      if (place === found.size) found.set(value, place);
+      latest = value;
+    }
+    at[i] = place;
+  }
+  const names = [...found.keys()].sort((a, b) => (a < b ? -1 : 1));
+  const rank = new Int32Array(names.length);
+  names.forEach((name, i) => (rank[found.get(name)!] = i));
+  for (let i = 0; i < at.length; i++) at[i] = rank[at[i]!]!;
+  return { names, at };
+}
+
+/** Sorts row numbers by a key under `most`, and keeps the order of those that are alike. */
+function sortedBy(order: Int32Array<ArrayBuffer>, key: Int32Array, most: number): Int32Array<ArrayBuffer> {
+  const next = new Int32Array(most + 1);
+  for (let i = 0; i < order.length; i++) next[key[order[i]!]! + 1]!++;
+  for (let k = 0; k < most; k++) next[k + 1]! += next[k]!;
+  const sorted = new Int32Array(order.length);
+  for (let i = 0; i < order.length; i++) sorted[next[key[order[i]!]!]!++] = order[i]!;
+  return sorted;
+}
+
+/** The numbers of rows, as columns. */
+class Numbers {
+  readonly mass: Float64Array;
+  readonly doses: Float64Array;
+  readonly reached: Float64Array;
+  readonly failed: Float64Array;
+
+  constructor(rows: readonly TrialRow[]) {
+    [this.mass, this.doses] = [new Float64Array(rows.length), new Float64Array(rows.length)];
+    [this.reached, this.failed] = [new Float64Array(rows.length), new Float64Array(rows.length)];
+    for (let i = 0; i < rows.length; i++) {
+      const { mass, doses = 0, reached, failed } = rows[i]!;
+      this.mass[i] = mass;
+      this.doses[i] = doses;
+      this.reached[i] = reached;
+      this.failed[i] = failed;
+    }
+  }
+
+  private compared(a: number, b: number): number {
+    return (
+      this.mass[a]! - this.mass[b]! ||
+      this.doses[a]! - this.doses[b]! ||
+      this.reached[a]! - this.reached[b]! ||
+      this.failed[a]! - this.failed[b]!
+    );
+  }
+
+  /** Sorts some row numbers, by insertion where they are few. */
+  sort(order: Int32Array, from: number, to: number): void {
+    if (to - from > 64) {
+      order.subarray(from, to).sort((a, b) => this.compared(a, b));
+      return;
+    }
+    for (let i = from + 1; i < to; i++) {
+      const row = order[i]!;
+      let k = i;
+      for (; k > from && this.compared(order[k - 1]!, row) > 0; k--) order[k] = order[k - 1]!;
+      order[k] = row;
+    }
+  }
+}
+
+/** Where the rows end that are alike in all of these keys. */
+function endOf(order: Int32Array, from: number, [a, b, c, d]: readonly Int32Array[]): number {
+  const first = order[from]!;
+  let to = from + 1;
+  for (; to < order.length; to++) {
+    const row = order[to]!;
+    if (a![row] !== a![first] || b![row] !== b![first] || c![row] !== c![first] || d![row] !== d![first])
+      break;
+  }
+  return to;
+}
+
+/** Rows that are packed, one run after the other. */
+class Packed {
+  private readonly mass: Float64Array;
+  private readonly doses: Float64Array;
+  private readonly reached: Float64Array;
+  private readonly runs = { level: [] as number[], off: [] as number[], start: [] as number[] };
+  private readonly parts = { checkpoint: [] as number[], start: [] as number[] };
+  private readonly cells = { student: [] as number[], piece: [] as number[], start: [] as number[] };
+  private readonly failed: number[] = [];
+  private count = 0;
+
+  constructor(
+    private readonly of: Numbers,
+    private readonly features: number,
+    private readonly width: number,
+  ) {
+    const most = of.mass.length;
+    this.mass = new Float64Array(most);
+    this.doses = new Float64Array(most);
+    this.reached = new Float64Array(most);
+  }
+
+  /** Opens the cell and the part that the next run is of, where they are other ones. */
+  open(student: number, piece: number, checkpoint: number): void {
+    const { runs, parts, cells, failed } = this;
+    const another = cells.student.at(-1) !== student || cells.piece.at(-1) !== piece;
+    if (another) {
+      cells.student.push(student);
+      cells.piece.push(piece);
+      cells.start.push(parts.start.length);
+    }
+    if (!another && parts.checkpoint.at(-1) === checkpoint) return;
+    parts.checkpoint.push(checkpoint);
+    parts.start.push(runs.start.length);
+    for (let i = 0; i < this.width; i++) failed.push(0);
+  }
+
+  /** Adds a run of sorted rows. */
+  add(order: Int32Array, from: number, to: number, level: number, off: number): void {
+    const { mass, doses, failed } = this.of;
+    this.runs.level.push(level);
+    this.runs.off.push(off);
+    this.runs.start.push(this.count);
+    let [all, byMass, byDose] = [0, 0, 0];
+    for (let i = from; i < to; i++) {
+      const row = order[i]!;
+      this.put(row, i > from);
+      all += failed[row]!;
+      byMass += failed[row]! * mass[row]!;
+      byDose -= failed[row]! * doses[row]!;
+    }
+    const own = this.failed.length - this.width;
+    this.failed[own]! += all;
+    if (level > 0) this.failed[own + level]! += all;
+    this.failed[own + this.features - 2]! += all * off;
+    this.failed[own + this.features - 1]! += byMass;
+    if (this.width > this.features) this.failed[own + this.features]! += byDose;
+  }
+
+  /** Puts a row after the latest; the same once more is the same, more often. */
+  private put(row: number, more: boolean): void {
+    const { mass, doses, reached } = this.of;
+    const last = this.count - 1;
+    if (more && this.mass[last] === mass[row] && this.doses[last] === doses[row]) {
+      this.reached[last]! += reached[row]!;
+      return;
+    }
+    this.mass[this.count] = mass[row]!;
+    this.doses[this.count] = doses[row]!;
+    this.reached[this.count] = reached[row]!;
+    this.count++;
+  }
+
+  columns(): Pick<Trials, 'mass' | 'doses' | 'reached' | 'runs' | 'parts' | 'cells'> {
+    const { runs, parts, cells, count } = this;
+    const starts = (list: readonly number[], end: number) => Int32Array.from([...list, end]);
+    return {
+      mass: this.mass.slice(0, count),
+      doses: this.doses.slice(0, count),
+      reached: this.reached.slice(0, count),
+      runs: {
+        level: Int8Array.from(runs.level),
+        off: Float64Array.from(runs.off),
+        start: starts(runs.start, count),
+        count: runs.start.length,
+      },
+      parts: {
+        checkpoint: Int32Array.from(parts.checkpoint),
+        start: starts(parts.start, runs.start.length),
+        failed: Float64Array.from(this.failed),
+        count: parts.start.length,
+      },
+      cells: {
+        student: Int32Array.from(cells.student),
+        piece: Int32Array.from(cells.piece),
+        start: starts(cells.start, parts.start.length),
+        count: cells.start.length,
+      },
+    };
+  }
 }
 
 /**
@@ -52,84 +247,40 @@ export interface Trials {
 export function trialsOf(
   rows: readonly TrialRow[],
   reference: number,
-  allLevels: readonly number[] = rows.map(({ level }) => level),
+  allLevels: Iterable<number> = new Set(rows.map(({ level }) => level)),
 ): Trials {
-  const pieceOf = ({ piece, checkpoint }: TrialRow): string => piece ?? checkpoint;
+  for (const { student, checkpoint, mass, off, doses = 0, reached, failed } of rows)
+    if (!(failed >= 0 && failed <= reached && Number.isFinite(mass + off + doses + reached)))
+      throw new RangeError(`a trial of ${student} at ${checkpoint} makes no sense`);
   const seen = rows.filter(({ reached }) => reached > 0);
-  for (const row of rows)
-    if (!(
-      row.failed >= 0 &&
-      row.failed <= row.reached &&
-      Number.isFinite(row.mass + row.off + (row.doses ?? 0) + row.reached)
-    ))
-      throw new RangeError(`a trial of ${row.student} at ${row.checkpoint} makes no sense`);
-  const named = (list: string[]) => [...new Set(list)].sort((a, b) => (a < b ? -1 : 1));
-  const students = named(seen.map(({ student }) => student));
-  const checkpoints = named(seen.map(({ checkpoint }) => checkpoint));
-  const pieces = named(seen.map(pieceOf));
-  const studentAt = new Map(students.map((id, i) => [id, i]));
-  const checkpointAt = new Map(checkpoints.map((id, i) => [id, i]));
+  const numbers = new Numbers(seen);
+  const student = placed(seen, (row) => row.student);
+  const checkpoint = placed(seen, (row) => row.checkpoint);
+  const piece = placed(seen, (row) => row.piece ?? row.checkpoint);
+  const side = placed(seen, (row) => row.off);
   const levels = [...new Set(allLevels)].filter((level) => level !== reference).sort((a, b) => a - b);
-  const pieceAt = new Map(pieces.map((id, i) => [id, i]));
-  const cellOf = (row: TrialRow) => studentAt.get(row.student)! * pieces.length + pieceAt.get(pieceOf(row))!;
-  // By cell first, so that only the few rows of one cell are compared with each other.
-  const byCell = new Map<number, TrialRow[]>();
-  for (const row of seen) {
-    const cell = cellOf(row);
-    const own = byCell.get(cell);
-    if (own) own.push(row);
-    else byCell.set(cell, [row]);
+  const kind = new Int32Array(seen.length);
+  let order = new Int32Array(seen.length);
+  for (let i = 0; i < seen.length; i++) {
+    kind[i] = (levels.indexOf(seen[i]!.level) + 1) * side.names.length + side.at[i]!;
+    order[i] = i;
   }
-  const filled = [...byCell.keys()].sort((a, b) => a - b);
-  const sorted: TrialRow[] = [];
-  const starts: number[] = [];
-  const parts: { checkpoint: number; start: number }[] = [];
-  for (const cell of filled) {
-    starts.push(parts.length);
-    const own = byCell
-      .get(cell)!
-      .sort(
-        (a, b) =>
-          checkpointAt.get(a.checkpoint)! - checkpointAt.get(b.checkpoint)! ||
-          a.level - b.level ||
-          a.off - b.off ||
-          a.mass - b.mass ||
-          (a.doses ?? 0) - (b.doses ?? 0) ||
-          a.reached - b.reached ||
-          a.failed - b.failed,
-      );
-    let latest: string | null = null;
-    for (const row of own) {
-      if (row.checkpoint !== latest)
-        parts.push({ checkpoint: checkpointAt.get(row.checkpoint)!, start: sorted.length });
-      latest = row.checkpoint;
-      sorted.push(row);
-    }
+  order = sortedBy(order, kind, (levels.length + 1) * side.names.length);
+  for (const { names, at } of [checkpoint, piece, student]) order = sortedBy(order, at, names.length);
+
+  const features = levels.length + 3;
+  const width = numbers.doses.some((dose) => dose !== 0) ? features + 1 : features;
+  const packed = new Packed(numbers, features, width);
+  const keys = [kind, checkpoint.at, piece.at, student.at];
+  for (let from = 0; from < order.length;) {
+    const first = order[from]!;
+    const to = endOf(order, from, keys);
+    numbers.sort(order, from, to);
+    packed.open(student.at[first]!, piece.at[first]!, checkpoint.at[first]!);
+    const { level, off } = seen[first]!;
+    packed.add(order, from, to, levels.indexOf(level) + 1, off);
+    from = to;
   }
-  const column = (of: (row: TrialRow) => number) => Float64Array.from(sorted, of);
-  return {
-    students,
-    checkpoints,
-    pieces,
-    reference,
-    levels,
-    features: levels.length + 3,
-    level: Int8Array.from(sorted, ({ level }) => levels.indexOf(level)),
-    off: column(({ off }) => off),
-    mass: column(({ mass }) => mass),
-    doses: column(({ doses = 0 }) => doses),
-    reached: column(({ reached }) => reached),
-    failed: column(({ failed }) => failed),
-    parts: {
-      checkpoint: Int32Array.from(parts, ({ checkpoint }) => checkpoint),
-      start: Int32Array.from([...parts.map(({ start }) => start), sorted.length]),
-      count: parts.length,
-    },
-    cells: {
-      student: Int32Array.from(filled, (cell) => Math.floor(cell / pieces.length)),
-      piece: Int32Array.from(filled, (cell) => cell % pieces.length),
-      start: Int32Array.from([...starts, parts.length]),
-      count: starts.length,
-    },
-  };
+  const [names, pieces] = [{ students: student.names, checkpoints: checkpoint.names }, piece.names];
+  return { ...names, pieces, reference, levels, features, width, ...packed.columns() };
 }

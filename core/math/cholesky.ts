@@ -6,16 +6,19 @@ export interface Cholesky {
 
 /**
  * Cholesky factor of a symmetric positive definite matrix (`size`², row by row; only its lower half is read).
- * Throws RangeError where the matrix is not positive definite. Source: Golub & Van Loan, Matrix Computations, 4.2.
+ * Throws RangeError where the matrix is not positive definite. Source: Golub & Van Loan, Matrix Computations, 4.2; George & Liu, Computer Solution of Large Sparse Positive Definite Systems, ch. 4 (the envelope).
  */
 export function cholesky(matrix: Float64Array, size: number): Cholesky {
   const lower = Float64Array.from(matrix);
+  // Left of the first value of a row nothing comes to be: it is passed over.
+  const first = new Int32Array(size);
   for (let i = 0; i < size; i++) {
     const row = i * size;
-    for (let j = 0; j <= i; j++) {
+    while (first[i]! < i && matrix[row + first[i]!] === 0) first[i]!++;
+    for (let j = first[i]!; j <= i; j++) {
       const other = j * size;
       let sum = lower[row + j]!;
-      for (let k = 0; k < j; k++) sum -= lower[row + k]! * lower[other + k]!;
+      for (let k = Math.max(first[i]!, first[j]!); k < j; k++) sum -= lower[row + k]! * lower[other + k]!;
       if (j < i) lower[row + j] = sum / lower[other + j]!;
       else if (sum > 0) lower[row + i] = Math.sqrt(sum);
       else throw new RangeError(`the matrix is not positive definite at row ${i}`);

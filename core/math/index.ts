@@ -4,6 +4,5 @@ export * from './cholesky';
 export * from './estimate';
 export * from './longest-run';
 export * from './normal';
-export * from './simplex';
 export * from './steps';
 export * from './wilson';

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import check from '../test/check-values.json' with { type: 'json' };
-import { cholesky, cohenKappa, finishedSearch, kendallTauB, solve } from '.';
+import { cholesky, cohenKappa, kendallTauB, solve } from '.';
 
 describe('agreement and order', () => {
   test('Cohen’s κ of the table worked by hand', () => {
@@ -51,15 +51,5 @@ describe('the Cholesky factor', () => {
 
   test('is refused to a matrix that is not positive definite', () => {
     expect(() => cholesky(Float64Array.from([1, 2, 2, 1]), 2)).toThrow(RangeError);
-  });
-});
-
-describe('the simplex search', () => {
-  test('finds the bottom of Rosenbrock’s valley', () => {
-    // Rosenbrock, The Computer Journal 3 (1960): the minimum is 0 at (1, 1).
-    const valley = ([x = 0, y = 0]: readonly number[]) => 100 * (y - x * x) ** 2 + (1 - x) ** 2;
-    const { point, value } = finishedSearch(valley, [-1.2, 1], { tolerance: 1e-6, most: 600 });
-    expect(value).toBeLessThan(1e-9);
-    expect(point[0]).toBeCloseTo(1, 4);
   });
 });

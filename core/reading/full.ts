@@ -28,7 +28,7 @@ import type { Partner, Slice, SquadReading } from './reading';
 import type { Cell } from './tally';
 
 /** Changes whenever the same reps would be read differently; part of every exported reading. */
-export const modelVersion = 'hazard/2';
+export const modelVersion = 'hazard/3';
 
 /** The rung that the others are compared with. */
 const referenceRung = 2;

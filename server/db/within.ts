@@ -1,8 +1,7 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import type { Id } from '@ulkret/core/breakdown';
-import { sql } from 'drizzle-orm';
+import { type SQL, sql } from 'drizzle-orm';
 import pg from 'pg';
-import type { Db } from './connect';
 
 const here = new AsyncLocalStorage<Id>();
 
@@ -12,7 +11,10 @@ export const within = <T>(academyId: Id, run: () => PromiseLike<T>): Promise<T> 
   here.run(academyId, async () => await run());
 
 /** Asks something about all academies in a transaction that is within one. */
-export async function ofAll<T>(tx: Db, ask: () => Promise<T>): Promise<T> {
+export async function ofAll<T>(
+  tx: { execute(query: SQL): PromiseLike<unknown> },
+  ask: () => Promise<T>,
+): Promise<T> {
   const inside = here.getStore() ?? '';
   const see = (academy: Id) => tx.execute(sql`select set_config('ulkret.academy', ${academy}, true)`);
   await see('');

@@ -2,11 +2,17 @@ import { Agent, request as ask } from 'node:http';
 import { pipeline } from 'node:stream';
 import { Worker } from 'node:worker_threads';
 import type { RequestHandler } from 'express';
+import type { WholeAcademy } from '../keeping/academies';
 import { Busy } from '../refused';
-import type { Settings } from '../routes/settings';
 
-/** What the thread of those who look is started with. */
-export type LooksOf = { url: string; log: boolean } & Pick<Settings, 'version' | 'trustProxy' | 'starter'>;
+/** What the thread of those who look is started with: its database, and settings as the server has them. */
+export interface LooksOf {
+  url: string;
+  log: boolean;
+  version: string;
+  trustProxy: boolean;
+  starter: WholeAcademy['techniques'];
+}
 
 /** Requests on their way at once; one more would wait for longer than anybody does. */
 const most = 300;
