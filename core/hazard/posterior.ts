@@ -177,14 +177,20 @@ export class Posterior {
     const n = mean.length;
     const drawn = new Float64Array(rows.length * n);
     const own = new Float64Array(n);
-    rows.forEach((shared, draw) => {
+    const places = Int32Array.from(pulls, ({ place }) => place);
+    const columns = new Float64Array(pulls.length * n);
+    for (let pull = 0; pull < pulls.length; pull++) columns.set(pulls[pull]!.column, pull * n);
+    for (let draw = 0; draw < rows.length; draw++) {
+      const shared = rows[draw]!;
       for (let i = 0; i < n; i++) own[i] = normal();
       solveUpper(free, own);
       if (unseen > 0) own[0]! += unseen * normal();
-      for (const { place, column } of pulls)
-        for (let i = 0; i < n; i++) own[i]! += column[i]! * shared[place]!;
+      for (let pull = 0; pull < places.length; pull++) {
+        const by = shared[places[pull]!]!;
+        for (let i = 0; i < n; i++) own[i]! += columns[pull * n + i]! * by;
+      }
       for (let i = 0; i < n; i++) drawn[draw * n + i] = mean[i]! + own[i]!;
-    });
+    }
     return drawn;
   }
 }

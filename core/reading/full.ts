@@ -90,6 +90,9 @@ export function* fitAcademy(
   return new Posterior(yield* fit(trials, modelPriors, options));
 }
 
+/** The tails that an interval leaves out, of the standard normal distribution. */
+const normalTails = { low: normalQuantile(tails.low), high: normalQuantile(tails.high) };
+
 /** Conditions with their shares, which sum to 1. */
 type Mix = readonly { share: number; features: Float64Array }[];
 
@@ -107,8 +110,8 @@ function hazardOf(mix: Mix, { mean, covariance }: Closer): Estimate & { deviatio
   for (let i = 0; i < n; i++)
     for (let k = 0; k < n; k++) variance += slope[i]! * slope[k]! * covariance[i * n + k]!;
   const deviation = Math.sqrt(variance) / (hazard * (1 - hazard));
-  const at = (tail: number) => logistic(logit(hazard) + deviation * normalQuantile(tail));
-  return { value: hazard, low: at(tails.low), high: at(tails.high), deviation };
+  const at = (tail: number) => logistic(logit(hazard) + deviation * tail);
+  return { value: hazard, low: at(normalTails.low), high: at(normalTails.high), deviation };
 }
 
 function hazardAt(features: Float64Array, coefficients: Float64Array, from = 0): number {
@@ -179,8 +182,8 @@ export function* fullReadingSteps(question: ReadingQuestion, posterior: Posterio
     const { deviation, ...atMode } = hazardOf(mix, closer);
     const coefficients = posterior.drawCloser(closer, shared);
     const draws = new Float64Array(drawCount);
-    for (let draw = 0; draw < drawCount; draw++)
-      for (const { share, features } of mix)
+    for (const { share, features } of mix)
+      for (let draw = 0; draw < drawCount; draw++)
         draws[draw]! += share * hazardAt(features, coefficients, draw * features.length);
     // The mean over the draws, not the hazard of the mode: products of means stay within the interval of the products.
     const hazard = { ...atMode, value: draws.reduce((sum, x) => sum + x, 0) / draws.length };
