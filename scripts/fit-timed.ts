@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { finished, fit, flatPriors, type TrialRow, trialsOf } from '@ulkret/core/hazard';
 
-/** What `bench` is told by a process of its own. */
+/** What a process of its own measures for `bench`. */
 export interface Timed {
   /** Processor seconds of packing and fitting, in order: the first in a fresh process. */
   seconds: number[];

@@ -23,7 +23,7 @@ export async function ofAll<T>(
   return told;
 }
 
-/** The academy that a connection was told of last. */
+/** The academy that was set on a connection last. */
 const toldOf = new WeakMap<pg.PoolClient, Id>();
 
 type Handed = (
@@ -32,7 +32,7 @@ type Handed = (
   release: (error?: Error | boolean) => void,
 ) => void;
 
-/** A pool whose connections are told of the academy of who takes one, where it is not the one of who had it before. */
+/** A pool that sets on a connection the academy of the one who takes it, where it is another than before. */
 export class PoolWithin extends pg.Pool {
   override connect(): Promise<pg.PoolClient>;
   override connect(handed: Handed): void;

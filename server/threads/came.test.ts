@@ -19,7 +19,7 @@ test('an error keeps its name, its code and what caused it, as an error, between
   }
   expect(thrown).toBeInstanceOf(Error);
   const { cause: arrivedCause } = thrown as Error;
-  // What is told of a failed query is its cause: its own message repeats the values.
+  // The cause is what a log says of a failed query: its own message repeats the values.
   expect(arrivedCause).toBeInstanceOf(Error);
   expect(arrivedCause).toMatchObject({ message: 'Connection terminated', code: '57P01' });
 });

@@ -59,7 +59,8 @@ export function lookInThread(
       pipeline(told, response, () => undefined);
     });
     asked.on('error', () => {
-      if (response.headersSent) response.destroy();
+      // Who asked has gone, or half of it is there.
+      if (response.closed || response.headersSent) response.destroy();
       else next(new Busy('Who looks was not heard.'));
     });
     response.once('close', () => {
