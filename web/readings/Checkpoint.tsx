@@ -4,7 +4,7 @@ import { Link, useParams } from 'react-router';
 import { Columns, Panel, Quiet } from '../ui/frame';
 import { DataTable } from '../ui/data-table';
 import { Estimate } from '../ui/estimate';
-import { many, percent, range, sure } from '../ui/words';
+import { grouped, many, percent, range, sure } from '../ui/words';
 import type { ReadingAnswer } from '../reader/asking';
 import { SharedPiece } from '../reader/SharedPiece';
 import { useReading, type ReadingState } from '../reader/use-reading';
@@ -89,8 +89,8 @@ function Everybody({
       <div>
         <Panel>
           <p>
-            {squad.failed} of the {many(squad.reached, 'rep')} that reached it ended there:{' '}
-            <strong>{percent(squad.hazard.value)}</strong>, {range(squad.hazard)}.
+            {grouped(squad.failed)} of the {many(squad.reached, 'rep')} that reached it ended there. Now it is
+            about <strong>{percent(squad.hazard.value)}</strong>, {range(squad.hazard)}.
           </p>
           <Points
             label={`Hazard of ${checkpointWords(breakdown, checkpoint, 'right')} for each student, with 80 % intervals`}

@@ -11,7 +11,7 @@ import { Loaded } from '../ui/states';
 import { Button } from '../ui/button';
 import { Select } from '../ui/select';
 import { Panel, Quiet, Row } from '../ui/frame';
-import { many } from '../ui/words';
+import { grouped, many } from '../ui/words';
 import type { Reads } from '../reader/use-reading';
 import { RepLine, RepList } from './RepList';
 import type { Settings } from './settings';
@@ -59,7 +59,8 @@ export function Evidence({ query, breakdown, lead, expected }: EvidenceProps) {
           return (
             <>
               <p data-testid="evidence">
-                {many(reached, 'rep')} reached it: {failed} ended there, {reached - failed} went on.
+                {many(reached, 'rep')} reached it: {grouped(failed)} ended there, {grouped(reached - failed)}{' '}
+                went on.
                 {reached !== expected && (
                   <Quiet as="span"> New reps have come in since the reading was made.</Quiet>
                 )}

@@ -1,7 +1,7 @@
 import * as words from '@ulkret/core/words';
 import { dateOf, writer } from './zone';
 
-export { many } from '@ulkret/core/words';
+export { grouped, many } from '@ulkret/core/words';
 
 /** A number and what it counts stay on one line. */
 /** Text that never breaks a line before a percent sign. */
